@@ -1,0 +1,60 @@
+"""What the rules know: one person, and what exists in the workspace."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from .values import Choice, FieldType, Kept
+
+MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
+
+
+@dataclass(frozen=True)
+class Person:
+    """A subscriber as the rules see them. Fields by key; tags, lists, sequences by id."""
+
+    address: str
+    values: Mapping[str, Kept] = field(default_factory=dict)
+    tags: frozenset[str] = frozenset()
+    memberships: Mapping[str, MembershipState] = field(default_factory=dict)
+    entered: frozenset[str] = frozenset()
+    """Sequences that this person is in, or has been in."""
+    time_zone: str = "UTC"
+
+    def membership(self, list_id: str) -> MembershipState:
+        """The state on a list; "none" where there is no membership."""
+        return self.memberships.get(list_id, "none")
+
+
+@dataclass(frozen=True)
+class FieldFacts:
+    """A field of the workspace."""
+
+    id: str
+    key: str
+    label: str
+    type: FieldType
+    choices: tuple[Choice, ...] = ()
+
+
+@dataclass(frozen=True)
+class SequenceFacts:
+    """What a route needs to know of a sequence."""
+
+    id: str
+    name: str
+    live: bool
+    lanes: Mapping[str, str] = field(default_factory=dict)
+    """Names of the lanes, by id."""
+    list_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """What exists in the workspace, by id: what a document may refer to."""
+
+    fields: Mapping[str, FieldFacts] = field(default_factory=dict)
+    tags: Mapping[str, str] = field(default_factory=dict)
+    lists: Mapping[str, str] = field(default_factory=dict)
+    sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
+    messages: Mapping[str, str] = field(default_factory=dict)

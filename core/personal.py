@@ -1,0 +1,169 @@
+"""Personal text: Liquid, sandboxed, where a missing value is a hole and never a blank.
+
+A value inserted into HTML is escaped, into a header it holds no line break, into a link
+it is encoded. Nothing can be included, and loops and output are bounded.
+"""
+
+import re
+from collections.abc import Mapping
+from contextvars import ContextVar
+
+from liquid import Environment, Undefined
+from liquid.exceptions import LiquidError
+from markupsafe import Markup
+
+from .documents import Finding, Frozen, Problem
+from .forms import Answers
+from .people import FieldFacts, Person
+from .values import Kept
+
+_holes: ContextVar[list[str] | None] = ContextVar("holes", default=None)
+
+
+class _Hole(Undefined):
+    """A token without a value: prints nothing, and is reported."""
+
+    def __str__(self) -> str:
+        holes = _holes.get()
+        if holes is not None and self.name not in holes:
+            holes.append(self.name)
+        return ""
+
+    def __html__(self) -> str:
+        return str(self)
+
+
+class _Sandbox(Environment):
+    """Liquid without files, and with limits."""
+
+    output_stream_limit = 500_000
+    loop_iteration_limit = 10_000
+    local_namespace_limit = 100_000
+    context_depth_limit = 20
+
+    def __init__(self, *, autoescape: bool) -> None:
+        super().__init__(undefined=_Hole, autoescape=autoescape)
+        for name in ("include", "render"):
+            del self.tags[name]
+
+
+_html = _Sandbox(autoescape=True)
+_plain = _Sandbox(autoescape=False)
+
+_LINK = re.compile(r"""(\b(?:href|src)\s*=\s*)("[^"]*"|'[^']*')""", re.IGNORECASE)
+_TOKEN = re.compile(r"\{\{(.*?)\}\}", re.DOTALL)
+
+
+class MessageText(Frozen):
+    """What a specialist writes: Liquid in each part; the body is HTML."""
+
+    subject: str = ""
+    preheader: str = ""
+    body: str = ""
+
+
+class Personalised(Frozen):
+    """The text for one person, and the tokens that had neither value nor fallback."""
+
+    subject: str
+    preheader: str
+    body: str
+    holes: tuple[str, ...]
+
+
+def context_of(
+    person: Person, fields: Mapping[str, FieldFacts], answers: Answers = ()
+) -> dict[str, object]:
+    """What the tokens can name: each field by its key, and the answers of the submission.
+
+    Empty values are left out, so that they count as missing. A choice reads as its label.
+    """
+    context: dict[str, object] = {"email": person.address}
+    for one in fields.values():
+        value = person.values.get(one.key)
+        if value not in (None, ""):
+            context[one.key] = _shown(one, value)
+    context["answers"] = {name: text for name, text in answers if text.strip()}
+    return context
+
+
+def personalise(text: MessageText, context: Mapping[str, object]) -> Personalised | Problem:
+    """Write `text` for one person; a text that Liquid cannot read is a problem."""
+    holes: list[str] = []
+    token = _holes.set(holes)
+    try:
+        subject = _plain.from_string(text.subject).render(**context)
+        preheader = _plain.from_string(text.preheader).render(**context)
+        body = _html.from_string(encode_in_links(text.body)).render(**context)
+    except LiquidError as error:
+        return _unreadable(error)
+    finally:
+        _holes.reset(token)
+    return Personalised(
+        subject=" ".join(subject.split()),
+        preheader=" ".join(preheader.split()),
+        body=str(Markup(body)),
+        holes=tuple(holes),
+    )
+
+
+def encode_in_links(body: str) -> str:
+    """The body with every token inside a link made to encode its value for an address."""
+
+    def encode_token(found: re.Match[str]) -> str:
+        return "{{" + found[1].rstrip() + " | url_encode }}"
+
+    def encode_link(found: re.Match[str]) -> str:
+        return found[1] + _TOKEN.sub(encode_token, found[2])
+
+    return _LINK.sub(encode_link, body)
+
+
+def check_message(name: str, text: MessageText, fields: Mapping[str, FieldFacts]) -> tuple[Finding, ...]:
+    """What keeps a message from being sent: no subject, no text, tokens that mean nothing."""
+    found: list[Finding] = []
+    if not text.subject.strip():
+        found.append(
+            Finding(
+                code="no_subject",
+                sentence=f"“{name}” has no subject.",
+                fix="Write one in the message.",
+            )
+        )
+    if not re.sub(r"<[^>]*>|&nbsp;", "", text.body).strip():
+        found.append(
+            Finding(
+                code="no_text", sentence=f"“{name}” has no text.", fix="Write it in the message."
+            )
+        )
+    known = {one.key for one in fields.values()} | {"email", "answers"}
+    for part in (text.subject, text.preheader, text.body):
+        try:
+            names = _plain.from_string(part).analyze().globals
+        except LiquidError as error:
+            problem = _unreadable(error)
+            found.append(Finding(code=problem.code, sentence=f"“{name}”: {problem.sentence}", fix=problem.fix))
+            continue
+        for unknown in sorted(set(names) - known):
+            found.append(
+                Finding(
+                    code="unknown_token",
+                    sentence=f"“{name}” asks for “{unknown}”, and no field is called so.",
+                    fix="Choose the field again, or make it.",
+                )
+            )
+    return tuple(found)
+
+
+def _shown(field: FieldFacts, value: Kept) -> object:
+    if field.type == "choice":
+        return next((one.label for one in field.choices if one.key == value), value)
+    return value
+
+
+def _unreadable(error: LiquidError) -> Problem:
+    return Problem(
+        code="not_liquid",
+        sentence=f"The text cannot be read: {str(error).splitlines()[0][:160]}.",
+        fix="Check the braces: a token looks like {{ first_name }}.",
+    )

@@ -1,0 +1,1 @@
+"""Sequences: the document, its pre-flight, and how a run goes on."""

@@ -1,0 +1,138 @@
+"""How a run goes on: one call takes it as far as it can go at `now`."""
+
+from datetime import datetime, timedelta
+from typing import Annotated, Literal
+from zoneinfo import ZoneInfo
+
+from pydantic import Field
+
+from ..documents import Frozen
+from ..membership import may_be_sent_marketing
+from ..people import Person
+from ..timing import after
+from .document import SendStep, SequenceDocument, WaitStep
+
+LATE = timedelta(minutes=15)
+"""A wait counts from the moment the one before it was due, so that a slow worker does not
+shift a series; a run later than this (a pause, a stop) counts from when it really went on,
+so that what was missed does not arrive all at once."""
+
+EndReason = Literal["finished", "unsubscribed", "not_on_list", "step_gone"]
+
+
+class RunState(Frozen):
+    """Where a run stands: at `step` since `came_at`, to go on at `due_at`."""
+
+    lane: str
+    step: str | None = None
+    due_at: datetime | None = None
+    ended: EndReason | None = None
+
+
+class CameTo(Frozen):
+    """The run came to a step."""
+
+    kind: Literal["came_to"] = "came_to"
+    step: str
+    at: datetime
+
+
+class WentOn(Frozen):
+    """The run went on from a step."""
+
+    kind: Literal["went_on"] = "went_on"
+    step: str
+    at: datetime
+
+
+class SendMessage(Frozen):
+    """A message is to be sent."""
+
+    kind: Literal["send_message"] = "send_message"
+    step: str
+    message: str
+    at_once: bool
+    at: datetime
+
+
+class Ended(Frozen):
+    """The run ended."""
+
+    kind: Literal["ended"] = "ended"
+    reason: EndReason
+    at: datetime
+
+
+RunEffect = Annotated[
+    CameTo | WentOn | SendMessage | Ended, Field(discriminator="kind")
+]
+
+
+class Advanced(Frozen):
+    """The run as it stands now, and what should happen."""
+
+    run: RunState
+    effects: tuple[RunEffect, ...]
+
+
+def advance(run: RunState, sequence: SequenceDocument, person: Person, now: datetime) -> Advanced:
+    """Take `run` as far as it can go at `now` (aware).
+
+    A run that has not begun has no step. Its step must be one of `sequence`; the caller
+    finds the one that remains (`step_that_remains`) when the sequence has changed.
+    """
+    effects: list[RunEffect] = []
+    lane = sequence.lane(run.lane)
+    if run.ended or lane is None:
+        return _end(run, effects, "step_gone", now) if not run.ended else Advanced(run=run, effects=())
+    steps = list(lane.steps)
+    ids = [step.id for step in steps]
+    position = ids.index(run.step) if run.step in ids else 0
+    moment = now
+    arrived = run.step in ids and run.due_at is not None
+    while position < len(steps):
+        step = steps[position]
+        reason = _reason_to_leave(step, sequence, person)
+        if reason:
+            return _end(run, effects, reason, moment)
+        if not arrived:
+            effects.append(CameTo(step=step.id, at=moment))
+            run = run.model_copy(update={"step": step.id, "due_at": moment})
+        match step:
+            case WaitStep():
+                if not arrived:
+                    due = after(moment, step.duration, ZoneInfo(person.time_zone))
+                    run = run.model_copy(update={"due_at": due})
+                if run.due_at is not None and run.due_at > now:
+                    return Advanced(run=run, effects=tuple(effects))
+                if run.due_at is not None:
+                    moment = run.due_at if now - run.due_at <= LATE else now
+            case SendStep(message=message) if message is not None:
+                effects.append(
+                    SendMessage(step=step.id, message=message, at_once=step.at_once, at=moment)
+                )
+            case _:
+                pass
+        effects.append(WentOn(step=step.id, at=moment))
+        position += 1
+        arrived = False
+    return _end(run, effects, "finished", moment)
+
+
+def _reason_to_leave(
+    step: SendStep | WaitStep, sequence: SequenceDocument, person: Person
+) -> EndReason | None:
+    """Whether the person leaves before `step`: checked before every step."""
+    if sequence.list is None or (isinstance(step, SendStep) and step.at_once):
+        return None
+    state = person.membership(sequence.list)
+    if may_be_sent_marketing(state):
+        return None
+    return "not_on_list" if state in ("none", "pending") else "unsubscribed"
+
+
+def _end(
+    run: RunState, effects: list[RunEffect], reason: EndReason, at: datetime
+) -> Advanced:
+    ended = run.model_copy(update={"ended": reason, "due_at": None})
+    return Advanced(run=ended, effects=(*effects, Ended(reason=reason, at=at)))

@@ -1,0 +1,38 @@
+"""Plain text: NFC, trimmed, without control characters, of a bounded length."""
+
+import unicodedata
+
+from ..documents import Problem
+
+TEXT_LIMIT = 500
+LONG_TEXT_LIMIT = 10_000
+
+
+def read_text(text: str) -> str | Problem:
+    """One line of text; line breaks and runs of space become one space."""
+    return _within(" ".join(_clean(text).split()), TEXT_LIMIT)
+
+
+def read_long_text(text: str) -> str | Problem:
+    """Text of many lines, with line breaks as they are."""
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    return _within("\n".join(_clean(line) for line in lines).strip(), LONG_TEXT_LIMIT)
+
+
+def _clean(text: str) -> str:
+    normal = unicodedata.normalize("NFC", text)
+    return "".join(
+        " " if sign in "\t\n\r\v\f" else sign
+        for sign in normal
+        if sign in "\t\n\r\v\f" or unicodedata.category(sign) not in ("Cc", "Cs")
+    )
+
+
+def _within(text: str, limit: int) -> str | Problem:
+    if len(text) <= limit:
+        return text
+    return Problem(
+        code="text_too_long",
+        sentence=f"This is longer than {limit:,} characters.",
+        fix="Shorten it, or use a field for long text.",
+    )
