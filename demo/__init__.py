@@ -1,0 +1,1 @@
+"""The demo: Larkmoor Observatory, made through the same actions as live data."""

@@ -1,0 +1,81 @@
+"""What is built in the checkout: the virtual environment, node modules, the front end.
+
+Each is made anew only when what it is made from has changed.
+"""
+
+import hashlib
+import shutil
+from collections.abc import Iterable
+from pathlib import Path
+
+from .commands import run
+from .words import say
+
+ROOT = Path(__file__).resolve().parent.parent
+VENV = ROOT / ".venv"
+PYTHON = VENV / "bin" / "python"
+WEB = ROOT / "web"
+
+
+def python_environment(*, development: bool) -> None:
+    """The virtual environment, with what the pinned requirements name."""
+    requirements = ROOT / ("requirements-dev.txt" if development else "requirements.txt")
+    mark = VENV / f"made-from-{requirements.stem}"
+    digest = _digest([requirements])
+    if _is_current(mark, digest):
+        return
+    say("installing the Python packages (once)")
+    if not PYTHON.exists():
+        run(["python3", "-m", "venv", VENV], "The virtual environment could not be made.")
+    run(
+        [PYTHON, "-m", "pip", "install", "--quiet", "-r", requirements],
+        "The Python packages could not be installed.",
+    )
+    mark.write_text(digest)
+
+
+def node_modules() -> None:
+    """The front end's packages, as the lock file names them."""
+    mark = WEB / "node_modules" / ".made-from"
+    digest = _digest([WEB / "package-lock.json"])
+    if _is_current(mark, digest):
+        return
+    say("installing the front end's packages (once)")
+    run(
+        ["npm", "ci", "--no-audit", "--no-fund"],
+        "The front end's packages could not be installed.",
+        cwd=WEB,
+    )
+    mark.write_text(digest)
+
+
+def front_end() -> None:
+    """The interface, built when its sources changed."""
+    mark = WEB / "dist" / ".made-from"
+    digest = _digest(
+        [
+            *(one for one in (WEB / "src").rglob("*") if one.is_file()),
+            *WEB.glob("*.json"),
+            *WEB.glob("*.ts"),
+            WEB / "index.html",
+        ]
+    )
+    if _is_current(mark, digest):
+        return
+    node_modules()
+    say("building the interface (when it changed)")
+    shutil.rmtree(WEB / "dist", ignore_errors=True)
+    run(["npm", "run", "--silent", "build"], "The interface could not be built.", cwd=WEB)
+    mark.write_text(digest)
+
+
+def _is_current(mark: Path, digest: str) -> bool:
+    return mark.is_file() and mark.read_text() == digest
+
+
+def _digest(files: Iterable[Path]) -> str:
+    made = hashlib.sha256()
+    for file in sorted(files):
+        made.update(str(file.relative_to(ROOT)).encode())
+        made.update(file.read_bytes())
+    return made.hexdigest()

@@ -1,0 +1,180 @@
+"""The commands of ./run."""
+
+import errno
+import os
+import signal
+import sys
+import time
+from pathlib import Path
+from types import FrameType
+
+from . import builds
+from .packages import install_missing
+from .postgres import Cluster
+from .words import Stop, complain, say
+from .world import World
+
+USAGE = """./run demo          start Yalla with the demo data on http://127.0.0.1:8400 (YALLA_PORT)
+./run test [part]   all tests and checks; parts: core, server, browser, checks
+./run bench [name]  measure: accept, routed_p95
+./run screenshots   take docs/screenshots anew from the demo data
+./run dev           the same as demo, with the front end served by Vite and rebuilt as you edit
+./run stop          stop what a start left running"""
+
+
+def main(words: list[str]) -> int:
+    """Do what the words ask; the exit code."""
+    commands = {
+        "demo": demo,
+        "test": test,
+        "bench": bench,
+        "screenshots": screenshots,
+        "dev": dev,
+        "stop": stop,
+    }
+    command = commands.get(words[0]) if words else None
+    if command is None:
+        print(USAGE)
+        return 0 if words in ([], ["help"], ["--help"]) else 2
+    signal.signal(signal.SIGTERM, _interrupt)
+    try:
+        return command(words[1:])
+    except Stop as reason:
+        complain(str(reason))
+        return 1
+    except KeyboardInterrupt:
+        say("stopped")
+        return 0 if words[0] in ("demo", "dev") else 130
+    except OSError as error:
+        if error.errno == errno.ENOSPC:
+            complain("The disk is full. Free some space, then start again.")
+        else:
+            complain(f"{error.filename or 'The system'}: {error.strerror or error}.")
+        return 1
+
+
+def data_folder() -> Path:
+    """Where all files of the demo are."""
+    return Path(os.environ.get("YALLA_DATA", builds.ROOT / ".data")).resolve()
+
+
+def demo(words: list[str]) -> int:
+    """Start everything with the demo data, until Ctrl-C."""
+    install_missing(browser=False)
+    builds.python_environment(development=False)
+    builds.front_end()
+    world = World(data_folder(), _port())
+    pid = world.data / "run.pid"
+    try:
+        world.prepare()
+        world.load_demo()
+        pid.write_text(str(os.getpid()))
+        say("starting web, worker and outside")
+        world.start()
+        environment = world.environment()
+        say(f"ready at {world.address}")
+        say(f"sign in as {environment['YALLA_DEMO_EMAIL']} with “{environment['YALLA_DEMO_PASSWORD']}”")
+        say(f"the outside world (website, inboxes, clock) is at http://127.0.0.1:{world.outside_port}")
+        say("Ctrl-C stops everything")
+        world.wait()
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        world.stop()
+        pid.unlink(missing_ok=True)
+    return 0
+
+
+def dev(words: list[str]) -> int:
+    """The demo, with Vite serving the front end as it is edited."""
+    os.environ["YALLA_DEBUG"] = "1"
+    install_missing(browser=False)
+    builds.python_environment(development=True)
+    builds.node_modules()
+    builds.front_end()
+    world = World(data_folder(), _port())
+    try:
+        world.prepare()
+        world.load_demo()
+        world.start()
+        say(f"the server is at {world.address}; edit web/src at http://127.0.0.1:5173")
+        os.environ["YALLA_PUBLIC_ADDRESS"] = world.address
+        os.spawnvp(os.P_WAIT, "npm", ["npm", "--prefix", str(builds.WEB), "run", "dev"])
+    finally:
+        world.stop()
+    return 0
+
+
+def test(words: list[str]) -> int:
+    """Every test and check, or a part of them."""
+    from .testing import run_tests
+
+    install_missing(browser=True)
+    builds.python_environment(development=True)
+    builds.node_modules()
+    builds.front_end()
+    return run_tests(words)
+
+
+def bench(words: list[str]) -> int:
+    """Measure, on a cluster and with processes of its own."""
+    return _with_own_world("bench", ["-m", "bench", *words], demo_data=False)
+
+
+def screenshots(words: list[str]) -> int:
+    """Take the pictures of docs/screenshots from fresh demo data."""
+    return _with_own_world("screenshots", ["-m", "demo.screenshots", *words], demo_data=True)
+
+
+def stop(words: list[str]) -> int:
+    """Stop a demo that runs, or what it left behind."""
+    pid = data_folder() / "run.pid"
+    stopped = False
+    if pid.exists():
+        number = int(pid.read_text())
+        try:
+            os.kill(number, signal.SIGTERM)
+            stopped = True
+            for _ in range(150):
+                time.sleep(0.2)
+                os.kill(number, 0)
+        except ProcessLookupError:
+            pid.unlink(missing_ok=True)
+    if (data_folder() / "postgres").exists() and Cluster(data_folder() / "postgres").stop_left_behind():
+        stopped = True
+    say("stopped" if stopped else "nothing was running")
+    return 0
+
+
+def _with_own_world(name: str, python: list[str], *, demo_data: bool) -> int:
+    from .postgres import free_port
+
+    install_missing(browser=True)
+    builds.python_environment(development=True)
+    builds.front_end()
+    os.environ["YALLA_OUTSIDE_PORT"] = str(free_port())
+    os.environ["YALLA_SMTP_PORT"] = str(free_port())
+    world = World(data_folder() / name, free_port())
+    try:
+        world.prepare()
+        if demo_data:
+            world.load_demo()
+        world.start()
+        os.environ.update(world.environment())
+        return os.spawnv(os.P_WAIT, builds.PYTHON, [str(builds.PYTHON), *python])
+    finally:
+        world.stop()
+
+
+def _port() -> int:
+    text = os.environ.get("YALLA_PORT", "8400")
+    if not text.isdigit() or not 1024 <= int(text) <= 65_000:
+        raise Stop(f"YALLA_PORT is “{text}”; it has to be a number from 1024 to 65000.")
+    return int(text)
+
+
+def _interrupt(signum: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

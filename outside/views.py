@@ -1,0 +1,117 @@
+"""The pages: the observatory's website, inboxes, and the clock."""
+
+import re
+
+import httpx
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import render
+from django.views.decorators.csrf import csrf_exempt
+
+from .mailbox import Mailbox, Received
+
+PAGES = {
+    "home": "website/home.html",
+    "first-telescope": "website/first-telescope.html",
+    "first-telescope-guide": "website/guide.html",
+    "thanks": "website/thanks.html",
+}
+
+
+def _mailbox() -> Mailbox:
+    return Mailbox(settings.MAIL_FOLDER)
+
+
+def home(request: HttpRequest) -> HttpResponse:
+    """What there is."""
+    return render(request, "home.html", {"yalla": settings.YALLA_ADDRESS})
+
+
+def website(request: HttpRequest, page: str = "home") -> HttpResponse:
+    """A page of the observatory's website. `form` is the address of the form it holds."""
+    if page not in PAGES:
+        raise Http404
+    query = request.META.get("QUERY_STRING", "")
+    form = f"{settings.YALLA_ADDRESS}/f/first-telescope-guide" + (f"?{query}" if query else "")
+    return render(request, PAGES[page], {"form": form, "name": request.GET.get("name", "")})
+
+
+def inboxes(request: HttpRequest) -> HttpResponse:
+    """The inboxes that have something."""
+    wanted = request.GET.get("search", "").strip()
+    if "@" in wanted and wanted.casefold() in {one.casefold() for one in _mailbox().counts()}:
+        return HttpResponseRedirect(f"/inboxes/{wanted}/")
+    counts = sorted(
+        one for one in _mailbox().counts().items() if wanted.casefold() in one[0].casefold()
+    )
+    return render(
+        request, "inboxes.html", {"counts": counts[:200], "more": len(counts) - 200, "search": wanted}
+    )
+
+
+def inbox(request: HttpRequest, address: str) -> HttpResponse:
+    """The emails of one address."""
+    return render(request, "inbox.html", {"address": address, "letters": _mailbox().list(address)})
+
+
+def letter(request: HttpRequest, name: str) -> HttpResponse:
+    """One email, with its plain text."""
+    one = _letter(name)
+    link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
+    context = {"one": one, "text": one.part("plain"), "leave": bool(link)}
+    return render(request, "letter.html", context)
+
+
+def letter_html(request: HttpRequest, name: str) -> HttpResponse:
+    """The HTML part; nothing in it may run."""
+    response = HttpResponse(_letter(name).part("html"))
+    response["Content-Security-Policy"] = "script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
+    response["X-Frame-Options"] = "SAMEORIGIN"
+    return response
+
+
+def letter_source(request: HttpRequest, name: str) -> HttpResponse:
+    """The email as it came."""
+    return HttpResponse(_letter(name).content, content_type="text/plain; charset=utf-8")
+
+
+@csrf_exempt
+def one_click(request: HttpRequest, name: str) -> HttpResponse:
+    """Unsubscribe as a mail program does: a POST to the address of the header (RFC 8058)."""
+    one = _letter(name)
+    link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
+    if request.method != "POST" or not link or not _is_yalla(link[1]):
+        return HttpResponse("This email has no one-click unsubscribing.", status=400)
+    answer = httpx.post(link[1], data={"List-Unsubscribe": "One-Click"}, timeout=10)
+    return render(request, "one_click.html", {"one": one, "answer": answer})
+
+
+@csrf_exempt
+def clock(request: HttpRequest) -> HttpResponse:
+    """The time of each workspace, and moving it forward."""
+    address = f"{settings.YALLA_ADDRESS}/outside/clock"
+    headers = {"Authorization": f"Bearer {settings.YALLA_TOKEN}"}
+    try:
+        if request.method == "POST":
+            data = {
+                "workspace": request.POST.get("workspace", ""),
+                "minutes": request.POST.get("minutes", "0"),
+            }
+            httpx.post(address, headers=headers, data=data, timeout=120).raise_for_status()
+            return HttpResponseRedirect("/clock/")
+        workspaces = httpx.get(address, headers=headers, timeout=10).raise_for_status().json()
+    except httpx.HTTPError as error:
+        return HttpResponse(f"Yalla does not answer: {error}", status=502)
+    steps = [(60, "an hour"), (1440, "a day"), (2880, "two days"), (10080, "a week")]
+    return render(request, "clock.html", {"workspaces": workspaces["workspaces"], "steps": steps})
+
+
+def _letter(name: str) -> Received:
+    one = _mailbox().get(name)
+    if one is None:
+        raise Http404
+    return one
+
+
+def _is_yalla(address: str) -> bool:
+    return address.startswith(f"{settings.YALLA_ADDRESS}/")

@@ -1,0 +1,173 @@
+"""Settings, from the environment; what is not set there fits a start on loopback."""
+
+import os
+from datetime import timedelta
+from pathlib import Path
+
+import structlog
+from csp.constants import NONCE, NONE, SELF
+
+BASE_DIR = Path(__file__).resolve().parents[2]
+DATA_DIR = Path(os.environ.get("YALLA_DATA", BASE_DIR / ".data"))
+DEBUG = os.environ.get("YALLA_DEBUG") == "1"
+SECRET_KEY = os.environ.get("YALLA_SECRET_KEY", "")
+if not SECRET_KEY and DEBUG:
+    SECRET_KEY = "only-for-development"
+
+# The address under which visitors and members reach this server; it goes into emails.
+PUBLIC_ADDRESS = os.environ.get("YALLA_PUBLIC_ADDRESS", "http://127.0.0.1:8400").rstrip("/")
+ALLOWED_HOSTS = os.environ.get("YALLA_HOSTS", "127.0.0.1 localhost testserver").split()
+CSRF_TRUSTED_ORIGINS = [PUBLIC_ADDRESS]
+_SECURE = PUBLIC_ADDRESS.startswith("https://")
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _SECURE
+SECURE_SSL_REDIRECT = False
+SECURE_HSTS_SECONDS = 31_536_000 if _SECURE else 0
+SECURE_REFERRER_POLICY = "strict-origin-when-cross-origin"
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+X_FRAME_OPTIONS = "DENY"
+
+# In the demo and in tests the time of a workspace can be moved forward.
+CLOCK_MOVABLE = os.environ.get("YALLA_CLOCK_MOVABLE") == "1"
+OUTSIDE_TOKEN = os.environ.get("YALLA_OUTSIDE_TOKEN", "")
+OUTSIDE_ADDRESS = os.environ.get("YALLA_OUTSIDE_ADDRESS", "")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "django.contrib.postgres",
+    "axes",
+    "csp",
+    "django_structlog",
+    "procrastinate.contrib.django",
+    "server.workspaces",
+    "server.snags",
+    "server.people",
+    "server.mail",
+    "server.sequences",
+    "server.intake",
+    "server.consent",
+    "server.desk",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django_structlog.middlewares.RequestMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "server.config.urls"
+WSGI_APPLICATION = "server.config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {"context_processors": ["django.template.context_processors.request"]},
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("YALLA_DB_NAME", "yalla"),
+        "USER": os.environ.get("YALLA_DB_USER", "yalla"),
+        "PASSWORD": os.environ.get("YALLA_DB_PASSWORD", ""),
+        "HOST": os.environ.get("YALLA_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("YALLA_DB_PORT", "5432"),
+        "OPTIONS": {"pool": {"min_size": 1, "max_size": 12, "timeout": 20}},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "workspaces.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "email"
+AXES_VERBOSE = False
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+USE_I18N = False
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA_DIR / "static"
+WEB_BUILD = BASE_DIR / "web" / "dist"
+STATICFILES_DIRS = [WEB_BUILD] if WEB_BUILD.is_dir() else []
+STORAGES = {"staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"}}
+# Vite puts a hash of the content into the names of what it builds.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[\w-]{8}\.\w+$"
+
+_POLICY = {
+    "default-src": [SELF],
+    "script-src": [SELF],
+    "style-src": [SELF, NONCE],
+    "style-src-attr": [NONE],
+    "img-src": [SELF, "data:"],
+    "connect-src": [SELF],
+    "object-src": [NONE],
+    "base-uri": [NONE],
+    "form-action": [SELF],
+    "frame-ancestors": [NONE],
+}
+CONTENT_SECURITY_POLICY = {"DIRECTIVES": _POLICY}
+# Form posts are bounded before they are read (64 KB, 200 fields).
+DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+DATA_UPLOAD_MAX_NUMBER_FILES = 0
+
+EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
+EMAIL_HOST = os.environ.get("YALLA_SMTP_HOST", "127.0.0.1")
+EMAIL_PORT = int(os.environ.get("YALLA_SMTP_PORT", "8425"))
+EMAIL_HOST_USER = os.environ.get("YALLA_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("YALLA_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("YALLA_SMTP_TLS") == "1"
+EMAIL_TIMEOUT = 30
+
+structlog.configure(
+    processors=[
+        structlog.contextvars.merge_contextvars,
+        structlog.stdlib.filter_by_level,
+        structlog.processors.TimeStamper(fmt="iso"),
+        structlog.stdlib.add_logger_name,
+        structlog.stdlib.add_log_level,
+        structlog.processors.format_exc_info,
+        structlog.stdlib.ProcessorFormatter.wrap_for_formatter,
+    ],
+    logger_factory=structlog.stdlib.LoggerFactory(),
+    cache_logger_on_first_use=True,
+)
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {
+        "json": {
+            "()": structlog.stdlib.ProcessorFormatter,
+            "processor": structlog.processors.JSONRenderer(),
+            "foreign_pre_chain": [
+                structlog.processors.TimeStamper(fmt="iso"),
+                structlog.stdlib.add_logger_name,
+                structlog.stdlib.add_log_level,
+                structlog.processors.format_exc_info,
+            ],
+        }
+    },
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json"}},
+    "root": {"handlers": ["stderr"], "level": os.environ.get("YALLA_LOG_LEVEL", "WARNING")},
+    "loggers": {"yalla": {"level": os.environ.get("YALLA_LOG_LEVEL", "INFO")}},
+}

@@ -1,0 +1,21 @@
+"""The addresses of the server."""
+
+from django.urls import path, re_path
+
+from server.consent.views import leave_page
+from server.intake.views import form_page, thanks_page
+
+from .api import api
+from .health import health
+from .outside import clock
+from .page import page
+
+urlpatterns = [
+    path("health", health),
+    path("api/", api.urls),
+    path("outside/clock", clock),
+    path("f/<str:key>", form_page),
+    path("f/<str:key>/thanks", thanks_page),
+    path("u/<str:token>", leave_page),
+    re_path(r"^(?!api/|static/|f/|u/|outside/).*$", page),
+]

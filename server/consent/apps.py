@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ConsentConfig(AppConfig):
+    name = "server.consent"

@@ -1,0 +1,45 @@
+"""The public page for unsubscribing, by GET and by one click (RFC 8058)."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.cache import never_cache
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_http_methods
+
+from server.mail.models import Send
+from server.people.links import read_leave_token
+
+from .actions import leave
+
+
+@csrf_exempt
+@never_cache
+@require_http_methods(["GET", "HEAD", "POST"])
+def leave_page(request: HttpRequest, token: str) -> HttpResponse:
+    """GET shows what can be left; nothing changes by it, since scanners fetch links.
+
+    POST with `List-Unsubscribe=One-Click` is a mail program's, by RFC 8058 3.2; it comes
+    without cookies, so the signed token is what allows it.
+    """
+    send_id = read_leave_token(token)
+    send = (
+        Send.everywhere.select_related("workspace", "subscriber__workspace", "list")
+        .filter(pk=send_id)
+        .first()
+        if send_id
+        else None
+    )
+    if send is None:
+        return render(request, "consent/unknown.html", status=404)
+    if request.method == "POST":
+        one_click = request.POST.get("List-Unsubscribe") == "One-Click"
+        everything = request.POST.get("from") == "all" or send.list_id is None
+        leave(send, everything=everything, one_click=one_click)
+        if one_click:
+            return HttpResponse("You are unsubscribed.\n", content_type="text/plain; charset=utf-8")
+        return render(request, "consent/left.html", {"send": send, "everything": everything})
+    others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
+    state = send.subscriber.memberships.filter(list_id=send.list_id).first()
+    subscribed = state is not None and state.state == "subscribed"
+    context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
+    return render(request, "consent/leave.html", context)

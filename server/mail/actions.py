@@ -1,0 +1,151 @@
+"""Writing messages, and queueing, withdrawing and deciding about their sends."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from core.because import Because
+from core.documents import Problem
+from core.personal import MessageText, Personalised, context_of, personalise
+from server.people.facts import fields_of, reader_of
+from server.people.models import Subscriber
+from server.snags.actions import close
+from server.snags.models import Snag
+from server.workspaces import clock
+from server.workspaces.actions import catalogue_changed
+from server.workspaces.errors import Conflict, refuse
+from server.workspaces.models import Member, Workspace
+
+from . import tasks
+from .compose import Letter, clean_body, html_part, text_part
+from .deliver import deliver, mark_sent
+from .models import Message, Send
+
+
+def make_message(workspace: Workspace, name: str, member: Member | None = None) -> Message:
+    """Make an empty message."""
+    name = " ".join(name.split())
+    if not name:
+        raise refuse("no_name", "name", "It needs a name.", "Write what the message is for.")
+    if Message.objects.of(workspace).filter(name__iexact=name).exists():
+        raise refuse("exists", "name", f"There is a message named “{name}” already.", "Choose another name.")
+    row = Message(
+        workspace=workspace, name=name[:80], author=member, saved_at=clock.now(workspace)
+    )
+    row.save(force_insert=True)
+    catalogue_changed(workspace)
+    return row
+
+
+def save_message(
+    message: Message, name: str, text: MessageText, based_on: int, member: Member | None
+) -> Message:
+    """Save the text, unless it was saved by somebody else since `based_on` (its `edits`)."""
+    with transaction.atomic():
+        row = Message.everywhere.select_for_update().get(pk=message.pk)
+        if row.edits != based_on:
+            raise Conflict("Somebody else changed this message. Load it again to see their changes.")
+        row.name = " ".join(name.split())[:80] or row.name
+        row.subject = text.subject[:300]
+        row.preheader = text.preheader[:300]
+        row.body = clean_body(text.body)
+        row.edits += 1
+        row.author = member
+        row.saved_at = clock.now(message.workspace)
+        row.save()
+        catalogue_changed(message.workspace)
+        return row
+
+
+def preview(
+    workspace: Workspace, text: MessageText, subscriber: Subscriber | None, name: str
+) -> tuple[Personalised, str, str] | Problem:
+    """The text as the person would get it: rendered, as an HTML document, as plain text."""
+    fields = fields_of(workspace)
+    person = reader_of(subscriber) if subscriber else None
+    context = context_of(person, fields) if person else {}
+    rendered = personalise(text.model_copy(update={"body": clean_body(text.body)}), context)
+    if isinstance(rendered, Problem):
+        return rendered
+    letter = Letter(
+        identity="preview",
+        sender_name=workspace.sender_name or workspace.name,
+        sender_address=workspace.sender_address or "preview@localhost",
+        postal_address=workspace.postal_address,
+        to=person.address if person else "",
+        subject=rendered.subject,
+        preheader=rendered.preheader,
+        body=clean_body(rendered.body),
+        leave="#",
+        list_name="",
+        date=clock.now(workspace),
+    )
+    return rendered, html_part(letter), text_part(letter)
+
+
+def queue_send(
+    subscriber: Subscriber,
+    message_id: str,
+    list_id: str | None,
+    origin: str,
+    because: Because,
+    at: datetime,
+    *,
+    asked_for: bool,
+    answers: list[Any],
+) -> None:
+    """Queue one send, once for each `origin`; the caller holds the transaction."""
+    send = Send(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        message_id=message_id,
+        list_id=list_id,
+        origin=origin,
+        asked_for=asked_for,
+        answers=answers,
+        because=because.model_dump(mode="json"),
+        queued_at=at,
+    )
+    try:
+        with transaction.atomic():
+            send.save(force_insert=True)
+    except IntegrityError:
+        return
+    tasks.deliver_send.defer(send_id=str(send.pk))
+
+
+def deliver_queued(workspace: Workspace) -> None:
+    """Hand over now what is queued, without waiting for the worker; for the movable clock."""
+    queued = Send.objects.of(workspace).filter(state=Send.State.QUEUED, attempts=0)
+    for pk in list(queued.order_by("queued_at").values_list("pk", flat=True)):
+        deliver(str(pk))
+
+
+def send_again(workspace: Workspace, snag: Snag) -> int:
+    """Queue again what the snag stopped, each at most once more; how many."""
+    with transaction.atomic():
+        stopped = list(
+            Send.objects.of(workspace).select_for_update().filter(snag=snag).exclude(state="sent")
+        )
+        for send in stopped:
+            send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
+            send.save(update_fields=["state", "snag", "attempts"])
+            tasks.deliver_send.defer(send_id=str(send.pk))
+        close(snag)
+        return len(stopped)
+
+
+def it_went_out(workspace: Workspace, snag: Snag) -> int:
+    """A member knows that the sends of the snag went out; how many."""
+    with transaction.atomic():
+        unknown = list(
+            Send.objects.of(workspace)
+            .select_for_update(of=("self",))
+            .select_related("workspace", "subscriber", "message")
+            .filter(snag=snag, state=Send.State.UNKNOWN)
+        )
+        for send in unknown:
+            mark_sent(send, clock.now(workspace))
+        close(snag)
+        return len(unknown)

@@ -1,0 +1,174 @@
+"""Messages, their preview, and the sends that are stuck."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from csp.constants import NONE, SELF
+from django.db.models import Count, Q
+from django.http import HttpResponse
+from django.views.decorators.clickjacking import xframe_options_sameorigin
+from ninja import Router, Schema
+from ninja.decorators import decorate_view
+
+from core.documents import Finding, Problem
+from core.personal import MessageText, check_message
+from server.people.facts import fields_of
+from server.people.models import Subscriber
+from server.snags.models import Snag
+from server.workspaces.auth import MemberRequest, find, member
+
+from .actions import it_went_out, make_message, preview, save_message, send_again
+from .models import Message
+
+router = Router(tags=["mail"], auth=member)
+
+
+class MessageLine(Schema):
+    id: UUID
+    name: str
+    subject: str
+    saved_at: datetime
+    sent: int
+    waiting: int
+
+
+class MessageOut(Schema):
+    id: UUID
+    name: str
+    subject: str
+    preheader: str
+    body: str
+    edits: int
+    saved_at: datetime
+    findings: list[Finding]
+
+
+class MessageIn(Schema):
+    name: str
+    subject: str
+    preheader: str
+    body: str
+    based_on: int
+
+
+class NameIn(Schema):
+    name: str
+
+
+class PreviewOut(Schema):
+    subject: str
+    preheader: str
+    text: str
+    holes: list[str]
+    problem: Problem | None = None
+
+
+class Done(Schema):
+    count: int
+
+
+@router.get("/messages", response=list[MessageLine])
+def messages(request: MemberRequest, workspace: str) -> Any:
+    return (
+        Message.objects.of(request.workspace)
+        .annotate(
+            sent=Count("sends", filter=Q(sends__state="sent")),
+            waiting=Count("sends", filter=~Q(sends__state__in=["sent", "withdrawn"])),
+        )
+        .order_by("name")
+    )
+
+
+@router.post("/messages", response=MessageOut)
+def add_message(request: MemberRequest, workspace: str, body: NameIn) -> MessageOut:
+    return _out(make_message(request.workspace, body.name, request.member))
+
+
+@router.get("/messages/{message}", response=MessageOut)
+def get_message(request: MemberRequest, workspace: str, message: UUID) -> MessageOut:
+    return _out(find(Message, request, message, "message"))
+
+
+@router.put("/messages/{message}", response=MessageOut)
+def put_message(
+    request: MemberRequest, workspace: str, message: UUID, body: MessageIn
+) -> MessageOut:
+    row = find(Message, request, message, "message")
+    text = MessageText(subject=body.subject, preheader=body.preheader, body=body.body)
+    saved = save_message(row, body.name, text, body.based_on, request.member)
+    saved.workspace = request.workspace
+    return _out(saved)
+
+
+@router.get("/messages/{message}/preview", response=PreviewOut)
+def get_preview(
+    request: MemberRequest, workspace: str, message: UUID, person: UUID | None = None
+) -> PreviewOut:
+    made = _preview(request, message, person)
+    if isinstance(made, Problem):
+        return PreviewOut(subject="", preheader="", text="", holes=[], problem=made)
+    rendered, _, text = made
+    return PreviewOut(
+        subject=rendered.subject,
+        preheader=rendered.preheader,
+        text=text,
+        holes=list(rendered.holes),
+    )
+
+
+@router.get("/messages/{message}/preview.html", include_in_schema=False)
+@decorate_view(xframe_options_sameorigin)
+def get_preview_page(
+    request: MemberRequest, workspace: str, message: UUID, person: UUID | None = None
+) -> HttpResponse:
+    made = _preview(request, message, person)
+    page = made.sentence if isinstance(made, Problem) else made[1]
+    response = HttpResponse(page)
+    # An email brings its own inline styles, and nothing in it may run.
+    policy = {
+        "default-src": [NONE],
+        "style-src": ["'unsafe-inline'"],
+        "img-src": ["https:", "http:", "data:"],
+        "frame-ancestors": [SELF],
+        "sandbox": ["allow-popups"],
+    }
+    response._csp_replace = policy | {  # type: ignore[attr-defined]
+        "style-src-attr": ["'unsafe-inline'"],
+        "script-src": [NONE],
+        "form-action": [NONE],
+    }
+    return response
+
+
+@router.post("/sends/again/{snag}", response=Done)
+def again(request: MemberRequest, workspace: str, snag: UUID) -> Done:
+    return Done(count=send_again(request.workspace, find(Snag, request, snag, "snag")))
+
+
+@router.post("/sends/went-out/{snag}", response=Done)
+def went_out(request: MemberRequest, workspace: str, snag: UUID) -> Done:
+    return Done(count=it_went_out(request.workspace, find(Snag, request, snag, "snag")))
+
+
+def _preview(request: MemberRequest, message: UUID, person: UUID | None) -> Any:
+    row: Message = find(Message, request, message, "message")
+    subscriber = find(Subscriber, request, person, "person") if person else None
+    text = MessageText(subject=row.subject, preheader=row.preheader, body=row.body)
+    return preview(request.workspace, text, subscriber, row.name)
+
+
+def _out(row: Message) -> MessageOut:
+    text = MessageText(subject=row.subject, preheader=row.preheader, body=row.body)
+    return MessageOut(
+        id=row.pk,
+        name=row.name,
+        subject=row.subject,
+        preheader=row.preheader,
+        body=row.body,
+        edits=row.edits,
+        saved_at=row.saved_at,
+        findings=list(check_message(row.name, text, fields_of(row.workspace))),
+    )
+
+

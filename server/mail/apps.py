@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class MailConfig(AppConfig):
+    name = "server.mail"

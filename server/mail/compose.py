@@ -1,0 +1,108 @@
+"""An email as it goes out: RFC 5322, with HTML and plain-text parts."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from email.headerregistry import Address
+from email.message import EmailMessage
+from email.policy import SMTP
+from email.utils import format_datetime
+
+import css_inline
+import html2text
+import mrml
+import nh3
+from django.core.mail import EmailMultiAlternatives
+from django.template.loader import render_to_string
+
+_ALLOWED = {
+    "a", "b", "blockquote", "br", "code", "em", "h1", "h2", "h3", "hr", "i", "img", "li",
+    "ol", "p", "s", "strong", "u", "ul",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Letter:
+    """What an email is made of. `leave` is the address for unsubscribing."""
+
+    identity: str
+    sender_name: str
+    sender_address: str
+    postal_address: str
+    to: str
+    subject: str
+    preheader: str
+    body: str
+    leave: str
+    list_name: str
+    date: datetime
+
+
+def clean_body(body: str) -> str:
+    """The body with nothing in it but what a text needs: no scripts, no styles."""
+    return nh3.clean(
+        body,
+        tags=_ALLOWED,
+        attributes={"a": {"href"}, "img": {"src", "alt", "width", "height"}},
+        url_schemes={"http", "https", "mailto", "tel"},
+        link_rel=None,
+    )
+
+
+def html_part(letter: Letter) -> str:
+    """The whole HTML document, its styles inlined for mail programs."""
+    frame = mrml.to_html(render_to_string("mail/frame.mjml", {"letter": letter})).content
+    return css_inline.inline(frame.replace("<!--body-->", letter.body), keep_style_tags=True)
+
+
+def text_part(letter: Letter) -> str:
+    """The same in plain text, links written out."""
+    writer = html2text.HTML2Text(bodywidth=0)
+    writer.ignore_emphasis = True
+    writer.ignore_images = True
+    writer.inline_links = True
+    writer.protect_links = False
+    writer.unicode_snob = True
+    text = writer.handle(letter.body).strip()
+    return render_to_string("mail/frame.txt", {"letter": letter, "text": text}).strip() + "\n"
+
+
+class _Finished:
+    """A message whose bytes are fixed, as Django's SMTP backend asks for them."""
+
+    def __init__(self, message: EmailMessage) -> None:
+        self._message = message
+
+    def as_bytes(self, **_: object) -> bytes:
+        return self._message.as_bytes()
+
+
+class _Email(EmailMultiAlternatives):
+    """Hands a finished message to Django's mail backend as it stands."""
+
+    def __init__(self, message: EmailMessage, sender: str, to: str) -> None:
+        super().__init__(from_email=sender, to=[to])
+        self._finished = _Finished(message)
+
+    def message(self, **_: object) -> _Finished:  # type: ignore[override]
+        return self._finished
+
+
+def compose(letter: Letter) -> EmailMessage:
+    """The message, with the headers of RFC 5322 and one-click unsubscribing by RFC 8058."""
+    message = EmailMessage(policy=SMTP)
+    message["From"] = Address(letter.sender_name, addr_spec=letter.sender_address)
+    message["To"] = letter.to
+    message["Subject"] = letter.subject
+    message["Date"] = format_datetime(letter.date)
+    domain = letter.sender_address.rpartition("@")[2]
+    message["Message-ID"] = f"<{letter.identity}@{domain}>"
+    message["List-Unsubscribe"] = f"<{letter.leave}>"
+    message["List-Unsubscribe-Post"] = "List-Unsubscribe=One-Click"
+    message.set_content(text_part(letter), cte="quoted-printable")
+    message.add_alternative(html_part(letter), subtype="html", cte="quoted-printable")
+    return message
+
+
+def to_send(letter: Letter) -> EmailMultiAlternatives:
+    """The message, for Django's mail backend."""
+    return _Email(compose(letter), letter.sender_address, letter.to)

@@ -1,0 +1,250 @@
+"""Handing a send over to the mail server: at most once, and never with a hole.
+
+A send is marked *handing over* before the mail server is spoken to and *sent* after. A
+worker that dies between the two leaves a send that may have gone out; it is not repeated
+by itself, but becomes a snag that a member decides. A session lock of PostgreSQL tells a
+send that is being handed over from one whose worker is gone.
+"""
+
+import smtplib
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import datetime, timedelta
+
+from django.core.mail import get_connection
+from django.db import connection, transaction
+
+from core.because import Because
+from core.documents import Problem
+from core.membership import may_be_sent_marketing
+from core.personal import MessageText, Personalised, context_of, personalise
+from server.people.actions import fact
+from server.people.facts import fields_of, memberships_of, reader_of
+from server.people.links import leave_address
+from server.people.models import Fact
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.workspaces import clock
+
+from .compose import Letter, clean_body, to_send
+from .models import Message, Send
+
+State = Send.State
+_RETRIES = [timedelta(minutes=minutes) for minutes in (1, 5, 15, 60, 180, 360, 720)]
+
+
+def deliver(send_id: str) -> timedelta | None:
+    """Hand one send over; how long to wait before the next try, or None when it is settled."""
+    with _handing_over(send_id) as free:
+        if not free:
+            return None
+        claimed = _claim(send_id)
+        if claimed is None:
+            return None
+        send, letter = claimed
+        try:
+            _speak(letter)
+        except smtplib.SMTPResponseException as error:
+            reply = f"{error.smtp_code} {_readable(error.smtp_error)}"
+            return _not_taken(send_id, reply, for_good=error.smtp_code >= 500)
+        except smtplib.SMTPRecipientsRefused as error:
+            code, words = next(iter(error.recipients.values()))
+            return _not_taken(send_id, f"{code} {_readable(words)}", for_good=code >= 500)
+        except _NotReached as error:
+            return _not_taken(send_id, str(error), for_good=False)
+        except (smtplib.SMTPException, OSError) as error:
+            _may_have_gone_out(send_id, str(error))
+            return None
+        with transaction.atomic():
+            mark_sent(send, letter.date)
+        return None
+
+
+def settle_abandoned(send_id: str) -> None:
+    """A send left in *handing over*: if its worker is gone, say that it may have gone out."""
+    with _handing_over(send_id) as free:
+        if free:
+            _may_have_gone_out(send_id, "the worker stopped while the mail server had it")
+
+
+def rendered_for(message: Message, send: Send) -> Personalised | Problem:
+    """The message for the person of the send, with the values of now."""
+    subscriber = send.subscriber
+    fields = fields_of(send.workspace)
+    answers = tuple((name, text) for name, text in send.answers)
+    text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    return personalise(text, context_of(reader_of(subscriber), fields, answers))
+
+
+class _NotReached(Exception):
+    """The mail server could not be reached, so nothing has gone out."""
+
+
+@contextmanager
+def _handing_over(send_id: str) -> Iterator[bool]:
+    """Hold the session lock of a send; False where another worker holds it.
+
+    The lock goes with the database connection, so it is free as soon as a worker is gone.
+    """
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_try_advisory_lock(hashtextextended(%s, 1))", [send_id])
+        free = cursor.fetchone()[0]
+    try:
+        yield free
+    finally:
+        if free:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT pg_advisory_unlock(hashtextextended(%s, 1))", [send_id])
+
+
+def _claim(send_id: str) -> tuple[Send, Letter] | None:
+    """Mark the send as being handed over and write its letter; None where it may not go."""
+    with transaction.atomic():
+        send = (
+            Send.everywhere.select_for_update(of=("self",))
+            .select_related("workspace", "subscriber", "message", "list")
+            .get(pk=send_id)
+        )
+        if send.state != State.QUEUED:
+            return None
+        if send.list_id and not send.asked_for:
+            state = memberships_of(send.subscriber).get(str(send.list_id), "none")
+            if not may_be_sent_marketing(state):
+                send.state = State.WITHDRAWN
+                send.reply = f"{state} when it was due"
+                send.save(update_fields=["state", "reply"])
+                return None
+        rendered = rendered_for(send.message, send)
+        if isinstance(rendered, Problem):
+            _hold(send, "unreadable", f"“{send.message.name}”: {rendered.sentence}", rendered.fix)
+            return None
+        if rendered.holes:
+            _hold(
+                send,
+                "hole/" + "/".join(rendered.holes),
+                f"“{send.message.name}” needs {', '.join(rendered.holes)}, and the person has none.",
+                "Give the token a fallback in the message, then send again.",
+            )
+            return None
+        if not send.workspace.sender_address:
+            _hold(
+                send,
+                "no_sender",
+                "The workspace has no address to send from.",
+                "Set the sender in the settings, then send again.",
+            )
+            return None
+        send.state = State.HANDING_OVER
+        send.subject = rendered.subject[:998]
+        send.attempts += 1
+        send.save(update_fields=["state", "subject", "attempts"])
+        return send, _letter(send, rendered, clock.now(send.workspace))
+
+
+def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
+    return Letter(
+        identity=str(send.pk),
+        sender_name=send.workspace.sender_name,
+        sender_address=send.workspace.sender_address,
+        postal_address=send.workspace.postal_address,
+        to=send.subscriber.address,
+        subject=rendered.subject,
+        preheader=rendered.preheader,
+        body=clean_body(rendered.body),
+        leave=leave_address(str(send.pk)),
+        list_name=send.list.name if send.list else "",
+        date=date,
+    )
+
+
+def _speak(letter: Letter) -> None:
+    server = get_connection()
+    try:
+        server.open()
+    except (smtplib.SMTPException, OSError) as error:
+        raise _NotReached(f"the mail server cannot be reached: {error}") from error
+    try:
+        server.send_messages([to_send(letter)])
+    finally:
+        server.close()
+
+
+def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
+    """The mail server did not take it, so it has not gone out."""
+    with transaction.atomic():
+        send = _locked(send_id)
+        send.reply = reply[:500]
+        tries_left = send.attempts <= len(_RETRIES)
+        if not for_good and tries_left:
+            send.state = State.QUEUED
+            send.save(update_fields=["state", "reply"])
+            return _RETRIES[send.attempts - 1]
+        send.state = State.REFUSED
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"refused/{send.message_id}/{reply[:3]}",
+            f"The mail server did not take “{send.message.name}” for {send.subscriber.address}: {reply}.",
+            "Look at the address of the person, or at the mail server, then send again.",
+            _place(send),
+        )
+        send.save(update_fields=["state", "reply", "snag"])
+        return None
+
+
+def _may_have_gone_out(send_id: str, what: str) -> None:
+    with transaction.atomic():
+        send = _locked(send_id)
+        if send.state != State.HANDING_OVER:
+            return
+        send.state = State.UNKNOWN
+        send.reply = what[:500]
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"unknown/{send.message_id}",
+            f"“{send.message.name}” may have gone out to {send.subscriber.address}: {what}.",
+            "Ask the mail server for the Message-ID; then say that it went out, or send it again.",
+            _place(send),
+        )
+        send.save(update_fields=["state", "reply", "snag"])
+
+
+def mark_sent(send: Send, at: datetime) -> None:
+    """It has gone out: note it on the person's trail."""
+    send.state = State.SENT
+    send.sent_at = at
+    send.snag = None
+    send.save(update_fields=["state", "sent_at", "snag"])
+    because = Because.model_validate(send.because).model_copy(update={"send_id": str(send.pk)})
+    what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
+    fact(send.subscriber, Fact.Kind.SENT, what, because, at).save(force_insert=True)
+
+
+def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:
+    send.state = State.HELD
+    send.reply = sentence[:500]
+    send.snag = report(
+        send.workspace, Snag.About.SEND, f"{cause}/{send.message_id}", sentence, fix, _place(send)
+    )
+    send.save(update_fields=["state", "reply", "snag"])
+
+
+def _place(send: Send) -> dict[str, str]:
+    return {
+        "message": str(send.message_id),
+        "person": str(send.subscriber_id),
+        "send": str(send.pk),
+    }
+
+
+def _locked(send_id: str) -> Send:
+    return (
+        Send.everywhere.select_for_update(of=("self",))
+        .select_related("workspace", "message", "subscriber")
+        .get(pk=send_id)
+    )
+
+
+def _readable(words: bytes | str) -> str:
+    return words.decode(errors="replace") if isinstance(words, bytes) else words

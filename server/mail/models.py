@@ -1,0 +1,62 @@
+"""Messages, and the sends of them to people."""
+
+from django.db import models
+from django.db.models import Q
+
+from server.people.models import MailingList, Subscriber
+from server.snags.models import Snag
+from server.workspaces.models import Member
+from server.workspaces.scoping import WorkspaceRow
+
+
+class Message(WorkspaceRow):
+    """An email's content; Liquid in each part, the body is HTML."""
+
+    name = models.CharField(max_length=80)
+    subject = models.CharField(max_length=300, blank=True)
+    preheader = models.CharField(max_length=300, blank=True)
+    body = models.TextField(blank=True)
+    edits = models.PositiveIntegerField(default=0)
+    author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    saved_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]
+
+
+class Send(WorkspaceRow):
+    """One message to one person, once: `origin` names the run, step and visit it is for."""
+
+    class State(models.TextChoices):
+        QUEUED = "queued"
+        HANDING_OVER = "handing_over"
+        SENT = "sent"
+        WITHDRAWN = "withdrawn"
+        HELD = "held"
+        REFUSED = "refused"
+        UNKNOWN = "unknown"
+
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="sends")
+    message = models.ForeignKey(Message, on_delete=models.PROTECT, related_name="sends")
+    origin = models.CharField(max_length=160)
+    asked_for = models.BooleanField(default=False)
+    """The person asked for it just now: it goes out whatever the membership is."""
+    answers = models.JSONField(default=list)
+    because = models.JSONField()
+    state = models.CharField(max_length=12, choices=State, default=State.QUEUED)
+    queued_at = models.DateTimeField()
+    sent_at = models.DateTimeField(null=True)
+    attempts = models.PositiveSmallIntegerField(default=0)
+    subject = models.CharField(max_length=998, blank=True)
+    reply = models.CharField(max_length=500, blank=True)
+    snag = models.ForeignKey(Snag, null=True, on_delete=models.SET_NULL, related_name="sends")
+
+    # Last of the fields, since its name hides the built-in one in the lines below it.
+    list = models.ForeignKey(MailingList, null=True, on_delete=models.PROTECT)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "origin"], name="one_send_per_origin")]
+        indexes = [
+            models.Index(fields=["workspace", "state", "queued_at"], name="send_by_state"),
+            models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),
+        ]

@@ -1,0 +1,24 @@
+"""Jobs of the mail room."""
+
+from procrastinate.contrib.django import app
+
+from .deliver import deliver, settle_abandoned
+from .models import Send
+
+
+@app.task(queue="mail", name="mail.deliver_send")
+def deliver_send(send_id: str) -> None:
+    """Hand one send over; try again later where the mail server asks for it."""
+    wait = deliver(send_id)
+    if wait is not None:
+        deliver_send.configure(schedule_in={"seconds": int(wait.total_seconds())}).defer(
+            send_id=send_id
+        )
+
+
+@app.periodic(cron="* * * * * */15")
+@app.task(queue="mail", name="mail.settle_abandoned", queueing_lock="mail.settle_abandoned")
+def settle_abandoned_sends(timestamp: int) -> None:
+    """Find sends whose worker died while the mail server had them."""
+    for pk in Send.everywhere.filter(state=Send.State.HANDING_OVER).values_list("pk", flat=True)[:500]:
+        settle_abandoned(str(pk))

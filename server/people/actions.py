@@ -1,0 +1,244 @@
+"""What changes people, always with a because."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.db.models import QuerySet
+from django.utils.text import slugify
+
+from core import membership as consent
+from core.because import Because
+from core.folding import folded
+from core.routes import AddTag, Decision, SetField, Subscribe
+from core.values import Choice
+from core.values.email import address_key
+from server.workspaces import clock
+from server.workspaces.actions import catalogue_changed
+from server.workspaces.errors import refuse
+from server.workspaces.models import Workspace
+
+from .models import (
+    Evidence,
+    Fact,
+    Field,
+    MailingList,
+    Membership,
+    Subscriber,
+    Tag,
+    Tagging,
+    built_in_fields,
+)
+
+
+def furnish(workspace: Workspace) -> None:
+    """Give a new workspace the fields that every workspace has."""
+    Field.everywhere.bulk_create(built_in_fields(workspace))
+
+
+def make_field(
+    workspace: Workspace, label: str, field_type: str, choices: tuple[Choice, ...] = ()
+) -> Field:
+    """Make a field; its key comes from the label and never changes."""
+    label = _named(label, 80)
+    key = slugify(folded(label)).replace("-", "_")[:60]
+    if not key:
+        raise refuse("bad_name", "label", "The name needs a letter or a digit.", "Choose another.")
+    if key in ("answers", "workspace"):
+        raise refuse("reserved", "label", f"“{label}” has a meaning in texts.", "Choose another name.")
+    if field_type == Field.Type.EMAIL:
+        raise refuse("second_address", "type", "A person has one address: the field Email.")
+    return _make(
+        Field(
+            workspace=workspace,
+            key=key,
+            label=label,
+            type=Field.Type(field_type),
+            choices=[choice.model_dump(mode="json") for choice in choices],
+        ),
+        "field",
+    )
+
+
+def make_tag(workspace: Workspace, name: str) -> Tag:
+    """Make a tag."""
+    name = _named(name, 60)
+    return _make(Tag(workspace=workspace, name=name, folded=folded(name)), "tag")
+
+
+def make_list(workspace: Workspace, name: str, description: str = "") -> MailingList:
+    """Make a mailing list."""
+    name = _named(name, 80)
+    row = MailingList(
+        workspace=workspace, name=name, folded=folded(name), description=description.strip()[:300]
+    )
+    return _make(row, "list")
+
+
+def _named(name: str, limit: int) -> str:
+    name = " ".join(name.split())
+    if not name:
+        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
+    if len(name) > limit:
+        raise refuse("long_name", "name", f"The name is longer than {limit} characters.", "Shorten it.")
+    return name
+
+
+def _make(row: Any, what: str) -> Any:
+    try:
+        with transaction.atomic():
+            row.save(force_insert=True)
+    except IntegrityError:
+        name = getattr(row, "name", None) or row.label
+        raise refuse(
+            "exists", "name", f"There is a {what} named like “{name}” already.", "Use that one, or choose another name."
+        ) from None
+    catalogue_changed(row.workspace)
+    return row
+
+
+def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
+    """The subscriber with this address, whatever its case."""
+    return Subscriber.objects.of(workspace).filter(address_key=address_key(address)).first()
+
+
+def apply_decision(
+    workspace: Workspace,
+    subscriber: Subscriber | None,
+    decision: Decision,
+    submitted: Because,
+    context: dict[str, Any],
+    at: datetime,
+) -> Subscriber:
+    """Store what was decided about a person; the caller holds the transaction.
+
+    Sequences are not entered here. `submitted` is the because of the submission itself,
+    `context` where it came from, for the evidence.
+    """
+    is_new = subscriber is None
+    if subscriber is None:
+        assert decision.address is not None
+        subscriber = Subscriber(
+            workspace=workspace,
+            address=decision.address,
+            address_key=address_key(decision.address),
+            added_at=at,
+        )
+    for effect in decision.effects:
+        if isinstance(effect, SetField):
+            subscriber.values[effect.key] = effect.after
+    subscriber.searched = _searched(subscriber)
+    subscriber.save(force_insert=is_new)
+    facts = [fact(subscriber, Fact.Kind.ADDED, {}, submitted, at)] if is_new else []
+    facts.append(fact(subscriber, Fact.Kind.SUBMITTED, {"source": submitted.source_name}, submitted, at))
+    taggings = []
+    for effect in decision.effects:
+        match effect:
+            case SetField():
+                facts.append(fact(subscriber, Fact.Kind.FIELD, _field_change(effect), effect.because, at))
+            case AddTag():
+                what = {"tag": effect.name, "id": effect.tag}
+                facts.append(fact(subscriber, Fact.Kind.TAG, what, effect.because, at))
+                taggings.append(_tagging(subscriber, effect, at))
+            case Subscribe():
+                facts.append(_subscribe(subscriber, effect, context, at))
+    Tagging.everywhere.bulk_create(taggings)
+    Fact.everywhere.bulk_create(facts)
+    return subscriber
+
+
+def _field_change(effect: SetField) -> dict[str, Any]:
+    return {
+        "field": effect.label,
+        "key": effect.key,
+        "before": effect.before,
+        "after": effect.after,
+    }
+
+
+def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
+    return Tagging(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        tag_id=effect.tag,
+        at=at,
+        because=effect.because.model_dump(mode="json"),
+    )
+
+
+def _subscribe(
+    subscriber: Subscriber, effect: Subscribe, context: dict[str, Any], at: datetime
+) -> Fact:
+    row = None
+    if effect.before != "none":
+        row = Membership.everywhere.filter(subscriber=subscriber, list_id=effect.list).first()
+    row = row or Membership(
+        workspace_id=subscriber.workspace_id, subscriber=subscriber, list_id=effect.list
+    )
+    return _move(row, effect.name, effect.to, effect.because, at, effect.wording, context)
+
+
+def _move(
+    row: Membership,
+    list_name: str,
+    to: str,
+    because: Because,
+    at: datetime,
+    wording: str,
+    context: dict[str, Any],
+) -> Fact:
+    """Change a membership, with its evidence; the entry for the trail."""
+    before = row.state or "none"
+    stored = because.model_dump(mode="json")
+    row.state, row.changed_at, row.because = to, at, stored
+    row.save()
+    Evidence.everywhere.create(
+        workspace_id=row.workspace_id,
+        membership=row,
+        at=at,
+        before=before,
+        after=to,
+        wording=wording,
+        page=str(context.get("page", ""))[:2000],
+        ip=context.get("ip"),
+        because=stored,
+    )
+    what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
+    return fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at)
+
+
+def unsubscribe(
+    subscriber: Subscriber, lists: QuerySet[MailingList] | None, because: Because, page: str
+) -> list[str]:
+    """Take the person off `lists` (None: all of theirs); the ids of the lists they left."""
+    at = clock.now(subscriber.workspace)
+    with transaction.atomic():
+        rows = Membership.everywhere.select_for_update(of=("self",)).filter(subscriber=subscriber)
+        if lists is not None:
+            rows = rows.filter(list__in=lists)
+        left = []
+        for row in rows.select_related("list", "subscriber"):
+            to = consent.unsubscribe(row.state).to
+            if to != row.state:
+                _move(row, row.list.name, to, because, at, "", {"page": page}).save()
+                left.append(str(row.list_id))
+        return left
+
+
+def fact(
+    subscriber: Subscriber, kind: Fact.Kind, what: dict[str, Any], because: Because, at: datetime
+) -> Fact:
+    """An entry of the trail, not stored yet."""
+    return Fact(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        at=at,
+        kind=kind,
+        what=what,
+        because=because.model_dump(mode="json"),
+    )
+
+
+def _searched(subscriber: Subscriber) -> str:
+    names = (subscriber.values.get("first_name"), subscriber.values.get("last_name"))
+    return folded(" ".join([subscriber.address, *(str(name) for name in names if name)]))

@@ -1,0 +1,283 @@
+"""Fields, tags, lists, and people with their trail."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.contrib.postgres.aggregates import ArrayAgg
+from django.db.models import Count, Q
+from ninja import Query, Router, Schema
+
+from core.folding import folded
+from core.values import Choice, FieldType
+from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.paging import page_by_key
+
+from .actions import make_field, make_list, make_tag
+from .models import Fact, Field, MailingList, Subscriber, Tag
+
+router = Router(tags=["people"], auth=member)
+
+
+class FieldOut(Schema):
+    id: UUID
+    key: str
+    label: str
+    type: FieldType
+    choices: list[Choice]
+    built_in: bool
+
+
+class FieldIn(Schema):
+    label: str
+    type: FieldType
+    choices: list[Choice] = []
+
+
+class NamedIn(Schema):
+    name: str
+
+
+class ListIn(Schema):
+    name: str
+    description: str = ""
+
+
+class TagOut(Schema):
+    id: UUID
+    name: str
+    people: int = 0
+
+
+class ListOut(Schema):
+    id: UUID
+    name: str
+    description: str
+    subscribed: int = 0
+    left: int = 0
+
+
+class PersonLine(Schema):
+    id: UUID
+    address: str
+    name: str
+    added_at: datetime
+    tags: list[str]
+    lists: list[str]
+
+
+class PeoplePage(Schema):
+    people: list[PersonLine]
+    next: str | None
+    total: int
+
+
+class FieldValue(Schema):
+    key: str
+    label: str
+    value: str
+    because: dict[str, Any] | None
+
+
+class TaggedOut(Schema):
+    name: str
+    at: datetime
+    because: dict[str, Any]
+
+
+class EvidenceOut(Schema):
+    at: datetime
+    before: str
+    after: str
+    wording: str
+    page: str
+    because: dict[str, Any]
+
+
+class MembershipOut(Schema):
+    list: str
+    state: str
+    changed_at: datetime
+    because: dict[str, Any]
+    evidence: list[EvidenceOut]
+
+
+class FactOut(Schema):
+    id: UUID
+    at: datetime
+    kind: str
+    what: dict[str, Any]
+    because: dict[str, Any]
+
+
+class TrailPage(Schema):
+    facts: list[FactOut]
+    next: str | None
+
+
+class PersonOut(Schema):
+    id: UUID
+    address: str
+    name: str
+    time_zone: str
+    added_at: datetime
+    fields: list[FieldValue]
+    tags: list[TaggedOut]
+    memberships: list[MembershipOut]
+
+
+@router.get("/fields", response=list[FieldOut])
+def fields(request: MemberRequest, workspace: str) -> Any:
+    return Field.objects.of(request.workspace).order_by("pk")
+
+
+@router.post("/fields", response=FieldOut)
+def add_field(request: MemberRequest, workspace: str, body: FieldIn) -> Field:
+    return make_field(request.workspace, body.label, body.type, tuple(body.choices))
+
+
+@router.get("/tags", response=list[TagOut])
+def tags(request: MemberRequest, workspace: str) -> Any:
+    return (
+        Tag.objects.of(request.workspace).annotate(people=Count("taggings")).order_by("folded")
+    )
+
+
+@router.post("/tags", response=TagOut)
+def add_tag(request: MemberRequest, workspace: str, body: NamedIn) -> Tag:
+    return make_tag(request.workspace, body.name)
+
+
+@router.get("/lists", response=list[ListOut])
+def lists(request: MemberRequest, workspace: str) -> Any:
+    return (
+        MailingList.objects.of(request.workspace)
+        .annotate(
+            subscribed=Count("memberships", filter=Q(memberships__state="subscribed")),
+            left=Count("memberships", filter=Q(memberships__state="unsubscribed")),
+        )
+        .order_by("folded")
+    )
+
+
+@router.post("/lists", response=ListOut)
+def add_list(request: MemberRequest, workspace: str, body: ListIn) -> MailingList:
+    return make_list(request.workspace, body.name, body.description)
+
+
+class PeopleFilter(Schema):
+    search: str = ""
+    tag: UUID | None = None
+    list: UUID | None = None
+    after: str | None = None
+
+
+@router.get("/people", response=PeoplePage)
+def people(request: MemberRequest, workspace: str, wanted: Query[PeopleFilter]) -> PeoplePage:
+    rows = Subscriber.objects.of(request.workspace)
+    for word in folded(wanted.search).split()[:6]:
+        rows = rows.filter(searched__contains=word)
+    if wanted.tag:
+        rows = rows.filter(taggings__tag=wanted.tag)
+    if wanted.list:
+        rows = rows.filter(memberships__list=wanted.list, memberships__state="subscribed")
+    total = rows.count()
+    page, after = page_by_key(rows, "added_at", wanted.after)
+    shown = (
+        Subscriber.objects.of(request.workspace)
+        .filter(pk__in=[one.pk for one in page])
+        .annotate(
+            tag_names=ArrayAgg("taggings__tag__name", distinct=True, default=[]),
+            list_names=ArrayAgg(
+                "memberships__list__name",
+                filter=Q(memberships__state="subscribed"),
+                distinct=True,
+                default=[],
+            ),
+        )
+        .order_by("-added_at", "-id")
+    )
+    return PeoplePage(
+        people=[
+            PersonLine(
+                id=one.pk,
+                address=one.address,
+                name=full_name(one),
+                added_at=one.added_at,
+                tags=[name for name in one.tag_names if name],
+                lists=[name for name in one.list_names if name],
+            )
+            for one in shown
+        ],
+        next=after,
+        total=total,
+    )
+
+
+@router.get("/people/{person}", response=PersonOut)
+def person(request: MemberRequest, workspace: str, person: UUID) -> PersonOut:
+    row: Subscriber = find(Subscriber, request, person, "person")
+    newest: dict[str, dict[str, Any]] = {}
+    for fact in row.facts.filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
+        newest[fact.what.get("key", "")] = fact.because
+    known = []
+    for field in Field.objects.of(request.workspace).exclude(key="email").order_by("pk"):
+        value = row.values.get(field.key)
+        if value not in (None, ""):
+            known.append(
+                FieldValue(
+                    key=field.key,
+                    label=field.label,
+                    value=_shown(field, value),
+                    because=newest.get(field.key),
+                )
+            )
+    memberships = row.memberships.select_related("list").prefetch_related("evidence")
+    return PersonOut(
+        id=row.pk,
+        address=row.address,
+        name=full_name(row),
+        time_zone=row.time_zone or request.workspace.time_zone,
+        added_at=row.added_at,
+        fields=known,
+        tags=[
+            TaggedOut(name=one.tag.name, at=one.at, because=one.because)
+            for one in row.taggings.select_related("tag").order_by("at")
+        ],
+        memberships=[
+            MembershipOut(
+                list=one.list.name,
+                state=one.state,
+                changed_at=one.changed_at,
+                because=one.because,
+                evidence=[
+                    EvidenceOut.from_orm(proof)
+                    for proof in sorted(one.evidence.all(), key=lambda proof: proof.at)
+                ],
+            )
+            for one in memberships
+        ],
+    )
+
+
+@router.get("/people/{person}/trail", response=TrailPage)
+def trail(
+    request: MemberRequest, workspace: str, person: UUID, after: str | None = None
+) -> TrailPage:
+    row: Subscriber = find(Subscriber, request, person, "person")
+    page, next_page = page_by_key(row.facts.all(), "at", after)
+    return TrailPage(facts=[FactOut.from_orm(one) for one in page], next=next_page)
+
+
+def full_name(subscriber: Subscriber) -> str:
+    """First and last name, as far as they are known."""
+    names = (subscriber.values.get("first_name"), subscriber.values.get("last_name"))
+    return " ".join(str(name) for name in names if name)
+
+
+def _shown(field: Field, value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if field.type == Field.Type.CHOICE:
+        return next((one["label"] for one in field.choices if one["key"] == value), str(value))
+    return str(value)

@@ -1,0 +1,56 @@
+"""Rows as the rules see them."""
+
+from functools import lru_cache
+from uuid import UUID
+
+from core.people import FieldFacts, MembershipState, Person
+from core.values import Choice
+from server.workspaces.models import Workspace
+
+from .models import Field, Subscriber
+
+
+def field_facts(field: Field) -> FieldFacts:
+    """A field, for the core."""
+    return FieldFacts(
+        id=str(field.pk),
+        key=field.key,
+        label=field.label,
+        type=field.type,  # type: ignore[arg-type]
+        choices=tuple(Choice.model_validate(one) for one in field.choices),
+    )
+
+
+def fields_of(workspace: Workspace) -> dict[str, FieldFacts]:
+    """The fields of a workspace, by id, as of its count of changes."""
+    return _fields(workspace.pk, workspace.catalogue_edits)
+
+
+@lru_cache(maxsize=256)
+def _fields(workspace_id: UUID, edits: int) -> dict[str, FieldFacts]:
+    rows = Field.objects.of(Workspace(pk=workspace_id)).order_by("pk")
+    return {str(one.pk): field_facts(one) for one in rows}
+
+
+def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
+    """States on the lists, by id of the list."""
+    return {str(one.list_id): one.state for one in subscriber.memberships.all()}  # type: ignore[misc]
+
+
+def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> Person:
+    """A subscriber, for the core. `entered`: the sequences they are or were in."""
+    return Person(
+        address=subscriber.address,
+        values={**subscriber.values, "email": subscriber.address},
+        tags=frozenset(str(one.tag_id) for one in subscriber.taggings.all()),
+        memberships=memberships_of(subscriber),
+        entered=entered,
+        time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
+    )
+
+
+def reader_of(subscriber: Subscriber) -> Person:
+    """A subscriber as the reader of a text: the values alone."""
+    return Person(
+        address=subscriber.address, values={**subscriber.values, "email": subscriber.address}
+    )

@@ -1,0 +1,152 @@
+"""Subscribers, what is known about them, and why."""
+
+from django.contrib.postgres.indexes import GinIndex
+from django.db import models
+
+from server.workspaces.models import Workspace
+from server.workspaces.scoping import WorkspaceRow
+
+
+class Field(WorkspaceRow):
+    """A typed thing known about subscribers. Its key is what documents and texts use."""
+
+    class Type(models.TextChoices):
+        EMAIL = "email"
+        TEXT = "text"
+        LONG_TEXT = "long_text"
+        CHOICE = "choice"
+        YES_NO = "yes_no"
+
+    key = models.SlugField(max_length=60)
+    label = models.CharField(max_length=80)
+    type = models.CharField(max_length=12, choices=Type)
+    choices = models.JSONField(default=list)
+    built_in = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "key"], name="one_field_per_key")]
+
+
+class Tag(WorkspaceRow):
+    """A short label on subscribers."""
+
+    name = models.CharField(max_length=60)
+    folded = models.CharField(max_length=60)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "folded"], name="one_tag_per_name")]
+
+
+class MailingList(WorkspaceRow):
+    """Something people subscribe to."""
+
+    name = models.CharField(max_length=80)
+    folded = models.CharField(max_length=80)
+    description = models.CharField(max_length=300, blank=True)
+    """What the public reads about it."""
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "folded"], name="one_list_per_name")]
+
+
+class Subscriber(WorkspaceRow):
+    """A person with an address; one per address and workspace."""
+
+    address = models.CharField(max_length=254)
+    address_key = models.CharField(max_length=254)
+    values = models.JSONField(default=dict)
+    """Values of the fields, by key; the address is not among them."""
+    searched = models.TextField(default="")
+    time_zone = models.CharField(max_length=64, blank=True)
+    added_at = models.DateTimeField()
+    tags = models.ManyToManyField(Tag, through="Tagging", related_name="subscribers")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "address_key"], name="one_subscriber_per_address")
+        ]
+        indexes = [
+            models.Index(fields=["workspace", "-added_at", "-id"], name="subscriber_newest"),
+            GinIndex(fields=["searched"], opclasses=["gin_trgm_ops"], name="subscriber_search"),
+        ]
+
+
+class Tagging(WorkspaceRow):
+    """A tag on a subscriber, and why it is there."""
+
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="taggings")
+    tag = models.ForeignKey(Tag, on_delete=models.CASCADE, related_name="taggings")
+    at = models.DateTimeField()
+    because = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["subscriber", "tag"], name="one_tagging_each")]
+        indexes = [models.Index(fields=["workspace", "tag"], name="tagging_by_tag")]
+
+
+class Membership(WorkspaceRow):
+    """A person's place on a list."""
+
+    class State(models.TextChoices):
+        PENDING = "pending"
+        SUBSCRIBED = "subscribed"
+        UNSUBSCRIBED = "unsubscribed"
+        BOUNCED = "bounced"
+        COMPLAINED = "complained"
+
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="memberships"
+    )
+    list = models.ForeignKey(MailingList, on_delete=models.PROTECT, related_name="memberships")
+    state = models.CharField(max_length=12, choices=State)
+    changed_at = models.DateTimeField()
+    because = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["subscriber", "list"], name="one_membership_each")]
+        indexes = [models.Index(fields=["workspace", "list", "state"], name="membership_by_list")]
+
+
+class Evidence(WorkspaceRow):
+    """What proves a change of a membership. Only ever added to."""
+
+    membership = models.ForeignKey(Membership, on_delete=models.CASCADE, related_name="evidence")
+    at = models.DateTimeField()
+    before = models.CharField(max_length=12)
+    after = models.CharField(max_length=12)
+    wording = models.TextField(blank=True)
+    page = models.TextField(blank=True)
+    ip = models.GenericIPAddressField(null=True)
+    because = models.JSONField()
+
+
+class Fact(WorkspaceRow):
+    """One entry of the trail: what became so, when, and because of what."""
+
+    class Kind(models.TextChoices):
+        SUBMITTED = "submitted"
+        ADDED = "added"
+        FIELD = "field"
+        TAG = "tag"
+        MEMBERSHIP = "membership"
+        ENTERED = "entered"
+        LEFT = "left"
+        SENT = "sent"
+
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="facts")
+    at = models.DateTimeField()
+    kind = models.CharField(max_length=12, choices=Kind)
+    what = models.JSONField(default=dict)
+    because = models.JSONField()
+
+    class Meta:
+        indexes = [models.Index(fields=["subscriber", "-at", "-id"], name="trail")]
+
+
+def built_in_fields(workspace: Workspace) -> list[Field]:
+    """The fields that every workspace has."""
+    return [
+        Field(workspace=workspace, key="email", label="Email", type="email", built_in=True),
+        Field(workspace=workspace, key="first_name", label="First name", type="text", built_in=True),
+        Field(workspace=workspace, key="last_name", label="Last name", type="text", built_in=True),
+    ]

@@ -1,0 +1,302 @@
+"""Making sequences, turning them on, and carrying runs through them."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from core.because import Because
+from core.documents import Finding
+from core.personal import MessageText, check_message
+from core.routes import EnterSequence
+from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
+from core.sequences.check import check_sequence
+from core.sequences.document import Lane, SequenceDocument, step_that_remains
+from server.mail.actions import deliver_queued, queue_send
+from server.mail.models import Message, Send
+from server.people.actions import fact
+from server.people.facts import person_of
+from server.people.models import Fact, Subscriber
+from server.workspaces import clock
+from server.workspaces.actions import catalogue_changed
+from server.workspaces.documents import draft_of, live_of, make_live, save_draft
+from server.workspaces.errors import Refused, refuse
+from server.workspaces.models import Member, Workspace
+
+from . import tasks
+from .facts import catalogue_of, document_of_revision
+from .models import Run, Sequence, SequenceRevision, Visit
+
+
+def make_sequence(workspace: Workspace, name: str, member: Member | None = None) -> Sequence:
+    """Make a sequence with one empty lane, as a draft."""
+    name = " ".join(name.split())
+    if not name:
+        raise refuse("no_name", "name", "It needs a name.", "Write what the sequence is for.")
+    if Sequence.objects.of(workspace).filter(name__iexact=name).exists():
+        raise refuse("exists", "name", f"There is a sequence named “{name}” already.", "Choose another name.")
+    with transaction.atomic():
+        row = Sequence(workspace=workspace, name=name[:80], created_at=clock.now(workspace))
+        row.save(force_insert=True)
+        save_sequence_draft(row, SequenceDocument(lanes=(Lane(id="a", name="A"),)), 0, member)
+    return row
+
+
+def save_sequence_draft(
+    sequence: Sequence, document: SequenceDocument, based_on: int, member: Member | None
+) -> SequenceRevision:
+    """Save the draft of a sequence."""
+    with transaction.atomic():
+        draft = save_draft(
+            sequence.revisions.all(),
+            {"sequence": sequence},
+            sequence.workspace,
+            document,
+            based_on,
+            member,
+        )
+        catalogue_changed(sequence.workspace)
+        return draft
+
+
+def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ...]:
+    """Pre-flight of a sequence."""
+    catalogue = catalogue_of(workspace)
+    messages = {
+        str(one.pk): check_message(
+            one.name,
+            MessageText(subject=one.subject, preheader=one.preheader, body=one.body),
+            catalogue.fields,
+        )
+        for one in Message.objects.of(workspace)
+    }
+    return check_sequence(document, catalogue, messages, workspace.sender_address)
+
+
+def turn_on(sequence: Sequence, member: Member | None, note_text: str = "") -> SequenceRevision:
+    """Make the draft live, if pre-flight finds nothing that stops it."""
+    with transaction.atomic():
+        draft = draft_of(sequence.revisions.all())
+        if draft is None:
+            raise Refused("There is no draft to turn on.")
+        findings = check(sequence.workspace, SequenceDocument.model_validate(draft.document))
+        stopping = tuple(one for one in findings if one.stops)
+        if stopping:
+            raise Refused("Pre-flight found what has to be mended first.", stopping)
+        live = make_live(sequence.revisions.all(), sequence.workspace, member, note_text)
+        sequence.state = Sequence.State.LIVE
+        sequence.save(update_fields=["state"])
+        catalogue_changed(sequence.workspace)
+        tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
+        return live
+
+
+def pause(sequence: Sequence) -> None:
+    """Nobody goes on until it is resumed; people still come in, and wait at the first step."""
+    if sequence.state == Sequence.State.LIVE:
+        sequence.state = Sequence.State.PAUSED
+        sequence.save(update_fields=["state"])
+
+
+def resume(sequence: Sequence) -> None:
+    """Go on; what was due meanwhile is due now."""
+    if sequence.state == Sequence.State.PAUSED:
+        with transaction.atomic():
+            sequence.state = Sequence.State.LIVE
+            sequence.save(update_fields=["state"])
+            tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
+
+
+def enter(
+    subscriber: Subscriber,
+    effect: EnterSequence,
+    answers: list[Any],
+    at: datetime,
+) -> None:
+    """Start a run, once only for each person, and take its first steps.
+
+    The caller holds the transaction, and has decided that the person has not been in it.
+    """
+    live = (
+        SequenceRevision.objects.of(subscriber.workspace)
+        .filter(sequence=effect.sequence, state=SequenceRevision.State.LIVE)
+        .select_related("sequence")
+        .first()
+    )
+    lane = document_of_revision(str(live.pk)).lane(effect.lane) if live else None
+    if live is None or lane is None:
+        return
+    run = Run(
+        workspace=subscriber.workspace,
+        sequence=live.sequence,
+        subscriber=subscriber,
+        revision=live,
+        lane=lane.id,
+        due_at=at,
+        entered_at=at,
+        answers=answers,
+        because=effect.because.model_dump(mode="json"),
+    )
+    run.save(force_insert=True)
+    what = {"sequence": effect.name, "id": effect.sequence, "lane": lane.name}
+    fact(subscriber, Fact.Kind.ENTERED, what, effect.because, at).save(force_insert=True)
+    if live.sequence.state == Sequence.State.LIVE:
+        _go_on(run, live, at)
+
+
+def go_on(run_id: str) -> None:
+    """Take one run as far as it can go now, unless another worker has it in hand."""
+    with transaction.atomic():
+        run = (
+            Run.everywhere.select_for_update(of=("self",), skip_locked=True)
+            .filter(pk=run_id, ended_at=None, due_at__lte=clock.workspace_now())
+            .exclude(sequence__state=Sequence.State.PAUSED)
+            .select_related("workspace", "sequence", "subscriber")
+            .first()
+        )
+        live = live_of(run.sequence.revisions.all()) if run else None
+        if run is not None and live is not None:
+            run.subscriber.workspace = run.workspace
+            _go_on(run, live, clock.now(run.workspace))
+
+
+def due_runs(workspace_id: str | None, most: int) -> list[str]:
+    """Ids of the runs that are due, the longest due first."""
+    runs = Run.everywhere.filter(ended_at=None, due_at__lte=clock.workspace_now())
+    if workspace_id:
+        runs = runs.filter(workspace_id=workspace_id)
+    runs = runs.exclude(sequence__state=Sequence.State.PAUSED).order_by("due_at")
+    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
+
+
+def leave_sequences_of_lists(subscriber: Subscriber, lists: list[str], because: Because) -> None:
+    """End at once the runs whose emails belong to lists that the person has left.
+
+    What is queued is withdrawn, but what the person asked for just now still goes out.
+    """
+    at = clock.now(subscriber.workspace)
+    with transaction.atomic():
+        runs = Run.everywhere.select_for_update(of=("self",)).filter(
+            subscriber=subscriber, ended_at=None
+        )
+        for run in runs.select_related("sequence"):
+            live = live_of(run.sequence.revisions.all())
+            document = document_of_revision(str(live.pk if live else run.revision_id))
+            if document.list in lists:
+                _end(run, "unsubscribed", at)
+        Send.objects.of(subscriber.workspace).filter(
+            subscriber=subscriber, list_id__in=lists, state=Send.State.QUEUED, asked_for=False
+        ).update(state=Send.State.WITHDRAWN, reply="unsubscribed before it was due")
+
+
+def _go_on(run: Run, live: SequenceRevision, now: datetime) -> None:
+    document = document_of_revision(str(live.pk))
+    state = RunState(lane=run.lane, step=run.step, due_at=run.due_at if run.step else None)
+    if live.pk != run.revision_id and run.step:
+        before = document_of_revision(str(run.revision_id))
+        state = _carried_over(state, before, document)
+    result = advance(state, document, person_of(run.subscriber), now)
+    run.revision = live
+    _carry_out(run, result, document)
+
+
+def _carried_over(
+    state: RunState, before: SequenceDocument, document: SequenceDocument
+) -> RunState:
+    remaining = step_that_remains(state.step or "", before, document)
+    if remaining is None:
+        return state.model_copy(update={"ended": "step_gone"})
+    lane, step = remaining
+    if step == state.step:
+        return state.model_copy(update={"lane": lane})
+    # Its own step is gone: it comes to the next one now.
+    return state.model_copy(update={"lane": lane, "step": step, "due_at": None})
+
+
+def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
+    subscriber = run.subscriber
+    if result.run.ended and not run.ended and not result.effects:
+        return _end(run, result.run.ended, clock.now(run.workspace))
+    visits: dict[str, Visit] = {}
+    for effect in result.effects:
+        match effect:
+            case CameTo(step=step, at=at):
+                visits[step] = Visit(
+                    workspace_id=run.workspace_id,
+                    run=run,
+                    sequence_id=run.sequence_id,
+                    step=step,
+                    came_at=at,
+                )
+            case WentOn(step=step, at=at) if step in visits:
+                visits[step].went_on_at = at
+            case WentOn(step=step, at=at):
+                Visit.everywhere.filter(run=run, step=step).update(went_on_at=at)
+            case SendMessage(step=step, message=message, at=at, at_once=at_once):
+                queue_send(
+                    subscriber,
+                    message,
+                    document.list,
+                    f"run/{run.pk}/{step}/1",
+                    _because(run, step),
+                    at,
+                    asked_for=at_once,
+                    answers=run.answers,
+                )
+            case Ended(reason=reason, at=at):
+                run.ended, run.ended_at = reason, at
+                what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "why": reason}
+                because = _because(run, result.run.step)
+                fact(subscriber, Fact.Kind.LEFT, what, because, at).save(force_insert=True)
+    Visit.everywhere.bulk_create(visits.values(), ignore_conflicts=True)
+    run.lane, run.step, run.due_at = result.run.lane, result.run.step, result.run.due_at
+    run.save()
+
+
+def _end(run: Run, reason: str, at: datetime) -> None:
+    run.ended, run.ended_at, run.due_at = reason, at, None
+    run.save(update_fields=["ended", "ended_at", "due_at"])
+    what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "why": reason}
+    fact(run.subscriber, Fact.Kind.LEFT, what, _because(run, run.step), at).save()
+
+
+def _because(run: Run, step: str | None) -> Because:
+    return Because(
+        kind="step",
+        sentence=f"sequence {run.sequence.name}",
+        sequence_id=str(run.sequence_id),
+        sequence_name=run.sequence.name,
+        run_id=str(run.pk),
+        step_id=step,
+    )
+
+
+def move_time(workspace: Workspace, to: datetime) -> None:
+    """Move the clock of a workspace forward to `to`, and let happen on the way what is due.
+
+    Each due moment happens at its own time, as if one had waited for it.
+    """
+    if to < clock.now(workspace):
+        raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
+    tried: set[tuple[str, datetime]] = set()
+    while True:
+        waiting = (
+            Run.objects.of(workspace)
+            .filter(ended_at=None, due_at__lte=to)
+            .exclude(sequence__state=Sequence.State.PAUSED)
+            .order_by("due_at")
+        )
+        due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
+        fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
+        if not fresh:
+            break
+        moment = fresh[0][1]
+        if moment > clock.now(workspace):
+            clock.set_time(workspace, moment)
+        for pk, at in fresh:
+            if at > moment:
+                break
+            tried.add((pk, at))
+            go_on(pk)
+        deliver_queued(workspace)
+    clock.set_time(workspace, to)

@@ -1,0 +1,234 @@
+"""Sequences: the sheet, its draft and revisions, and who stands where."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.db.models import Count, Q
+from ninja import Router, Schema
+
+from core.documents import Finding
+from core.sequences.document import SequenceDocument
+from server.people.api import full_name
+from server.workspaces import clock
+from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.documents import draft_of, live_of
+from server.workspaces.models import Revision
+
+from .actions import (
+    check,
+    make_sequence,
+    move_time,
+    pause,
+    resume,
+    save_sequence_draft,
+    turn_on,
+)
+from .models import Run, Sequence, Visit
+
+router = Router(tags=["sequences"], auth=member)
+
+
+class SequenceLine(Schema):
+    id: UUID
+    name: str
+    state: str
+    under_way: int
+    entered: int
+
+
+class StepCount(Schema):
+    """At one step: how many came, and how many are there now."""
+
+    step: str
+    came: int
+    waiting: int
+
+
+class RevisionLine(Schema):
+    number: int
+    live_at: datetime
+    author: str
+    note: str
+    live: bool
+
+
+class SequenceOut(Schema):
+    id: UUID
+    name: str
+    state: str
+    document: SequenceDocument
+    edits: int
+    differs: bool
+    live_number: int | None
+    live: SequenceDocument | None
+    findings: list[Finding]
+    counts: list[StepCount]
+    under_way: int
+    entered: int
+    ended: dict[str, int]
+    revisions: list[RevisionLine]
+
+
+class NameIn(Schema):
+    name: str
+
+
+class DraftIn(Schema):
+    document: SequenceDocument
+    based_on: int
+
+
+class TurnOnIn(Schema):
+    note: str = ""
+
+
+class WaitingPerson(Schema):
+    person: UUID
+    address: str
+    name: str
+    came_at: datetime | None
+    due_at: datetime | None
+
+
+class MoveIn(Schema):
+    to: datetime
+
+
+class ClockOut(Schema):
+    now: datetime
+
+
+@router.get("/sequences", response=list[SequenceLine])
+def sequences(request: MemberRequest, workspace: str) -> Any:
+    return (
+        Sequence.objects.of(request.workspace)
+        .annotate(
+            under_way=Count("runs", filter=Q(runs__ended_at=None)), entered=Count("runs")
+        )
+        .order_by("name")
+    )
+
+
+@router.post("/sequences", response=SequenceOut)
+def add_sequence(request: MemberRequest, workspace: str, body: NameIn) -> SequenceOut:
+    return sequence_out(make_sequence(request.workspace, body.name, request.member))
+
+
+@router.get("/sequences/{sequence}", response=SequenceOut)
+def get_sequence(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+    return sequence_out(find(Sequence, request, sequence, "sequence"))
+
+
+@router.put("/sequences/{sequence}/draft", response=SequenceOut)
+def put_draft(
+    request: MemberRequest, workspace: str, sequence: UUID, body: DraftIn
+) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    save_sequence_draft(row, body.document, body.based_on, request.member)
+    return sequence_out(row)
+
+
+@router.post("/sequences/{sequence}/turn-on", response=SequenceOut)
+def post_turn_on(
+    request: MemberRequest, workspace: str, sequence: UUID, body: TurnOnIn
+) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    turn_on(row, request.member, body.note)
+    return sequence_out(row)
+
+
+@router.post("/sequences/{sequence}/pause", response=SequenceOut)
+def post_pause(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    pause(row)
+    return sequence_out(row)
+
+
+@router.post("/sequences/{sequence}/resume", response=SequenceOut)
+def post_resume(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    resume(row)
+    return sequence_out(row)
+
+
+@router.get("/sequences/{sequence}/waiting/{step}", response=list[WaitingPerson])
+def waiting(request: MemberRequest, workspace: str, sequence: UUID, step: str) -> Any:
+    row = find(Sequence, request, sequence, "sequence")
+    runs = Run.objects.of(request.workspace).filter(sequence=row, step=step, ended_at=None)
+    came = {
+        one.run_id: one.came_at
+        for one in Visit.objects.of(request.workspace).filter(run__in=runs, step=step)
+    }
+    return [
+        WaitingPerson(
+            person=run.subscriber_id,
+            address=run.subscriber.address,
+            name=full_name(run.subscriber),
+            came_at=came.get(run.pk),
+            due_at=run.due_at,
+        )
+        for run in runs.select_related("subscriber").order_by("due_at")[:200]
+    ]
+
+
+@router.post("/clock", response=ClockOut)
+def post_clock(request: MemberRequest, workspace: str, body: MoveIn) -> ClockOut:
+    move_time(request.workspace, body.to)
+    return ClockOut(now=clock.now(request.workspace))
+
+
+def sequence_out(row: Sequence) -> SequenceOut:
+    """The sheet of a sequence: the draft where there is one, else the live revision."""
+    revisions = row.revisions.all()
+    draft, live = draft_of(revisions), live_of(revisions)
+    shown = draft or live
+    document = SequenceDocument.model_validate(shown.document)
+    numbered = (
+        row.revisions.exclude(state=Revision.State.DRAFT)
+        .select_related("author__user")
+        .order_by("-number")[:50]
+    )
+    ended = row.runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk"))
+    ended_by = {reason: count for reason, count in ended}
+    under_way = row.runs.filter(ended_at=None).count()
+    return SequenceOut(
+        id=row.pk,
+        name=row.name,
+        state=row.state,
+        document=document,
+        edits=draft.edits if draft else 0,
+        differs=bool(draft and live and draft.document != live.document),
+        live_number=live.number if live else None,
+        live=SequenceDocument.model_validate(live.document) if live else None,
+        findings=list(check(row.workspace, document)),
+        counts=_counts(row),
+        under_way=under_way,
+        entered=under_way + sum(ended_by.values()),
+        ended=ended_by,
+        revisions=[revision_line(one) for one in numbered],
+    )
+
+
+def revision_line(one: Revision) -> RevisionLine:
+    """One entry of the history of a document."""
+    assert one.number is not None and one.live_at is not None
+    author = one.author.user if one.author else None
+    return RevisionLine(
+        number=one.number,
+        live_at=one.live_at,
+        author=(author.name or author.email) if author else "",
+        note=one.note,
+        live=one.state == Revision.State.LIVE,
+    )
+
+
+def _counts(row: Sequence) -> list[StepCount]:
+    came = dict(row.visits.values_list("step").annotate(Count("pk")))
+    there = dict(
+        row.runs.filter(ended_at=None, step__isnull=False).values_list("step").annotate(Count("pk"))
+    )
+    return [
+        StepCount(step=step, came=count, waiting=there.get(step, 0))
+        for step, count in came.items()
+    ]

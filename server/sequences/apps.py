@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SequencesConfig(AppConfig):
+    name = "server.sequences"

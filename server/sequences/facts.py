@@ -1,0 +1,66 @@
+"""What exists in a workspace, and people with the sequences they have been in, for the core."""
+
+from functools import lru_cache
+from uuid import UUID
+
+from core.people import Catalogue, Person, SequenceFacts
+from core.sequences.document import SequenceDocument
+from server.mail.models import Message
+from server.people.facts import fields_of, person_of
+from server.people.models import MailingList, Subscriber, Tag
+from server.workspaces.models import Revision, Workspace
+
+from .models import Run, Sequence, SequenceRevision
+
+
+@lru_cache(maxsize=512)
+def document_of_revision(revision_id: str) -> SequenceDocument:
+    """The document of a revision that has been live, which never changes."""
+    return SequenceDocument.model_validate(SequenceRevision.everywhere.get(pk=revision_id).document)
+
+
+def catalogue_of(workspace: Workspace) -> Catalogue:
+    """What documents of this workspace may refer to, as of its count of changes."""
+    return _catalogue(workspace.pk, workspace.catalogue_edits)
+
+
+@lru_cache(maxsize=128)
+def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
+    workspace = Workspace(pk=workspace_id)
+    return Catalogue(
+        fields=fields_of(workspace),
+        tags={str(one.pk): one.name for one in Tag.objects.of(workspace).order_by("folded")},
+        lists={str(one.pk): one.name for one in MailingList.objects.of(workspace).order_by("folded")},
+        sequences=_sequences_of(workspace),
+        messages={
+            str(pk): name
+            for pk, name in Message.objects.of(workspace).order_by("name").values_list("pk", "name")
+        },
+    )
+
+
+def _sequences_of(workspace: Workspace) -> dict[str, SequenceFacts]:
+    newest: dict[str, SequenceDocument] = {}
+    revisions = SequenceRevision.objects.of(workspace).exclude(state=Revision.State.PAST)
+    # The live revision counts where there is one: runs go by it, whatever the draft says.
+    for revision in revisions.order_by("state"):
+        newest[str(revision.sequence_id)] = SequenceDocument.model_validate(revision.document)
+    found = {}
+    for one in Sequence.objects.of(workspace).order_by("name"):
+        document = newest.get(str(one.pk), SequenceDocument())
+        found[str(one.pk)] = SequenceFacts(
+            id=str(one.pk),
+            name=one.name,
+            live=one.state != Sequence.State.DRAFT,
+            lanes={lane.id: lane.name for lane in document.lanes},
+            list_id=document.list,
+        )
+    return found
+
+
+def whole_person(subscriber: Subscriber) -> Person:
+    """A subscriber for the core, with the sequences they are or have been in."""
+    entered = Run.objects.of(subscriber.workspace).filter(subscriber=subscriber)
+    return person_of(
+        subscriber, frozenset(str(pk) for pk in entered.values_list("sequence_id", flat=True))
+    )

@@ -1,0 +1,71 @@
+"""Sequences, and the runs of people through them."""
+
+from django.db import models
+from django.db.models import Q
+
+from server.people.models import Subscriber
+from server.workspaces.models import Revision
+from server.workspaces.scoping import WorkspaceRow
+
+
+class Sequence(WorkspaceRow):
+    """Emails and other steps that follow over time."""
+
+    class State(models.TextChoices):
+        DRAFT = "draft"
+        LIVE = "live"
+        PAUSED = "paused"
+
+    name = models.CharField(max_length=80)
+    state = models.CharField(max_length=6, choices=State, default=State.DRAFT)
+    created_at = models.DateTimeField()
+
+
+class SequenceRevision(Revision):
+    sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="revisions")
+
+    class Meta:
+        constraints = Revision.one_each("sequence")
+
+
+class Run(WorkspaceRow):
+    """One person's way through a sequence."""
+
+    sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="runs")
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="runs")
+    revision = models.ForeignKey(SequenceRevision, on_delete=models.PROTECT)
+    """The revision in force when the run last moved: its lane tells what comes after a
+    step that a later revision has removed."""
+    lane = models.CharField(max_length=40)
+    step = models.CharField(max_length=40, null=True)
+    due_at = models.DateTimeField(null=True)
+    ended = models.CharField(max_length=20, blank=True)
+    entered_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    answers = models.JSONField(default=list)
+    because = models.JSONField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["sequence", "subscriber"], name="one_run_per_person")
+        ]
+        indexes = [
+            models.Index(
+                fields=["workspace", "due_at"], condition=Q(ended_at=None), name="run_due"
+            ),
+            models.Index(fields=["sequence", "step"], name="run_by_step"),
+        ]
+
+
+class Visit(WorkspaceRow):
+    """A run at a step: when it came, and when it went on."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="visits")
+    sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="visits")
+    step = models.CharField(max_length=40)
+    came_at = models.DateTimeField()
+    went_on_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["run", "step"], name="one_visit_per_step")]
+        indexes = [models.Index(fields=["sequence", "step"], name="visit_by_step")]

@@ -1,0 +1,40 @@
+"""What went wrong, by cause."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from ninja import Router, Schema
+
+from server.workspaces.auth import MemberRequest, find, member
+
+from .actions import close
+from .models import Snag
+
+router = Router(tags=["snags"], auth=member)
+
+
+class SnagOut(Schema):
+    id: UUID
+    about: str
+    cause: str
+    sentence: str
+    fix: str
+    place: dict[str, Any]
+    times: int
+    first_at: datetime
+    last_at: datetime
+    closed_at: datetime | None
+
+
+@router.get("/snags", response=list[SnagOut])
+def snags(request: MemberRequest, workspace: str, closed: bool = False) -> Any:
+    rows = Snag.objects.of(request.workspace).filter(closed_at__isnull=not closed)
+    return rows.order_by("-last_at")[:200]
+
+
+@router.post("/snags/{snag}/close", response=SnagOut)
+def close_snag(request: MemberRequest, workspace: str, snag: UUID) -> Snag:
+    row: Snag = find(Snag, request, snag, "snag")
+    close(row)
+    return row

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SnagsConfig(AppConfig):
+    name = "server.snags"

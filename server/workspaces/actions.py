@@ -1,0 +1,70 @@
+"""Making workspaces and members."""
+
+from zoneinfo import available_timezones
+
+from django.db import IntegrityError, transaction
+from django.db.models import F
+from django.utils.text import slugify
+
+from core.documents import Problem
+from core.folding import folded
+from core.values import read_email
+
+from .errors import refuse
+from .models import Member, Role, User, Workspace
+
+
+def make_workspace(name: str, owner: User, time_zone: str = "UTC", slug: str = "") -> Workspace:
+    """Make an empty workspace; the caller furnishes it with what every workspace has."""
+    name = " ".join(name.split())
+    if not name:
+        raise refuse("no_name", "name", "It needs a name.", "Write the organisation's name.")
+    slug = slug or slugify(folded(name))[:50].strip("-") or "workspace"
+    taken = set(
+        Workspace.objects.filter(slug__startswith=slug).values_list("slug", flat=True)
+    )
+    free = next(one for one in (slug, *(f"{slug}-{n}" for n in range(2, 10_000))) if one not in taken)
+    try:
+        with transaction.atomic():
+            workspace = Workspace.objects.create(
+                name=name[:120], slug=free, time_zone=known_zone(time_zone), sender_name=name[:120]
+            )
+            Member.objects.create(workspace=workspace, user=owner, role=Role.OWNER)
+    except IntegrityError:
+        raise refuse("exists", "name", "A workspace of that name was just made.", "Try again.") from None
+    return workspace
+
+
+def set_up(
+    workspace: Workspace, *, name: str, time_zone: str, sender_name: str, sender_address: str, postal_address: str, keeps_ip: bool
+) -> Workspace:
+    """Change the settings of a workspace."""
+    address = ""
+    if sender_address.strip():
+        read = read_email(sender_address)
+        if isinstance(read, Problem):
+            raise refuse(read.code, "sender_address", read.sentence, read.fix)
+        address = read
+    if not name.strip():
+        raise refuse("no_name", "name", "It needs a name.", "Write the organisation's name.")
+    workspace.name = name.strip()[:120]
+    workspace.time_zone = known_zone(time_zone)
+    workspace.sender_name = " ".join(sender_name.split())[:120]
+    workspace.sender_address = address
+    workspace.postal_address = " ".join(postal_address.split())[:300]
+    workspace.keeps_ip = keeps_ip
+    workspace.save()
+    return workspace
+
+
+def catalogue_changed(workspace: Workspace) -> None:
+    """Say that a field, tag, list, sequence or message was made, changed or removed."""
+    Workspace.objects.filter(pk=workspace.pk).update(catalogue_edits=F("catalogue_edits") + 1)
+    workspace.refresh_from_db(fields=["catalogue_edits"])
+
+
+def known_zone(name: str) -> str:
+    """The IANA name, if it is one."""
+    if name not in available_timezones():
+        raise refuse("no_zone", "time_zone", f"“{name}” is not a time zone.", "Use an IANA name, such as Europe/Lisbon.")
+    return name

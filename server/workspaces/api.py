@@ -1,0 +1,139 @@
+"""Signing in, workspaces and their settings, and the movable clock."""
+
+from datetime import datetime
+from zoneinfo import available_timezones
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+
+from . import clock
+from .actions import set_up
+from .auth import MemberRequest, member
+from .errors import Refused
+from .models import Member
+
+router = Router(tags=["workspaces"])
+
+
+class WorkspaceOut(Schema):
+    slug: str
+    name: str
+    role: str
+
+
+class SessionOut(Schema):
+    """Who is signed in (nobody: no address), and the token that changes need."""
+
+    csrf: str
+    address: str | None
+    name: str
+    workspaces: list[WorkspaceOut]
+
+
+class SignIn(Schema):
+    address: str
+    password: str
+
+
+class SettingsIn(Schema):
+    name: str
+    time_zone: str
+    sender_name: str
+    sender_address: str
+    postal_address: str
+    keeps_ip: bool
+
+
+class SettingsOut(SettingsIn):
+    slug: str
+    role: str
+    now: datetime
+    clock_movable: bool
+    clock_ahead: bool
+    outside: str
+
+
+class NotSignedIn(Refused):
+    status = 401
+
+
+class TooManyTries(Refused):
+    status = 429
+
+
+def _session(request: HttpRequest) -> SessionOut:
+    user = request.user
+    if not user.is_authenticated:
+        return SessionOut(csrf=get_token(request), address=None, name="", workspaces=[])
+    rows = Member.objects.filter(user=user).select_related("workspace").order_by("workspace__name")
+    return SessionOut(
+        csrf=get_token(request),
+        address=user.email,
+        name=user.name or user.email,
+        workspaces=[
+            WorkspaceOut(slug=one.workspace.slug, name=one.workspace.name, role=one.role)
+            for one in rows
+        ],
+    )
+
+
+@router.get("/session", response=SessionOut)
+def session(request: HttpRequest) -> SessionOut:
+    return _session(request)
+
+
+@router.post("/session", response=SessionOut)
+def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
+    credentials = {"username": body.address.strip().lower()}
+    if not AxesProxyHandler.is_allowed(request, credentials):
+        raise TooManyTries("Too many tries. Wait 15 minutes, then sign in again.")
+    user = authenticate(request, password=body.password, **credentials)
+    if user is None:
+        raise NotSignedIn("The address or the password is not right.")
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.delete("/session", response=SessionOut)
+def sign_out(request: HttpRequest) -> SessionOut:
+    logout(request)
+    return _session(request)
+
+
+@router.get("/time-zones", response=list[str])
+def time_zones(request: HttpRequest) -> list[str]:
+    return sorted(one for one in available_timezones() if "/" in one or one == "UTC")
+
+
+def settings_out(request: MemberRequest) -> SettingsOut:
+    """The settings of the caller's workspace."""
+    one = request.workspace
+    return SettingsOut(
+        slug=one.slug,
+        role=request.member.role,
+        name=one.name,
+        time_zone=one.time_zone,
+        sender_name=one.sender_name,
+        sender_address=one.sender_address,
+        postal_address=one.postal_address,
+        keeps_ip=one.keeps_ip,
+        now=clock.now(one),
+        clock_movable=settings.CLOCK_MOVABLE,
+        clock_ahead=bool(one.clock_offset),
+        outside=settings.OUTSIDE_ADDRESS,
+    )
+
+
+@router.get("/workspaces/{workspace}", response=SettingsOut, auth=member)
+def get_settings(request: MemberRequest, workspace: str) -> SettingsOut:
+    return settings_out(request)
+
+
+@router.put("/workspaces/{workspace}", response=SettingsOut, auth=member)
+def put_settings(request: MemberRequest, workspace: str, body: SettingsIn) -> SettingsOut:
+    request.workspace = set_up(request.workspace, **body.dict())
+    return settings_out(request)

@@ -1,0 +1,68 @@
+"""Who calls the API: a signed-in member of the workspace in the path."""
+
+from typing import Any, cast
+
+from django.http import HttpRequest
+from ninja.security import APIKeyCookie
+
+from .errors import Forbidden, NotFound
+from .models import Member, Role, User, Workspace
+
+
+class MemberRequest(HttpRequest):
+    """A request after `MemberAuth`."""
+
+    member: Member
+    workspace: Workspace
+
+
+class UserAuth(APIKeyCookie):
+    """Somebody who is signed in (session cookie and CSRF token)."""
+
+    param_name = "sessionid"
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
+        return cast(User, request.user) if request.user.is_authenticated else None
+
+
+class MemberAuth(UserAuth):
+    """A member of the workspace in the path; anybody else finds nothing there.
+
+    Readers may read; where `reads` is set, also what is asked by POST and changes nothing.
+    """
+
+    def __init__(self, *, reads: bool = False) -> None:
+        self.reads = reads
+        super().__init__()
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
+        user = super().authenticate(request, key)
+        if user is None:
+            return None
+        slug = request.resolver_match.kwargs["workspace"] if request.resolver_match else ""
+        member = (
+            Member.objects.select_related("workspace", "user")
+            .filter(user=user, workspace__slug=slug)
+            .first()
+        )
+        if member is None:
+            raise NotFound("There is no such workspace, or you are not a member of it.")
+        if member.role == Role.READER and request.method != "GET" and not self.reads:
+            raise Forbidden("You can read this workspace, but not change it. Ask an owner of it.")
+        scoped = cast(Any, request)
+        scoped.member, scoped.workspace = member, member.workspace
+        return user
+
+
+signed_in = UserAuth()
+member = MemberAuth()
+member_reads = MemberAuth(reads=True)
+
+
+def find(model: Any, request: HttpRequest, pk: Any, what: str) -> Any:
+    """The row of the caller's workspace, or NotFound: the one way from an id to a row."""
+    row = model.objects.of(cast(MemberRequest, request).workspace).filter(pk=pk).first()
+    if row is None:
+        raise NotFound(f"There is no such {what} in this workspace.")
+    row.workspace = cast(MemberRequest, request).workspace
+    return row
