@@ -38,7 +38,7 @@ from server.workspaces.models import Member, User, Workspace
 from .people import Visit, visits
 
 DAYS = 100
-PEOPLE = 310
+PEOPLE = 290
 _MOMENT = timedelta(seconds=1)
 INTERESTS = (
     Choice(key="moon", label="Moon"),

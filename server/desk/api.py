@@ -21,7 +21,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace
 from server.workspaces.api import WorkspaceOut
-from server.workspaces.auth import MemberRequest, member, signed_in
+from server.workspaces.auth import InPath, MemberRequest, member, signed_in
 from server.workspaces.models import Role, User
 
 router = Router(tags=["desk"])
@@ -74,7 +74,7 @@ def add_workspace(request: HttpRequest, body: WorkspaceIn) -> WorkspaceOut:
 
 
 @router.get("/workspaces/{workspace}/desk", response=DeskOut, auth=member)
-def desk(request: MemberRequest, workspace: str) -> DeskOut:
+def desk(request: MemberRequest, workspace: InPath) -> DeskOut:
     here = request.workspace
     now = clock.now(here)
     zone = ZoneInfo(here.time_zone)

@@ -9,15 +9,18 @@ from django.db.models import Count, Max, Q
 from ninja import Router, Schema
 
 from core.documents import Finding
-from core.routes import Decision, RouteDocument, next_page
+from core.routes import Decision, RouteDocument, StartSequence, next_page
 from server.sequences.api import RevisionLine, revision_line
+from server.sequences.facts import catalogue_of
+from server.sequences.models import Sequence
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.auth import MemberRequest, find, member, member_reads
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import NotFound
 from server.workspaces.models import Revision
 from server.workspaces.paging import page_by_key
+from server.workspaces.schemas import Done, NameIn, TurnOnIn
 
 from .actions import (
     check,
@@ -76,22 +79,21 @@ class RevisionOut(Schema):
     document: RouteDocument
 
 
-class NameIn(Schema):
-    name: str
-
-
-class DraftIn(Schema):
+class RouteDraftIn(Schema):
     document: RouteDocument
     based_on: int
 
 
-class TurnOnIn(Schema):
-    note: str = ""
+class Answer(Schema):
+    """The answer to one question, exactly as received."""
+
+    name: str
+    text: str
 
 
 class SampleIn(Schema):
     document: RouteDocument
-    answers: list[tuple[str, str]]
+    answers: list[Answer]
 
 
 class SampleOut(Schema):
@@ -107,7 +109,7 @@ class SubmissionLine(Schema):
     received_at: datetime
     routed_at: datetime | None
     state: str
-    answers: list[tuple[str, str]]
+    answers: list[Answer]
     person: UUID | None
     address: str
     problems: list[str]
@@ -124,12 +126,18 @@ class SubmissionOut(SubmissionLine):
     decision: Decision | None
 
 
-class Done(Schema):
-    count: int
+class DoorOut(Schema):
+    """A route that starts a sequence; not live where only its draft does."""
+
+    source: UUID
+    name: str
+    rule: str
+    live: bool
+    lane: str
 
 
 @router.get("/sources", response=list[SourceLine])
-def sources(request: MemberRequest, workspace: str) -> Any:
+def sources(request: MemberRequest, workspace: InPath) -> Any:
     week = clock.now(request.workspace) - timedelta(days=7)
     return (
         Source.objects.of(request.workspace)
@@ -143,17 +151,17 @@ def sources(request: MemberRequest, workspace: str) -> Any:
 
 
 @router.post("/sources", response=SourceOut)
-def add_source(request: MemberRequest, workspace: str, body: NameIn) -> SourceOut:
+def add_source(request: MemberRequest, workspace: InPath, body: NameIn) -> SourceOut:
     return _out(make_source(request.workspace, body.name, request.member))
 
 
 @router.get("/sources/{source}", response=SourceOut)
-def get_source(request: MemberRequest, workspace: str, source: UUID) -> SourceOut:
+def get_source(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
     return _out(find(Source, request, source, "source"))
 
 
 @router.put("/sources/{source}/draft", response=SourceOut)
-def put_draft(request: MemberRequest, workspace: str, source: UUID, body: DraftIn) -> SourceOut:
+def put_draft(request: MemberRequest, workspace: InPath, source: UUID, body: RouteDraftIn) -> SourceOut:
     row = find(Source, request, source, "source")
     save_route_draft(row, body.document, body.based_on, request.member)
     return _out(row)
@@ -161,7 +169,7 @@ def put_draft(request: MemberRequest, workspace: str, source: UUID, body: DraftI
 
 @router.post("/sources/{source}/turn-on", response=SourceOut)
 def post_turn_on(
-    request: MemberRequest, workspace: str, source: UUID, body: TurnOnIn
+    request: MemberRequest, workspace: InPath, source: UUID, body: TurnOnIn
 ) -> SourceOut:
     row = find(Source, request, source, "source")
     turn_on(row, request.member, body.note)
@@ -169,14 +177,14 @@ def post_turn_on(
 
 
 @router.post("/sources/{source}/pause", response=SourceOut)
-def post_pause(request: MemberRequest, workspace: str, source: UUID) -> SourceOut:
+def post_pause(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
     row = find(Source, request, source, "source")
     pause(row)
     return _out(row)
 
 
 @router.post("/sources/{source}/resume", response=SourceOut)
-def post_resume(request: MemberRequest, workspace: str, source: UUID) -> SourceOut:
+def post_resume(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
     row = find(Source, request, source, "source")
     resume(row)
     return _out(row)
@@ -184,7 +192,7 @@ def post_resume(request: MemberRequest, workspace: str, source: UUID) -> SourceO
 
 @router.get("/sources/{source}/revisions/{number}", response=RevisionOut)
 def get_revision(
-    request: MemberRequest, workspace: str, source: UUID, number: int
+    request: MemberRequest, workspace: InPath, source: UUID, number: int
 ) -> RevisionOut:
     row = find(Source, request, source, "source")
     one = row.revisions.select_related("author__user").filter(number=number).first()
@@ -202,10 +210,10 @@ def get_revision(
 
 @router.post("/sources/{source}/sample", response=SampleOut, auth=member_reads)
 def post_sample(
-    request: MemberRequest, workspace: str, source: UUID, body: SampleIn
+    request: MemberRequest, workspace: InPath, source: UUID, body: SampleIn
 ) -> SampleOut:
     row = find(Source, request, source, "source")
-    answers = tuple(body.answers)
+    answers = tuple((one.name, one.text) for one in body.answers)
     decision = sample(row, body.document, answers, clock.now(request.workspace))
     return SampleOut(
         decision=decision,
@@ -214,10 +222,37 @@ def post_sample(
     )
 
 
+@router.get("/sequences/{sequence}/doors", response=list[DoorOut])
+def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    lanes = catalogue_of(request.workspace).sequences[str(row.pk)].lanes
+    revisions = (
+        RouteRevision.objects.of(request.workspace)
+        .exclude(state=Revision.State.PAST)
+        .select_related("source")
+        .order_by("source__name", "-state")
+    )
+    found: dict[UUID, DoorOut] = {}
+    for revision in revisions:
+        for rule in RouteDocument.model_validate(revision.document).then:
+            action = rule.action
+            if rule.on and isinstance(action, StartSequence) and action.sequence == str(row.pk):
+                first = next(iter(lanes.values()), "A")
+                door = DoorOut(
+                    source=revision.source_id,
+                    name=revision.source.name,
+                    rule=rule.id,
+                    live=revision.state == Revision.State.LIVE,
+                    lane=lanes.get(action.lane or "", first),
+                )
+                found.setdefault(revision.source_id, door)
+    return list(found.values())
+
+
 @router.get("/submissions", response=SubmissionPage)
 def submissions(
     request: MemberRequest,
-    workspace: str,
+    workspace: InPath,
     source: UUID | None = None,
     state: str | None = None,
     after: str | None = None,
@@ -232,7 +267,7 @@ def submissions(
 
 
 @router.get("/submissions/{submission}", response=SubmissionOut)
-def get_submission(request: MemberRequest, workspace: str, submission: UUID) -> SubmissionOut:
+def get_submission(request: MemberRequest, workspace: InPath, submission: UUID) -> SubmissionOut:
     row: Submission = find(Submission, request, submission, "submission")
     return SubmissionOut(
         **_line(row).dict(),
@@ -243,7 +278,7 @@ def get_submission(request: MemberRequest, workspace: str, submission: UUID) -> 
 
 
 @router.post("/submissions/again/{snag}", response=Done)
-def again(request: MemberRequest, workspace: str, snag: UUID) -> Done:
+def again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     return Done(count=route_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
@@ -255,7 +290,7 @@ def _line(row: Submission) -> SubmissionLine:
         received_at=row.received_at,
         routed_at=row.routed_at,
         state=row.state,
-        answers=[(name, text) for name, text in row.answers],
+        answers=[Answer(name=name, text=text) for name, text in row.answers],
         person=row.subscriber_id,
         address=row.subscriber.address if row.subscriber else "",
         problems=[one["sentence"] for one in (row.decision or {}).get("problems", [])],

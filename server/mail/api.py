@@ -16,7 +16,8 @@ from core.personal import MessageText, check_message
 from server.people.facts import fields_of
 from server.people.models import Subscriber
 from server.snags.models import Snag
-from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.schemas import Done, NameIn
 
 from .actions import it_went_out, make_message, preview, save_message, send_again
 from .models import Message
@@ -52,10 +53,6 @@ class MessageIn(Schema):
     based_on: int
 
 
-class NameIn(Schema):
-    name: str
-
-
 class PreviewOut(Schema):
     subject: str
     preheader: str
@@ -64,12 +61,8 @@ class PreviewOut(Schema):
     problem: Problem | None = None
 
 
-class Done(Schema):
-    count: int
-
-
 @router.get("/messages", response=list[MessageLine])
-def messages(request: MemberRequest, workspace: str) -> Any:
+def messages(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Message.objects.of(request.workspace)
         .annotate(
@@ -81,18 +74,18 @@ def messages(request: MemberRequest, workspace: str) -> Any:
 
 
 @router.post("/messages", response=MessageOut)
-def add_message(request: MemberRequest, workspace: str, body: NameIn) -> MessageOut:
+def add_message(request: MemberRequest, workspace: InPath, body: NameIn) -> MessageOut:
     return _out(make_message(request.workspace, body.name, request.member))
 
 
 @router.get("/messages/{message}", response=MessageOut)
-def get_message(request: MemberRequest, workspace: str, message: UUID) -> MessageOut:
+def get_message(request: MemberRequest, workspace: InPath, message: UUID) -> MessageOut:
     return _out(find(Message, request, message, "message"))
 
 
 @router.put("/messages/{message}", response=MessageOut)
 def put_message(
-    request: MemberRequest, workspace: str, message: UUID, body: MessageIn
+    request: MemberRequest, workspace: InPath, message: UUID, body: MessageIn
 ) -> MessageOut:
     row = find(Message, request, message, "message")
     text = MessageText(subject=body.subject, preheader=body.preheader, body=body.body)
@@ -103,7 +96,7 @@ def put_message(
 
 @router.get("/messages/{message}/preview", response=PreviewOut)
 def get_preview(
-    request: MemberRequest, workspace: str, message: UUID, person: UUID | None = None
+    request: MemberRequest, workspace: InPath, message: UUID, person: UUID | None = None
 ) -> PreviewOut:
     made = _preview(request, message, person)
     if isinstance(made, Problem):
@@ -120,7 +113,7 @@ def get_preview(
 @router.get("/messages/{message}/preview.html", include_in_schema=False)
 @decorate_view(xframe_options_sameorigin)
 def get_preview_page(
-    request: MemberRequest, workspace: str, message: UUID, person: UUID | None = None
+    request: MemberRequest, workspace: InPath, message: UUID, person: UUID | None = None
 ) -> HttpResponse:
     made = _preview(request, message, person)
     page = made.sentence if isinstance(made, Problem) else made[1]
@@ -142,12 +135,12 @@ def get_preview_page(
 
 
 @router.post("/sends/again/{snag}", response=Done)
-def again(request: MemberRequest, workspace: str, snag: UUID) -> Done:
+def again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     return Done(count=send_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
 @router.post("/sends/went-out/{snag}", response=Done)
-def went_out(request: MemberRequest, workspace: str, snag: UUID) -> Done:
+def went_out(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     return Done(count=it_went_out(request.workspace, find(Snag, request, snag, "snag")))
 
 

@@ -10,8 +10,9 @@ from ninja import Query, Router, Schema
 
 from core.folding import folded
 from core.values import Choice, FieldType
-from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.paging import page_by_key
+from server.workspaces.schemas import NameIn
 
 from .actions import make_field, make_list, make_tag
 from .models import Fact, Field, MailingList, Subscriber, Tag
@@ -32,10 +33,6 @@ class FieldIn(Schema):
     label: str
     type: FieldType
     choices: list[Choice] = []
-
-
-class NamedIn(Schema):
-    name: str
 
 
 class ListIn(Schema):
@@ -127,29 +124,29 @@ class PersonOut(Schema):
 
 
 @router.get("/fields", response=list[FieldOut])
-def fields(request: MemberRequest, workspace: str) -> Any:
+def fields(request: MemberRequest, workspace: InPath) -> Any:
     return Field.objects.of(request.workspace).order_by("pk")
 
 
 @router.post("/fields", response=FieldOut)
-def add_field(request: MemberRequest, workspace: str, body: FieldIn) -> Field:
+def add_field(request: MemberRequest, workspace: InPath, body: FieldIn) -> Field:
     return make_field(request.workspace, body.label, body.type, tuple(body.choices))
 
 
 @router.get("/tags", response=list[TagOut])
-def tags(request: MemberRequest, workspace: str) -> Any:
+def tags(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Tag.objects.of(request.workspace).annotate(people=Count("taggings")).order_by("folded")
     )
 
 
 @router.post("/tags", response=TagOut)
-def add_tag(request: MemberRequest, workspace: str, body: NamedIn) -> Tag:
+def add_tag(request: MemberRequest, workspace: InPath, body: NameIn) -> Tag:
     return make_tag(request.workspace, body.name)
 
 
 @router.get("/lists", response=list[ListOut])
-def lists(request: MemberRequest, workspace: str) -> Any:
+def lists(request: MemberRequest, workspace: InPath) -> Any:
     return (
         MailingList.objects.of(request.workspace)
         .annotate(
@@ -161,7 +158,7 @@ def lists(request: MemberRequest, workspace: str) -> Any:
 
 
 @router.post("/lists", response=ListOut)
-def add_list(request: MemberRequest, workspace: str, body: ListIn) -> MailingList:
+def add_list(request: MemberRequest, workspace: InPath, body: ListIn) -> MailingList:
     return make_list(request.workspace, body.name, body.description)
 
 
@@ -173,7 +170,7 @@ class PeopleFilter(Schema):
 
 
 @router.get("/people", response=PeoplePage)
-def people(request: MemberRequest, workspace: str, wanted: Query[PeopleFilter]) -> PeoplePage:
+def people(request: MemberRequest, workspace: InPath, wanted: Query[PeopleFilter]) -> PeoplePage:
     rows = Subscriber.objects.of(request.workspace)
     for word in folded(wanted.search).split()[:6]:
         rows = rows.filter(searched__contains=word)
@@ -215,7 +212,7 @@ def people(request: MemberRequest, workspace: str, wanted: Query[PeopleFilter]) 
 
 
 @router.get("/people/{person}", response=PersonOut)
-def person(request: MemberRequest, workspace: str, person: UUID) -> PersonOut:
+def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut:
     row: Subscriber = find(Subscriber, request, person, "person")
     newest: dict[str, dict[str, Any]] = {}
     for fact in row.facts.filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
@@ -262,7 +259,7 @@ def person(request: MemberRequest, workspace: str, person: UUID) -> PersonOut:
 
 @router.get("/people/{person}/trail", response=TrailPage)
 def trail(
-    request: MemberRequest, workspace: str, person: UUID, after: str | None = None
+    request: MemberRequest, workspace: InPath, person: UUID, after: str | None = None
 ) -> TrailPage:
     row: Subscriber = find(Subscriber, request, person, "person")
     page, next_page = page_by_key(row.facts.all(), "at", after)

@@ -1,5 +1,6 @@
 """Sequences: the sheet, its draft and revisions, and who stands where."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -9,11 +10,13 @@ from ninja import Router, Schema
 
 from core.documents import Finding
 from core.sequences.document import SequenceDocument
-from server.people.api import full_name
+from server.people.api import FieldOut, full_name
+from server.people.models import Field
 from server.workspaces import clock
-from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Revision
+from server.workspaces.schemas import NameIn, TurnOnIn
 
 from .actions import (
     check,
@@ -24,6 +27,7 @@ from .actions import (
     save_sequence_draft,
     turn_on,
 )
+from .facts import catalogue_of
 from .models import Run, Sequence, Visit
 
 router = Router(tags=["sequences"], auth=member)
@@ -70,17 +74,9 @@ class SequenceOut(Schema):
     revisions: list[RevisionLine]
 
 
-class NameIn(Schema):
-    name: str
-
-
-class DraftIn(Schema):
+class SequenceDraftIn(Schema):
     document: SequenceDocument
     based_on: int
-
-
-class TurnOnIn(Schema):
-    note: str = ""
 
 
 class WaitingPerson(Schema):
@@ -99,8 +95,49 @@ class ClockOut(Schema):
     now: datetime
 
 
+class NamedOut(Schema):
+    id: str
+    name: str
+
+
+class SequenceChoice(NamedOut):
+    live: bool
+    lanes: list[NamedOut]
+
+
+class CatalogueOut(Schema):
+    """Everything that a document of this workspace can refer to."""
+
+    fields: list[FieldOut]
+    tags: list[NamedOut]
+    lists: list[NamedOut]
+    sequences: list[SequenceChoice]
+    messages: list[NamedOut]
+
+
+@router.get("/catalogue", response=CatalogueOut)
+def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
+    found = catalogue_of(request.workspace)
+    return CatalogueOut(
+        fields=[
+            FieldOut.from_orm(one) for one in Field.objects.of(request.workspace).order_by("pk")
+        ],
+        tags=_named(found.tags),
+        lists=_named(found.lists),
+        sequences=[
+            SequenceChoice(id=one.id, name=one.name, live=one.live, lanes=_named(one.lanes))
+            for one in found.sequences.values()
+        ],
+        messages=_named(found.messages),
+    )
+
+
+def _named(rows: Mapping[str, str]) -> list[NamedOut]:
+    return [NamedOut(id=pk, name=name) for pk, name in rows.items()]
+
+
 @router.get("/sequences", response=list[SequenceLine])
-def sequences(request: MemberRequest, workspace: str) -> Any:
+def sequences(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Sequence.objects.of(request.workspace)
         .annotate(
@@ -111,18 +148,18 @@ def sequences(request: MemberRequest, workspace: str) -> Any:
 
 
 @router.post("/sequences", response=SequenceOut)
-def add_sequence(request: MemberRequest, workspace: str, body: NameIn) -> SequenceOut:
+def add_sequence(request: MemberRequest, workspace: InPath, body: NameIn) -> SequenceOut:
     return sequence_out(make_sequence(request.workspace, body.name, request.member))
 
 
 @router.get("/sequences/{sequence}", response=SequenceOut)
-def get_sequence(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
     return sequence_out(find(Sequence, request, sequence, "sequence"))
 
 
 @router.put("/sequences/{sequence}/draft", response=SequenceOut)
 def put_draft(
-    request: MemberRequest, workspace: str, sequence: UUID, body: DraftIn
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: SequenceDraftIn
 ) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
     save_sequence_draft(row, body.document, body.based_on, request.member)
@@ -131,7 +168,7 @@ def put_draft(
 
 @router.post("/sequences/{sequence}/turn-on", response=SequenceOut)
 def post_turn_on(
-    request: MemberRequest, workspace: str, sequence: UUID, body: TurnOnIn
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: TurnOnIn
 ) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
     turn_on(row, request.member, body.note)
@@ -139,21 +176,21 @@ def post_turn_on(
 
 
 @router.post("/sequences/{sequence}/pause", response=SequenceOut)
-def post_pause(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+def post_pause(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
     pause(row)
     return sequence_out(row)
 
 
 @router.post("/sequences/{sequence}/resume", response=SequenceOut)
-def post_resume(request: MemberRequest, workspace: str, sequence: UUID) -> SequenceOut:
+def post_resume(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
     resume(row)
     return sequence_out(row)
 
 
 @router.get("/sequences/{sequence}/waiting/{step}", response=list[WaitingPerson])
-def waiting(request: MemberRequest, workspace: str, sequence: UUID, step: str) -> Any:
+def waiting(request: MemberRequest, workspace: InPath, sequence: UUID, step: str) -> Any:
     row = find(Sequence, request, sequence, "sequence")
     runs = Run.objects.of(request.workspace).filter(sequence=row, step=step, ended_at=None)
     came = {
@@ -173,7 +210,7 @@ def waiting(request: MemberRequest, workspace: str, sequence: UUID, step: str) -
 
 
 @router.post("/clock", response=ClockOut)
-def post_clock(request: MemberRequest, workspace: str, body: MoveIn) -> ClockOut:
+def post_clock(request: MemberRequest, workspace: InPath, body: MoveIn) -> ClockOut:
     move_time(request.workspace, body.to)
     return ClockOut(now=clock.now(request.workspace))
 

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from ninja import Router, Schema
 
-from server.workspaces.auth import MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member
 
 from .actions import close
 from .models import Snag
@@ -28,13 +28,13 @@ class SnagOut(Schema):
 
 
 @router.get("/snags", response=list[SnagOut])
-def snags(request: MemberRequest, workspace: str, closed: bool = False) -> Any:
+def snags(request: MemberRequest, workspace: InPath, closed: bool = False) -> Any:
     rows = Snag.objects.of(request.workspace).filter(closed_at__isnull=not closed)
     return rows.order_by("-last_at")[:200]
 
 
 @router.post("/snags/{snag}/close", response=SnagOut)
-def close_snag(request: MemberRequest, workspace: str, snag: UUID) -> Snag:
+def close_snag(request: MemberRequest, workspace: InPath, snag: UUID) -> Snag:
     row: Snag = find(Snag, request, snag, "snag")
     close(row)
     return row

@@ -12,7 +12,7 @@ from ninja import Router, Schema
 
 from . import clock
 from .actions import set_up
-from .auth import MemberRequest, member
+from .auth import InPath, MemberRequest, member
 from .errors import Refused
 from .models import Member
 
@@ -129,11 +129,11 @@ def settings_out(request: MemberRequest) -> SettingsOut:
 
 
 @router.get("/workspaces/{workspace}", response=SettingsOut, auth=member)
-def get_settings(request: MemberRequest, workspace: str) -> SettingsOut:
+def get_settings(request: MemberRequest, workspace: InPath) -> SettingsOut:
     return settings_out(request)
 
 
 @router.put("/workspaces/{workspace}", response=SettingsOut, auth=member)
-def put_settings(request: MemberRequest, workspace: str, body: SettingsIn) -> SettingsOut:
+def put_settings(request: MemberRequest, workspace: InPath, body: SettingsIn) -> SettingsOut:
     request.workspace = set_up(request.workspace, **body.dict())
     return settings_out(request)

@@ -3,10 +3,15 @@
 from typing import Any, cast
 
 from django.http import HttpRequest
+from ninja import Path
 from ninja.security import APIKeyCookie
 
 from .errors import Forbidden, NotFound
 from .models import Member, Role, User, Workspace
+
+
+InPath = Path[str]
+"""The slug of the workspace, which stands in the path before that of the room."""
 
 
 class MemberRequest(HttpRequest):

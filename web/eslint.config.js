@@ -1,0 +1,11 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import ts from "typescript-eslint";
+
+export default ts.config(
+  { ignores: ["dist", "src/api/schema.ts"] },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  hooks.configs.flat["recommended-latest"] ?? hooks.configs.flat.recommended,
+  { rules: { "max-lines": ["error", { max: 260, skipBlankLines: true }] } },
+);

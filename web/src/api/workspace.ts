@@ -1,0 +1,42 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, take } from "./client";
+
+/** The slug of the workspace in the address. */
+export function useSlug(): string {
+  return useParams()["workspace"] ?? "";
+}
+
+/** The workspace's settings, its time, and the member's role. */
+export function useWorkspace() {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["workspace", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}", { params: { path: { workspace } } })),
+    refetchInterval: 60_000,
+  });
+}
+
+/** Everything that a document can refer to: fields, tags, lists, sequences, messages. */
+export function useCatalogue() {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["catalogue", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/catalogue", { params: { path: { workspace } } })),
+  });
+}
+
+/** Load again what changed somewhere else on the screen. */
+export function useReload() {
+  const client = useQueryClient();
+  return (...keys: string[]) =>
+    Promise.all(keys.map((key) => client.invalidateQueries({ queryKey: [key] })));
+}
+
+/** Whether the member may change things. */
+export function useMayChange(): boolean {
+  const { data } = useWorkspace();
+  return data !== undefined && data.role !== "reader";
+}

@@ -1,0 +1,87 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import type { ReactNode } from "react";
+
+const COLUMNS = { xs: "minmax(0, 1fr)", md: "116px minmax(0, 1fr)" };
+
+interface BandProps {
+  name: string;
+  id?: string;
+  /** The state of the band, in a few words, below its name in the margin. */
+  note?: ReactNode;
+  children: ReactNode;
+}
+
+/** One part of a sheet: its name and state in the margin, what is edited beside it. */
+export function Band({ name, id, note, children }: BandProps) {
+  return (
+    <Box
+      component="section"
+      aria-label={name}
+      id={id}
+      sx={{
+        display: "grid",
+        gridTemplateColumns: COLUMNS,
+        columnGap: 2.5,
+        py: 1.75,
+        borderBottom: 1,
+        borderColor: "divider",
+      }}
+    >
+      <Box sx={{ pb: { xs: 1, md: 0 } }}>
+        <Typography variant="h2" component="h2" sx={{ color: "primary.main" }}>
+          {name}
+        </Typography>
+        <Typography variant="caption" component="div" color="text.secondary">
+          {note}
+        </Typography>
+      </Box>
+      <Box sx={{ minWidth: 0 }}>{children}</Box>
+    </Box>
+  );
+}
+
+interface BandRowProps {
+  id?: string;
+  children: ReactNode;
+  /** What this line made of the sample. */
+  sample?: ReactNode;
+  /** Whether a rule separates it from the line before. */
+  ruled?: boolean;
+}
+
+/** A line of a band, with the sample of it on the same height on the right. */
+export function BandRow({ id, children, sample, ruled }: BandRowProps) {
+  const withSample = sample !== undefined;
+  return (
+    <Box
+      id={id}
+      sx={{
+        display: "grid",
+        gridTemplateColumns: {
+          xs: "minmax(0, 1fr)",
+          md: withSample ? "minmax(0, 1fr) 288px" : "minmax(0, 1fr)",
+        },
+        columnGap: 2.5,
+        scrollMarginTop: 96,
+        ...(ruled && { borderTop: 1, borderColor: "divider", borderTopStyle: "dotted" }),
+      }}
+    >
+      <Box sx={{ py: 0.75, minWidth: 0, bgcolor: "background.paper", px: 1.5 }}>{children}</Box>
+      {withSample && (
+        <Box
+          sx={{
+            py: 0.75,
+            minWidth: 0,
+            pl: 1.5,
+            borderLeft: 2,
+            borderColor: "primary.main",
+            overflowWrap: "anywhere",
+          }}
+        >
+          {sample}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,58 @@
+import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
+import { useSlug } from "../api/workspace";
+
+/** Why a fact is so, as the server keeps it. */
+export interface BecauseData {
+  kind?: string;
+  sentence?: string;
+  source_id?: string | null;
+  source_name?: string | null;
+  submission_id?: string | null;
+  revision?: number | null;
+  line_id?: string | null;
+  band?: string | null;
+  sequence_id?: string | null;
+  sequence_name?: string | null;
+  step_id?: string | null;
+}
+
+/** "because …", each part of it a way to where it was decided. */
+export function Because({ because }: { because: Record<string, unknown> | null }) {
+  const workspace = useSlug();
+  if (!because) return null;
+  const why = because as BecauseData;
+  const at = `/w/${workspace}`;
+  return (
+    <Typography component="span" variant="body2" color="text.secondary">
+      because {why.sequence_id ? "of " : why.sentence}
+      {why.sequence_id && (
+        <Link to={`${at}/sequences/${why.sequence_id}#${why.step_id ?? ""}`}>
+          sequence {why.sequence_name}
+        </Link>
+      )}
+      {why.source_id && (
+        <>
+          {", "}
+          <Link to={`${at}/sources/${why.source_id}`}>{why.source_name}</Link>
+        </>
+      )}
+      {why.source_id && why.revision && (
+        <>
+          {", "}
+          <Link
+            to={`${at}/sources/${why.source_id}/revisions/${why.revision}#${why.line_id ?? why.band ?? ""}`}
+          >
+            revision {why.revision}
+          </Link>
+        </>
+      )}
+      {why.submission_id && (
+        <>
+          {", "}
+          <Link to={`${at}/submissions/${why.submission_id}`}>submission</Link>
+        </>
+      )}
+    </Typography>
+  );
+}

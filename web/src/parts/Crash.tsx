@@ -1,0 +1,26 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import { Link, useRouteError } from "react-router";
+
+/** Instead of a white page: a sentence, and a way back. */
+export function Crash({ missing = false }: { missing?: boolean }) {
+  const error = useRouteError();
+  return (
+    <Box component="main" sx={{ p: 4, maxWidth: 560 }} role="alert">
+      <Typography variant="h1" component="h1" sx={{ mb: 1 }}>
+        {missing ? "There is nothing here" : "This screen stopped working"}
+      </Typography>
+      <Typography sx={{ mb: 2 }}>
+        {missing
+          ? "The address leads nowhere; it may have been removed."
+          : "What was saved is safe. Load it again, or go back to the desk."}
+      </Typography>
+      {error instanceof Error && (
+        <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
+          {error.message}
+        </Typography>
+      )}
+      <Link to="/">Back to the desk</Link>
+    </Box>
+  );
+}

@@ -1,0 +1,16 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import { Problem } from "./Problem";
+
+/** While something loads, or when it could not be loaded. */
+export function Loading({ error }: { error?: unknown }) {
+  return (
+    <Box component="main" sx={{ p: 3 }} aria-busy={!error}>
+      {error ? (
+        <Problem error={error} />
+      ) : (
+        <Typography color="text.secondary">Loading …</Typography>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,65 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { ApiError } from "../api/client";
+import { Problem } from "./Problem";
+
+interface NameDialogProps {
+  title: string;
+  label: string;
+  hint: string;
+  action: string;
+  onClose: () => void;
+  onName: (name: string) => Promise<unknown>;
+}
+
+/** Asks for a name first: nothing is made without one. */
+export function NameDialog({ title, label, hint, action, onClose, onName }: NameDialogProps) {
+  const [name, setName] = useState("");
+  const [error, setError] = useState<unknown>();
+  const [busy, setBusy] = useState(false);
+  const wrong = error instanceof ApiError ? error.at("name") : undefined;
+  const submit = async () => {
+    setBusy(true);
+    try {
+      await onName(name);
+    } catch (caught) {
+      setError(caught);
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <DialogTitle>{title}</DialogTitle>
+        <DialogContent>
+          <TextField
+            autoFocus
+            label={label}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            helperText={wrong ?? hint}
+            error={Boolean(wrong)}
+            sx={{ mt: 1 }}
+          />
+          {!wrong && <Problem error={error} />}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Leave it</Button>
+          <Button type="submit" variant="contained" disabled={busy || !name.trim()}>
+            {action}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

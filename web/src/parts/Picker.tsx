@@ -1,0 +1,76 @@
+import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+
+export interface Option {
+  id: string;
+  name: string;
+}
+
+interface PickerProps {
+  label: string;
+  options: Option[];
+  value: string | null;
+  onChange: (id: string | null) => void;
+  /** Makes what is missing in place, and gives its id; without it only what exists is offered. */
+  onMake?: (name: string) => Promise<string>;
+  /** What is made, as a word: "field", "tag". */
+  makes?: string;
+  error?: boolean;
+  disabled?: boolean;
+}
+
+interface Row extends Option {
+  make?: boolean;
+}
+
+const filter = createFilterOptions<Row>();
+
+/** Chooses one of what exists, or makes what is missing without leaving the line. */
+export function Picker(props: PickerProps) {
+  const { label, options, value, onChange, onMake, makes = "one", error, disabled } = props;
+  const [wrong, setWrong] = useState<string>();
+  const gone = value !== null && !options.some((one) => one.id === value);
+  const selected: Row | null = options.find((one) => one.id === value) ?? null;
+  const choose = async (row: Row | null) => {
+    setWrong(undefined);
+    if (!row?.make) return onChange(row?.id ?? null);
+    try {
+      if (onMake) onChange(await onMake(row.name));
+    } catch (caught) {
+      setWrong(caught instanceof Error ? caught.message : "It could not be made.");
+    }
+  };
+  return (
+    <Autocomplete<Row>
+      options={options}
+      value={selected}
+      disabled={disabled}
+      onChange={(_, row) => void choose(row)}
+      getOptionLabel={(row) => row.name}
+      getOptionKey={(row) => row.id}
+      isOptionEqualToValue={(a, b) => a.id === b.id}
+      filterOptions={(rows, state) => {
+        const found = filter(rows, state);
+        const typed = state.inputValue.trim();
+        const exists = options.some((one) => one.name.toLowerCase() === typed.toLowerCase());
+        if (onMake && typed && !exists) found.push({ id: "make", name: typed, make: true });
+        return found;
+      }}
+      renderOption={({ key, ...rest }, row) => (
+        <li key={key} {...rest}>
+          {row.make ? `Make the ${makes} “${row.name}”` : row.name}
+        </li>
+      )}
+      noOptionsText={onMake ? `Type a name to make a ${makes}` : "There is none"}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          label={label}
+          error={error || gone || Boolean(wrong)}
+          helperText={wrong ?? (gone ? "It is gone: choose again" : undefined)}
+        />
+      )}
+    />
+  );
+}

@@ -1,0 +1,30 @@
+import Box from "@mui/material/Box";
+import { Navigate, Outlet, useLocation } from "react-router";
+import { ApiError } from "../api/client";
+import { useSession } from "../api/session";
+import { useWorkspace } from "../api/workspace";
+import { Loading } from "./Loading";
+import { Rail } from "./Rail";
+
+/** The rail on the left, and the room beside it. */
+export function Shell() {
+  const session = useSession();
+  const workspace = useWorkspace();
+  const here = useLocation();
+  if (session.isPending) return <Loading />;
+  if (session.data && session.data.address === null) {
+    return <Navigate to={`/sign-in?next=${encodeURIComponent(here.pathname)}`} replace />;
+  }
+  const missing = workspace.error instanceof ApiError && workspace.error.status === 404;
+  if (workspace.isPending || session.error || missing) {
+    return <Loading error={session.error ?? workspace.error} />;
+  }
+  return (
+    <Box
+      sx={{ display: { xs: "block", md: "flex" }, alignItems: "flex-start", minHeight: "100vh" }}
+    >
+      <Rail />
+      <Outlet />
+    </Box>
+  );
+}

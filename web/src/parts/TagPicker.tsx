@@ -1,0 +1,66 @@
+import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import type { Option } from "./Picker";
+
+interface TagPickerProps {
+  label: string;
+  tags: Option[];
+  value: string[];
+  onChange: (ids: string[]) => void;
+  onMake: (name: string) => Promise<string>;
+  disabled?: boolean;
+}
+
+interface Row extends Option {
+  make?: boolean;
+}
+
+const filter = createFilterOptions<Row>();
+
+/** Chooses tags, and makes the ones that are missing. */
+export function TagPicker({ label, tags, value, onChange, onMake, disabled }: TagPickerProps) {
+  const [wrong, setWrong] = useState<string>();
+  const selected: Row[] = value.map(
+    (id) => tags.find((tag) => tag.id === id) ?? { id, name: "a tag that is gone" },
+  );
+  const choose = async (rows: Row[]) => {
+    setWrong(undefined);
+    try {
+      const ids = await Promise.all(rows.map((row) => (row.make ? onMake(row.name) : row.id)));
+      onChange(ids);
+    } catch (caught) {
+      setWrong(caught instanceof Error ? caught.message : "The tag could not be made.");
+    }
+  };
+  return (
+    <Autocomplete<Row, true>
+      multiple
+      disabled={disabled}
+      options={tags}
+      value={selected}
+      filterSelectedOptions
+      onChange={(_, rows) => void choose(rows)}
+      getOptionLabel={(row) => row.name}
+      getOptionKey={(row) => row.id}
+      isOptionEqualToValue={(a, b) => a.id === b.id}
+      filterOptions={(rows, state) => {
+        const found = filter(rows, state);
+        const typed = state.inputValue.trim();
+        const exists = tags.some((one) => one.name.toLowerCase() === typed.toLowerCase());
+        if (typed && !exists) found.push({ id: "make", name: typed, make: true });
+        return found;
+      }}
+      renderOption={({ key, ...rest }, row) => (
+        <li key={key} {...rest}>
+          {row.make ? `Make the tag “${row.name}”` : row.name}
+        </li>
+      )}
+      noOptionsText="Type a name to make a tag"
+      slotProps={{ chip: { size: "small", variant: "outlined" } }}
+      renderInput={(params) => (
+        <TextField {...params} label={label} error={Boolean(wrong)} helperText={wrong} />
+      )}
+    />
+  );
+}

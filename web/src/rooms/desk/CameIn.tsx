@@ -1,0 +1,70 @@
+import Box from "@mui/material/Box";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+
+interface CameInProps {
+  days: string[];
+  sources: Schemas["SourceDays"][];
+}
+
+/** What came in by source and day: a figure for each day, with a bar of its height below. */
+export function CameIn({ days, sources }: CameInProps) {
+  const workspace = useSlug();
+  const most = Math.max(1, ...sources.flatMap((one) => one.days));
+  return (
+    <Box sx={{ overflowX: "auto" }}>
+      <Table size="small">
+        <TableHead>
+          <TableRow>
+            <TableCell>Source</TableCell>
+            {days.map((day) => (
+              <TableCell key={day} align="center" sx={{ px: 0.5 }}>
+                {new Date(`${day}T12:00:00Z`)
+                  .toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" })
+                  .replace(" ", "\u00a0")}
+              </TableCell>
+            ))}
+            <TableCell align="right">In all</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {sources.map((one) => (
+            <TableRow key={one.source}>
+              <TableCell>
+                <Link to={`/w/${workspace}/sources/${one.source}`}>{one.name}</Link>
+              </TableCell>
+              {one.days.map((count, index) => (
+                <TableCell
+                  key={days[index]}
+                  align="center"
+                  sx={{ px: 0.5, verticalAlign: "bottom" }}
+                >
+                  <Box
+                    aria-hidden
+                    sx={{
+                      height: Math.round((count / most) * 36),
+                      width: 14,
+                      mx: "auto",
+                      bgcolor: "primary.main",
+                      mb: 0.5,
+                    }}
+                  />
+                  {count || "–"}
+                </TableCell>
+              ))}
+              <TableCell align="right" sx={{ verticalAlign: "bottom", fontWeight: 600 }}>
+                {one.total}
+              </TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+    </Box>
+  );
+}

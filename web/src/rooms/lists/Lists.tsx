@@ -1,0 +1,129 @@
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Loading } from "../../parts/Loading";
+import { counted } from "../../parts/moment";
+import { NameDialog } from "../../parts/NameDialog";
+import { Sheet } from "../../parts/Sheet";
+import { useMaking } from "../../parts/useMaking";
+import { mono } from "../../theme";
+
+const TYPES: Record<string, string> = {
+  email: "email",
+  text: "text",
+  long_text: "long text",
+  choice: "single choice",
+  yes_no: "yes or no",
+};
+
+/** What people can be on, be tagged with, and what can be known of them. */
+export function Lists() {
+  const workspace = useSlug();
+  const [asking, setAsking] = useState<"list" | "tag" | "field">();
+  const making = useMaking();
+  const mayChange = useMayChange();
+  const params = { path: { workspace } };
+  const lists = useQuery({
+    queryKey: ["catalogue", workspace, "lists"],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/lists", { params })),
+  });
+  const tags = useQuery({
+    queryKey: ["catalogue", workspace, "tags"],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/tags", { params })),
+  });
+  const fields = useQuery({
+    queryKey: ["catalogue", workspace, "fields"],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields", { params })),
+  });
+  if (!lists.data || !tags.data || !fields.data) {
+    return <Loading error={lists.error ?? tags.error ?? fields.error} />;
+  }
+  const people = `/w/${workspace}/people`;
+  const make = async (name: string) => {
+    if (asking === "list") await making.list(name);
+    if (asking === "tag") await making.tag(name);
+    if (asking === "field") await making.field(name, "text", []);
+    setAsking(undefined);
+  };
+  const button = (what: "list" | "tag" | "field", word: string) =>
+    mayChange && (
+      <Button onClick={() => setAsking(what)} sx={{ ml: 1.5, mt: 0.5 }}>
+        {word}
+      </Button>
+    );
+  return (
+    <Sheet title="Lists, tags and fields" name="Lists">
+      <Band name="Lists" note="people subscribe">
+        {lists.data.length === 0 && (
+          <BandRow>No list yet. A form subscribes people to one.</BandRow>
+        )}
+        {lists.data.map((one, index) => (
+          <BandRow key={one.id} ruled={index > 0}>
+            <Typography>
+              <strong>{one.name}</strong>{" "}
+              <Link to={`${people}?list=${one.id}`}>
+                {counted(one.subscribed, "subscriber", "subscribers")}
+              </Link>
+              <Typography component="span" variant="body2" color="text.secondary">
+                {" "}
+                · {one.left} left{one.description && ` · ${one.description}`}
+              </Typography>
+            </Typography>
+          </BandRow>
+        ))}
+        {button("list", "New list")}
+      </Band>
+      <Band name="Tags" note="short labels">
+        {tags.data.length === 0 && <BandRow>No tag yet. A rule of a route gives them.</BandRow>}
+        {tags.data.map((one, index) => (
+          <BandRow key={one.id} ruled={index > 0}>
+            <Typography>
+              <strong>{one.name}</strong>{" "}
+              <Link to={`${people}?tag=${one.id}`}>{counted(one.people, "person", "people")}</Link>
+            </Typography>
+          </BandRow>
+        ))}
+        {button("tag", "New tag")}
+      </Band>
+      <Band name="Fields" note="what is known">
+        {fields.data.map((one, index) => (
+          <BandRow key={one.id} ruled={index > 0}>
+            <Typography>
+              <strong>{one.label}</strong>{" "}
+              <Typography component="span" variant="body2" color="text.secondary">
+                {TYPES[one.type]}
+                {one.choices.length > 0 &&
+                  `: ${one.choices.map((choice) => choice.label).join(", ")}`}
+                {" · in texts as "}
+                <code style={{ fontFamily: mono }}>{one.key}</code>
+                {one.built_in && " · everybody has it"}
+              </Typography>
+            </Typography>
+          </BandRow>
+        ))}
+        {button("field", "New text field")}
+      </Band>
+      {asking && (
+        <NameDialog
+          title={`New ${asking}`}
+          label="Name"
+          hint={HINTS[asking]}
+          action="Make it"
+          onClose={() => setAsking(undefined)}
+          onName={make}
+        />
+      )}
+    </Sheet>
+  );
+}
+
+const HINTS = {
+  list: "What people subscribe to: “Open-night news”.",
+  tag: "A short label: “looks at planets”.",
+  field: "What is known of a person. Fields of other types are made where an answer is mapped.",
+};

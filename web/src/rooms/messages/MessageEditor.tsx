@@ -1,0 +1,105 @@
+import Box from "@mui/material/Box";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Band } from "../../parts/Band";
+import { PreFlight } from "../../parts/Findings";
+import { Problem } from "../../parts/Problem";
+import { SaveNote } from "../../parts/SaveNote";
+import { Sheet } from "../../parts/Sheet";
+import { useDraft } from "../../parts/useDraft";
+import { BodyEditor } from "./BodyEditor";
+import { Preview } from "./Preview";
+
+type Message = Schemas["MessageOut"];
+type Content = Pick<Message, "name" | "subject" | "preheader" | "body">;
+
+interface MessageEditorProps {
+  message: Message;
+  fields: Schemas["FieldOut"][];
+}
+
+/** Writing a message; it saves itself, and the preview follows. */
+export function MessageEditor({ message, fields }: MessageEditorProps) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const readOnly = !useMayChange();
+  const [saved, setSaved] = useState(message);
+  const { id } = message;
+  const save = useCallback(
+    async (content: Content, based_on: number) => {
+      const answer = await take(
+        api.PUT("/api/workspaces/{workspace}/messages/{message}", {
+          params: { path: { workspace, message: id } },
+          body: { ...content, based_on },
+        }),
+      );
+      setSaved(answer);
+      client.setQueryData(["message", workspace, id], answer);
+      return answer;
+    },
+    [workspace, id, client],
+  );
+  const { name, subject, preheader, body } = message;
+  const draft = useDraft(
+    { document: { name, subject, preheader, body }, edits: message.edits },
+    save,
+  );
+  const content = draft.document;
+  const set = (change: Partial<Content>) => draft.edit((before) => ({ ...before, ...change }));
+  const line = (key: "name" | "subject" | "preheader", label: string, hint: string) => (
+    <TextField
+      label={label}
+      value={content[key]}
+      disabled={readOnly}
+      onChange={(event) => set({ [key]: event.target.value })}
+      helperText={hint}
+      sx={{ mb: 1.5 }}
+    />
+  );
+  return (
+    <Sheet
+      title={content.name}
+      name={content.name}
+      back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
+      actions={
+        <>
+          {!readOnly && <SaveNote state={draft.state} />}
+          <PreFlight findings={saved.findings} />
+        </>
+      }
+    >
+      <Problem error={draft.error} />
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: { xs: "minmax(0,1fr)", lg: "minmax(0,1fr) 400px" },
+          columnGap: 3,
+        }}
+      >
+        <div>
+          <Band name="Head">
+            {line("name", "Name", "For you alone")}
+            {line("subject", "Subject", "A field stands in braces, as {{ first_name }}")}
+            {line("preheader", "Preheader", "The line that inboxes show after the subject")}
+          </Band>
+          <Band
+            name="Text"
+            note={<Typography variant="caption">a chip is a field of the person</Typography>}
+          >
+            <BodyEditor
+              body={message.body}
+              fields={fields}
+              readOnly={readOnly}
+              onChange={(next) => set({ body: next })}
+            />
+          </Band>
+        </div>
+        <Preview message={id} edits={saved.edits} />
+      </Box>
+    </Sheet>
+  );
+}

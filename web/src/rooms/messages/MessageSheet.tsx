@@ -1,0 +1,25 @@
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useCatalogue, useSlug } from "../../api/workspace";
+import { Loading } from "../../parts/Loading";
+import { MessageEditor } from "./MessageEditor";
+
+/** A message: what it says, and how a person would get it. */
+export function MessageSheet() {
+  const workspace = useSlug();
+  const { message = "" } = useParams();
+  const { data: catalogue } = useCatalogue();
+  const { data, error } = useQuery({
+    queryKey: ["message", workspace, message],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/messages/{message}", {
+          params: { path: { workspace, message } },
+        }),
+      ),
+    refetchOnWindowFocus: false,
+  });
+  if (!data || !catalogue) return <Loading error={error} />;
+  return <MessageEditor key={data.id} message={data} fields={catalogue.fields} />;
+}

@@ -1,0 +1,82 @@
+import Button from "@mui/material/Button";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, take } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { useMoments } from "../../parts/moment";
+import { NameDialog } from "../../parts/NameDialog";
+import { Sheet } from "../../parts/Sheet";
+import { useMaking } from "../../parts/useMaking";
+
+/** Emails that have been written. */
+export function Messages() {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const making = useMaking();
+  const go = useNavigate();
+  const mayChange = useMayChange();
+  const [asking, setAsking] = useState(false);
+  const { data, error } = useQuery({
+    queryKey: ["messages", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/messages", { params: { path: { workspace } } })),
+  });
+  if (!data) return <Loading error={error} />;
+  const button = mayChange && (
+    <Button variant="contained" onClick={() => setAsking(true)}>
+      New message
+    </Button>
+  );
+  return (
+    <Sheet title="Messages" name="Messages" actions={data.length > 0 && button}>
+      {data.length === 0 ? (
+        <Empty says="A message is the content of an email: subject, text, and what is personal in it. Sequences send it.">
+          {button}
+        </Empty>
+      ) : (
+        <Table sx={{ mt: 1 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Message</TableCell>
+              <TableCell>Subject</TableCell>
+              <TableCell align="right">Sent</TableCell>
+              <TableCell align="right">Not gone out</TableCell>
+              <TableCell>Last edited</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {data.map((one) => (
+              <TableRow key={one.id}>
+                <TableCell>
+                  <Link to={one.id}>{one.name}</Link>
+                </TableCell>
+                <TableCell>{one.subject || "no subject"}</TableCell>
+                <TableCell align="right">{one.sent}</TableCell>
+                <TableCell align="right">{one.waiting || "–"}</TableCell>
+                <TableCell>{moments.moment(one.saved_at)}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {asking && (
+        <NameDialog
+          title="New message"
+          label="What is it for?"
+          hint="For you alone; the subject comes later: “Your guide”."
+          action="Write it"
+          onClose={() => setAsking(false)}
+          onName={async (name) => go(`/w/${workspace}/messages/${await making.message(name)}`)}
+        />
+      )}
+    </Sheet>
+  );
+}

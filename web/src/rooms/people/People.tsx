@@ -1,0 +1,129 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
+import { useDeferredValue } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useCatalogue, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { counted, useMoments } from "../../parts/moment";
+import { Sheet } from "../../parts/Sheet";
+
+/** Everybody, the newest first; found by address, name, tag or list. */
+export function People() {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const [params, setParams] = useSearchParams();
+  const search = params.get("search") ?? "";
+  const tag = params.get("tag") ?? undefined;
+  const list = params.get("list") ?? undefined;
+  const wanted = useDeferredValue(search);
+  const { data: catalogue } = useCatalogue();
+  const people = useInfiniteQuery({
+    queryKey: ["people", workspace, wanted, tag, list],
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/workspaces/{workspace}/people", {
+          params: {
+            path: { workspace },
+            query: { search: wanted, tag, list, ...(pageParam && { after: pageParam }) },
+          },
+        }),
+      ),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
+    placeholderData: keepPreviousData,
+  });
+  if (!people.data) return <Loading error={people.error} />;
+  const rows = people.data.pages.flatMap((page) => page.people);
+  const total = people.data.pages[0]?.total ?? 0;
+  const nameOf = (rows: { id: string; name: string }[] | undefined, id: string) =>
+    rows?.find((one) => one.id === id)?.name;
+  const only = tag
+    ? `with the tag ${nameOf(catalogue?.tags, tag) ?? ""}`
+    : list && `subscribed to ${nameOf(catalogue?.lists, list) ?? ""}`;
+  return (
+    <Sheet
+      title="People"
+      name="People"
+      state={
+        <Typography variant="body2" color="text.secondary">
+          {counted(total, "person", "people")} {only}
+          {only && (
+            <Button onClick={() => setParams({})} sx={{ ml: 1 }}>
+              Show everybody
+            </Button>
+          )}
+        </Typography>
+      }
+      actions={
+        <TextField
+          type="search"
+          label="Address or name"
+          value={search}
+          onChange={(event) => {
+            const next = new URLSearchParams(params);
+            if (event.target.value) next.set("search", event.target.value);
+            else next.delete("search");
+            setParams(next, { replace: true });
+          }}
+          sx={{ width: 260 }}
+        />
+      }
+    >
+      {rows.length === 0 ? (
+        <Empty
+          says={
+            search || only
+              ? "Nobody fits."
+              : "Nobody yet. People appear here as soon as a form that is turned on is sent."
+          }
+        />
+      ) : (
+        <Table sx={{ mt: 1 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Address</TableCell>
+              <TableCell>Name</TableCell>
+              <TableCell>Tags</TableCell>
+              <TableCell>Subscribed to</TableCell>
+              <TableCell>Since</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {rows.map((one) => (
+              <TableRow key={one.id}>
+                <TableCell sx={{ overflowWrap: "anywhere" }}>
+                  <Link to={`/w/${workspace}/people/${one.id}`}>{one.address}</Link>
+                </TableCell>
+                <TableCell>{one.name}</TableCell>
+                <TableCell>{one.tags.join(", ")}</TableCell>
+                <TableCell>{one.lists.join(", ")}</TableCell>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>{moments.moment(one.added_at)}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {people.hasNextPage && (
+        <Stack sx={{ py: 2, alignItems: "flex-start" }}>
+          <Button
+            variant="outlined"
+            disabled={people.isFetchingNextPage}
+            onClick={() => void people.fetchNextPage()}
+          >
+            Show more
+          </Button>
+        </Stack>
+      )}
+    </Sheet>
+  );
+}

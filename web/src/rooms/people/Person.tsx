@@ -1,0 +1,80 @@
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Because } from "../../parts/Because";
+import { Loading } from "../../parts/Loading";
+import { useMoments } from "../../parts/moment";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+import { Trail } from "./Trail";
+
+/** One person: what is known, each with its because, and the trail. */
+export function Person() {
+  const workspace = useSlug();
+  const { person = "" } = useParams();
+  const moments = useMoments();
+  const { data, error } = useQuery({
+    queryKey: ["person", workspace, person],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/people/{person}", {
+          params: { path: { workspace, person } },
+        }),
+      ),
+  });
+  if (!data) return <Loading error={error} />;
+  return (
+    <Sheet
+      title={data.name || data.address}
+      name={data.name || data.address}
+      back={{ to: `/w/${workspace}/people`, label: "People" }}
+      state={
+        <Typography variant="body2" color="text.secondary">
+          {data.name && `${data.address} · `}since {moments.moment(data.added_at)}
+        </Typography>
+      }
+    >
+      <Band name="Lists" note={data.memberships.length ? "" : "none"}>
+        {data.memberships.length === 0 && <BandRow>On no list.</BandRow>}
+        {data.memberships.map((one, index) => (
+          <BandRow key={one.list} ruled={index > 0}>
+            <Typography>
+              {one.list} <StateWord state={one.state} /> {moments.moment(one.changed_at)}{" "}
+              <Because because={one.because} />
+            </Typography>
+            {one.evidence.map((proof, number) => (
+              <Typography key={number} variant="caption" component="div" color="text.secondary">
+                {moments.moment(proof.at)}: {proof.before} → {proof.after}
+                {proof.wording && `; agreed to “${proof.wording}”`}
+              </Typography>
+            ))}
+          </BandRow>
+        ))}
+      </Band>
+      <Band name="Fields" note={data.fields.length ? "" : "none"}>
+        {data.fields.length === 0 && <BandRow>Nothing but the address is known.</BandRow>}
+        {data.fields.map((one, index) => (
+          <BandRow key={one.key} ruled={index > 0}>
+            <Typography>
+              {one.label}: <strong>{one.value}</strong> <Because because={one.because} />
+            </Typography>
+          </BandRow>
+        ))}
+      </Band>
+      <Band name="Tags" note={data.tags.length ? "" : "none"}>
+        {data.tags.length === 0 && <BandRow>No tags.</BandRow>}
+        {data.tags.map((one, index) => (
+          <BandRow key={one.name} ruled={index > 0}>
+            <Typography>
+              <strong>{one.name}</strong> <Because because={one.because} />
+            </Typography>
+          </BandRow>
+        ))}
+      </Band>
+      <Trail person={person} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,143 @@
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { DocumentActions } from "../../parts/DocumentActions";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { SaveNote } from "../../parts/SaveNote";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+import { useDraft } from "../../parts/useDraft";
+import { Doors } from "./Doors";
+import { LaneBands } from "./LaneBands";
+import type { SequenceDocument } from "./sequenceDocument";
+import { SequenceList } from "./SequenceList";
+
+type Sequence = Schemas["SequenceOut"];
+
+interface SequenceEditorProps {
+  sequence: Sequence;
+  catalogue: Schemas["CatalogueOut"];
+}
+
+/** The sheet of a sequence while it is edited. */
+export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const reload = useReload();
+  const readOnly = !useMayChange();
+  const [failed, setFailed] = useState<unknown>();
+  const { id } = sequence;
+  const path = { workspace, sequence: id };
+  const keep = useCallback(
+    (answer: Sequence) => client.setQueryData(["sequence", workspace, id], answer),
+    [client, workspace, id],
+  );
+  const save = useCallback(
+    async (document: SequenceDocument, based_on: number) => {
+      const answer = await take(
+        api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/draft", {
+          params: { path: { workspace, sequence: id } },
+          body: { document, based_on },
+        }),
+      );
+      keep(answer);
+      return answer;
+    },
+    [workspace, id, keep],
+  );
+  const draft = useDraft(sequence, save);
+  const act = async (asked: () => Promise<Sequence>) => {
+    try {
+      setFailed(undefined);
+      await draft.flush();
+      const answer = await asked();
+      keep(answer);
+      draft.restart(answer);
+      await reload("catalogue", "sequences", "desk");
+    } catch (error) {
+      setFailed(error);
+    }
+  };
+  const figures = `${counted(sequence.under_way, "person", "people")} under way · ${sequence.entered} entered`;
+  return (
+    <Sheet
+      title={sequence.name}
+      name={sequence.name}
+      back={{ to: `/w/${workspace}/sequences`, label: "Sequences" }}
+      state={
+        <>
+          <StateWord state={sequence.state} />
+          <Typography variant="body2" color="text.secondary">
+            {sequence.live_number
+              ? `revision ${sequence.live_number} · ${figures}`
+              : "nobody is in it yet"}
+            {sequence.differs && " · the draft differs"}
+          </Typography>
+        </>
+      }
+      actions={
+        <>
+          {!readOnly && <SaveNote state={draft.state} />}
+          <DocumentActions
+            of={sequence}
+            findings={sequence.findings}
+            saving={draft.state === "saving"}
+            says={
+              sequence.under_way > 0
+                ? `${counted(sequence.under_way, "person is", "people are")} under way: they go on at their step in the new revision, or at the next step that remains.`
+                : undefined
+            }
+            onTurnOn={(note) =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on", {
+                    params: { path },
+                    body: { note },
+                  }),
+                ),
+              )
+            }
+            onPause={() =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/pause", {
+                    params: { path },
+                  }),
+                ),
+              )
+            }
+            onResume={() =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/resume", {
+                    params: { path },
+                  }),
+                ),
+              )
+            }
+          />
+        </>
+      }
+    >
+      <Problem error={failed ?? draft.error} />
+      <SequenceList
+        document={draft.document}
+        edit={draft.edit}
+        lists={catalogue.lists}
+        findings={sequence.findings}
+        readOnly={readOnly}
+      />
+      <Doors sequence={id} />
+      <LaneBands
+        sequence={sequence}
+        document={draft.document}
+        edit={draft.edit}
+        messages={catalogue.messages}
+        readOnly={readOnly}
+      />
+    </Sheet>
+  );
+}

@@ -1,0 +1,87 @@
+import Button from "@mui/material/Button";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, take } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { NameDialog } from "../../parts/NameDialog";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+
+/** Emails and other steps that follow over time. */
+export function Sequences() {
+  const workspace = useSlug();
+  const go = useNavigate();
+  const reload = useReload();
+  const mayChange = useMayChange();
+  const [asking, setAsking] = useState(false);
+  const params = { path: { workspace } };
+  const { data, error } = useQuery({
+    queryKey: ["sequences", workspace],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/sequences", { params })),
+  });
+  if (!data) return <Loading error={error} />;
+  const make = async (name: string) => {
+    const made = await take(
+      api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name } }),
+    );
+    await reload("catalogue", "sequences", "desk");
+    await go(`/w/${workspace}/sequences/${made.id}`);
+  };
+  const button = mayChange && (
+    <Button variant="contained" onClick={() => setAsking(true)}>
+      New sequence
+    </Button>
+  );
+  return (
+    <Sheet title="Sequences" name="Sequences" actions={data.length > 0 && button}>
+      {data.length === 0 ? (
+        <Empty says="A sequence is what follows a form: the promised email at once, another a day later. A route starts it.">
+          {button}
+        </Empty>
+      ) : (
+        <Table sx={{ mt: 1 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Sequence</TableCell>
+              <TableCell>State</TableCell>
+              <TableCell align="right">Under way</TableCell>
+              <TableCell align="right">Entered in all</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {data.map((one) => (
+              <TableRow key={one.id}>
+                <TableCell>
+                  <Link to={one.id}>{one.name}</Link>
+                </TableCell>
+                <TableCell>
+                  <StateWord state={one.state} />
+                </TableCell>
+                <TableCell align="right">{one.under_way}</TableCell>
+                <TableCell align="right">{one.entered}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {asking && (
+        <NameDialog
+          title="New sequence"
+          label="What is it for?"
+          hint="Name what it leads to: “First telescope”."
+          action="Make the sequence"
+          onClose={() => setAsking(false)}
+          onName={make}
+        />
+      )}
+    </Sheet>
+  );
+}

@@ -1,0 +1,146 @@
+import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { LineTools } from "../../parts/LineTools";
+import { Picker } from "../../parts/Picker";
+import { useMaking } from "../../parts/useMaking";
+import type { Duration, Step } from "./sequenceDocument";
+
+interface StepLineProps {
+  step: Step;
+  index: number;
+  count: number;
+  messages: Schemas["NamedOut"][];
+  readOnly: boolean;
+  onSteps: (change: (steps: Step[]) => Step[]) => void;
+}
+
+/** One step: a message to send, or a time to wait. */
+export function StepLine({ step, index, count, messages, readOnly, onSteps }: StepLineProps) {
+  const change = (next: Step) =>
+    onSteps((steps) => steps.map((one) => (one.id === step.id ? next : one)));
+  const move = (by: -1 | 1) =>
+    onSteps((steps) => {
+      const rest = steps.filter((one) => one.id !== step.id);
+      return [...rest.slice(0, index + by), step, ...rest.slice(index + by)];
+    });
+  return (
+    <Stack direction="row" spacing={1.5} sx={{ alignItems: "center" }}>
+      <Typography variant="h3" component="h3" sx={{ width: 44, flexShrink: 0 }}>
+        {step.kind === "send" ? "Send" : "Wait"}
+      </Typography>
+      <Box sx={{ flex: 1, minWidth: 0, pt: 0.75 }}>
+        {step.kind === "send" ? (
+          <SendFields step={step} messages={messages} readOnly={readOnly} onChange={change} />
+        ) : (
+          <WaitFields
+            duration={step.duration}
+            readOnly={readOnly}
+            onChange={(duration) => change({ ...step, duration })}
+          />
+        )}
+      </Box>
+      {!readOnly && (
+        <LineTools
+          name={`step ${index + 1}`}
+          onUp={index > 0 ? () => move(-1) : undefined}
+          onDown={index < count - 1 ? () => move(1) : undefined}
+          onRemove={() => onSteps((steps) => steps.filter((one) => one.id !== step.id))}
+        />
+      )}
+    </Stack>
+  );
+}
+
+interface SendFieldsProps {
+  step: Schemas["SendStep"];
+  messages: Schemas["NamedOut"][];
+  readOnly: boolean;
+  onChange: (step: Step) => void;
+}
+
+function SendFields({ step, messages, readOnly, onChange }: SendFieldsProps) {
+  const workspace = useSlug();
+  const making = useMaking();
+  return (
+    <>
+      <Picker
+        label="Message"
+        options={messages}
+        value={step.message ?? null}
+        disabled={readOnly}
+        onChange={(message) => onChange({ ...step, kind: "send", message })}
+        onMake={making.message}
+        makes="message"
+      />
+      <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={step.at_once}
+              disabled={readOnly}
+              onChange={(event) =>
+                onChange({ ...step, kind: "send", at_once: event.target.checked })
+              }
+            />
+          }
+          label="Asked for: goes at once, whatever the list"
+        />
+        {step.message && <Link to={`/w/${workspace}/messages/${step.message}`}>Write it</Link>}
+      </Stack>
+    </>
+  );
+}
+
+interface WaitFieldsProps {
+  duration: Duration;
+  readOnly: boolean;
+  onChange: (duration: Duration) => void;
+}
+
+function WaitFields({ duration, readOnly, onChange }: WaitFieldsProps) {
+  const exact = duration.unit === "minutes" || duration.unit === "hours";
+  return (
+    <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+      <TextField
+        type="number"
+        label="For"
+        value={duration.amount}
+        disabled={readOnly}
+        onChange={(event) => {
+          const amount = Math.round(Number(event.target.value));
+          onChange({ ...duration, amount: Math.min(Math.max(amount || 0, 0), 3650) });
+        }}
+        sx={{ width: 90 }}
+        slotProps={{ htmlInput: { min: 0, max: 3650 } }}
+      />
+      <TextField
+        select
+        label="Unit"
+        value={duration.unit}
+        disabled={readOnly}
+        onChange={(event) =>
+          onChange({ ...duration, unit: event.target.value as Duration["unit"] })
+        }
+        sx={{ width: 120 }}
+      >
+        {(["minutes", "hours", "days", "weeks"] as const).map((unit) => (
+          <MenuItem key={unit} value={unit}>
+            {unit}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Typography variant="caption" color="text.secondary">
+        {exact ? "to the minute" : "to the same clock time, where the person is"}
+      </Typography>
+    </Stack>
+  );
+}

@@ -1,0 +1,149 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ApiError, take, type Schemas } from "../../api/client";
+import { useMayChange, useSlug, useWorkspace } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Loading } from "../../parts/Loading";
+import { Problem } from "../../parts/Problem";
+import { Sheet } from "../../parts/Sheet";
+import { ClockBand } from "./ClockBand";
+
+/** The settings of the workspace. */
+export function Settings() {
+  const { data, error } = useWorkspace();
+  if (!data) return <Loading error={error} />;
+  return (
+    <Sheet title="Settings" name="Settings">
+      <SettingsForm key={data.slug} stored={data} />
+      {data.clock_movable && <ClockBand now={data.now} outside={data.outside} />}
+    </Sheet>
+  );
+}
+
+function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const mayChange = useMayChange();
+  const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
+  const [error, setError] = useState<unknown>();
+  const [said, setSaid] = useState("");
+  const zones = useQuery({
+    queryKey: ["time-zones"],
+    queryFn: () => take(api.GET("/api/time-zones")),
+    staleTime: Infinity,
+  });
+  const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
+  const set = (change: Partial<Schemas["SettingsIn"]>) => {
+    setForm({ ...form, ...change });
+    setSaid("");
+  };
+  const save = async () => {
+    try {
+      setError(undefined);
+      await take(
+        api.PUT("/api/workspaces/{workspace}", { params: { path: { workspace } }, body: form }),
+      );
+      setSaid("Saved");
+      await client.invalidateQueries({ queryKey: ["workspace"] });
+      await client.invalidateQueries({ queryKey: ["session"] });
+    } catch (caught) {
+      setError(caught);
+    }
+  };
+  const text = (
+    key: "name" | "sender_name" | "sender_address" | "postal_address",
+    label: string,
+    hint = "",
+  ) => (
+    <TextField
+      label={label}
+      value={form[key]}
+      onChange={(event) => set({ [key]: event.target.value })}
+      helperText={wrongAt(key) ?? hint}
+      error={Boolean(wrongAt(key))}
+      disabled={!mayChange}
+      sx={{ maxWidth: 460, display: "block", mb: 2 }}
+    />
+  );
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <Band name="Workspace">
+        <BandRow>
+          <Stack sx={{ pt: 1 }}>
+            {text("name", "Name")}
+            <Autocomplete
+              options={zones.data ?? [form.time_zone]}
+              value={form.time_zone}
+              disableClearable
+              disabled={!mayChange}
+              onChange={(_, time_zone) => set({ time_zone })}
+              sx={{ maxWidth: 460, mb: 2 }}
+              renderInput={(params) => (
+                <TextField
+                  {...params}
+                  label="Time zone"
+                  helperText="For days and times on the screens, and for people whose zone is not known"
+                />
+              )}
+            />
+          </Stack>
+        </BandRow>
+      </Band>
+      <Band name="Sender" note={form.sender_address ? "" : "needed for emails"}>
+        <BandRow>
+          <Stack sx={{ pt: 1 }}>
+            {text("sender_name", "Name in From")}
+            {text(
+              "sender_address",
+              "Address in From",
+              "An address that your mail server may send as, and that you read",
+            )}
+            {text(
+              "postal_address",
+              "Postal address",
+              "Shown below every email; many laws ask for it",
+            )}
+          </Stack>
+        </BandRow>
+      </Band>
+      <Band name="Privacy">
+        <BandRow>
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={form.keeps_ip}
+                disabled={!mayChange}
+                onChange={(event) => set({ keeps_ip: event.target.checked })}
+              />
+            }
+            label="Keep the IP address of submissions as evidence of consent"
+          />
+        </BandRow>
+      </Band>
+      {mayChange && (
+        <Stack direction="row" spacing={2} sx={{ py: 2, pl: { md: 17 }, alignItems: "center" }}>
+          <Button type="submit" variant="contained">
+            Save settings
+          </Button>
+          <Typography variant="body2" role="status">
+            {said}
+          </Typography>
+          <Problem error={error} />
+        </Stack>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,84 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { useMoments } from "../../parts/moment";
+
+type Snag = Schemas["SnagOut"];
+
+interface SnagBandProps {
+  snag: Snag;
+  name: string;
+  onDone: () => void;
+  onFailed: (error: unknown) => void;
+}
+
+/** One snag: what happened, how often, where to mend it, and what to do then. */
+export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const mayChange = useMayChange();
+  const path = { workspace, snag: snag.id };
+  const act = async (asked: () => Promise<unknown>) => {
+    try {
+      onFailed(undefined);
+      await asked();
+      onDone();
+    } catch (error) {
+      onFailed(error);
+    }
+  };
+  const again = () =>
+    snag.about === "send"
+      ? take(api.POST("/api/workspaces/{workspace}/sends/again/{snag}", { params: { path } }))
+      : take(
+          api.POST("/api/workspaces/{workspace}/submissions/again/{snag}", { params: { path } }),
+        );
+  const wentOut = () =>
+    take(api.POST("/api/workspaces/{workspace}/sends/went-out/{snag}", { params: { path } }));
+  const close = () =>
+    take(api.POST("/api/workspaces/{workspace}/snags/{snag}/close", { params: { path } }));
+  return (
+    <Band name={name} note={moments.moment(snag.last_at)}>
+      <BandRow>
+        <Typography>{snag.sentence}</Typography>
+        <Typography variant="body2" color="text.secondary">
+          {snag.fix} <Places snag={snag} />
+        </Typography>
+        {mayChange && (
+          <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
+            {snag.cause.startsWith("unknown/") && (
+              <Button variant="outlined" onClick={() => void act(wentOut)}>
+                It went out
+              </Button>
+            )}
+            <Button variant="outlined" onClick={() => void act(again)}>
+              {snag.about === "send" ? "Send again" : "Route again"}
+            </Button>
+            <Button onClick={() => void act(close)}>Leave it so</Button>
+          </Stack>
+        )}
+      </BandRow>
+    </Band>
+  );
+}
+
+function Places({ snag }: { snag: Snag }) {
+  const at = `/w/${useSlug()}`;
+  const place = snag.place as Record<string, string | undefined>;
+  return (
+    <>
+      {place["message"] && <Link to={`${at}/messages/${place["message"]}`}>Open the message</Link>}{" "}
+      {place["source"] && (
+        <Link to={`${at}/sources/${place["source"]}#${place["line"] ?? ""}`}>Open the sheet</Link>
+      )}{" "}
+      {place["submission"] && (
+        <Link to={`${at}/submissions/${place["submission"]}`}>The last submission</Link>
+      )}{" "}
+      {place["person"] && <Link to={`${at}/people/${place["person"]}`}>The last person</Link>}
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import { useState } from "react";
+import { useReload } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { Sheet } from "../../parts/Sheet";
+import { SnagBand } from "./SnagBand";
+import { useOpenSnags } from "./useSnags";
+
+/** What went wrong, by cause, each with its fix. */
+export function Snags() {
+  const { data: snags, error } = useOpenSnags();
+  const [failed, setFailed] = useState<unknown>();
+  const reload = useReload();
+  if (!snags) return <Loading error={error} />;
+  return (
+    <Sheet title="Snags" name="Snags">
+      <Problem error={failed} />
+      {snags.length === 0 ? (
+        <Empty says="Nothing is stuck. When a submission cannot be routed or an email cannot go out, it waits here with the exact reason and its fix." />
+      ) : (
+        snags.map((snag) => (
+          <SnagBand
+            key={snag.id}
+            snag={snag}
+            name={counted(snag.times, "time", "times")}
+            onFailed={setFailed}
+            onDone={() => void reload("snags", "desk")}
+          />
+        ))
+      )}
+    </Sheet>
+  );
+}

@@ -1,0 +1,61 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import type { Edit } from "./routeDocument";
+
+interface FormWordsProps {
+  form: Schemas["Form"];
+  edit: Edit;
+  readOnly: boolean;
+}
+
+/** The words around the questions: heading, text, button. */
+export function FormWords({ form, edit, readOnly }: FormWordsProps) {
+  const [open, setOpen] = useState(false);
+  const set = (change: Partial<Schemas["Form"]>) =>
+    edit((route) => ({ ...route, form: { ...route.form, ...change } }));
+  if (!open) {
+    return (
+      <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+        <Typography sx={{ minWidth: 0 }}>
+          <strong>{form.title || "No heading"}</strong>
+          {form.intro && ` · ${form.intro}`} · button “{form.button}”
+        </Typography>
+        {!readOnly && (
+          <Button sx={{ ml: "auto !important" }} onClick={() => setOpen(true)}>
+            Edit words
+          </Button>
+        )}
+      </Stack>
+    );
+  }
+  return (
+    <Stack spacing={1.5} sx={{ py: 1 }}>
+      <TextField
+        label="Heading"
+        value={form.title}
+        autoFocus
+        onChange={(event) => set({ title: event.target.value })}
+      />
+      <TextField
+        label="Text below it"
+        multiline
+        value={form.intro}
+        onChange={(event) => set({ intro: event.target.value })}
+      />
+      <TextField
+        label="Words on the button"
+        value={form.button}
+        onChange={(event) => set({ button: event.target.value })}
+      />
+      <div>
+        <Button variant="outlined" onClick={() => setOpen(false)}>
+          Done
+        </Button>
+      </div>
+    </Stack>
+  );
+}

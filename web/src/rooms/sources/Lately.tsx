@@ -1,0 +1,79 @@
+import Typography from "@mui/material/Typography";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band } from "../../parts/Band";
+import { useMoments } from "../../parts/moment";
+import { StateWord } from "../../parts/StateWord";
+
+interface LatelyProps {
+  source: Schemas["SourceOut"];
+  submissions: Schemas["SubmissionLine"][];
+}
+
+/** The last submissions, each with where it is now. */
+export function Lately({ source, submissions }: LatelyProps) {
+  const at = `/w/${useSlug()}`;
+  const moments = useMoments();
+  const { arrived, waiting, stuck } = source.arrivals;
+  const note = [`${arrived} in all`, waiting && `${waiting} waiting`, stuck && `${stuck} stuck`];
+  return (
+    <Band name="Lately" id="lately" note={note.filter(Boolean).join(" · ")}>
+      {submissions.length === 0 ? (
+        <Typography color="text.secondary" sx={{ pl: 1.5 }}>
+          Nothing has come in yet.
+        </Typography>
+      ) : (
+        <Table size="small" sx={{ bgcolor: "background.paper" }}>
+          <TableBody>
+            {submissions.slice(0, 12).map((one) => (
+              <TableRow key={one.id}>
+                <TableCell sx={{ pl: 1.5, whiteSpace: "nowrap" }}>
+                  <Link to={`${at}/submissions/${one.id}`}>{moments.moment(one.received_at)}</Link>
+                </TableCell>
+                <TableCell>
+                  {one.person ? (
+                    <Link to={`${at}/people/${one.person}`}>{one.address}</Link>
+                  ) : (
+                    one.answers[0]?.text
+                  )}
+                </TableCell>
+                <TableCell>
+                  <StateWord
+                    state={one.state}
+                    word={one.state === "received" ? "waiting" : one.state}
+                  />
+                </TableCell>
+                <TableCell>
+                  <Typography variant="body2" color="error">
+                    {one.problems[0]}
+                  </Typography>
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {source.revisions.length > 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ pt: 1.5, pl: 1.5 }}>
+          Revisions:{" "}
+          {source.revisions.map((one, index) => (
+            <span key={one.number}>
+              {index > 0 && " · "}
+              <Link to={`${at}/sources/${source.id}/revisions/${one.number}`}>
+                {one.number}
+              </Link>{" "}
+              {moments.moment(one.live_at)}
+              {one.author && `, ${one.author}`}
+              {one.note && `: ${one.note}`}
+            </span>
+          ))}
+        </Typography>
+      )}
+    </Band>
+  );
+}

@@ -1,0 +1,70 @@
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useLocation, useParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useCatalogue, useSlug } from "../../api/workspace";
+import { Loading } from "../../parts/Loading";
+import { useMoments } from "../../parts/moment";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+import { Bands } from "./Bands";
+import { useSource } from "./useSource";
+
+const nothing = () => undefined;
+
+/** A revision of a route, to read: what the because-links lead to. */
+export function RevisionSheet() {
+  const workspace = useSlug();
+  const { source: id = "", number = "1" } = useParams();
+  const { hash } = useLocation();
+  const moments = useMoments();
+  const { data: source } = useSource(id);
+  const { data: catalogue } = useCatalogue();
+  const { data: revision, error } = useQuery({
+    queryKey: ["revision", workspace, id, number],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sources/{source}/revisions/{number}", {
+          params: { path: { workspace, source: id, number: Number(number) } },
+        }),
+      ),
+  });
+  const ready = Boolean(revision && source && catalogue);
+  useEffect(() => {
+    if (!ready || !hash) return;
+    const place = document.getElementById(hash.slice(1));
+    place?.scrollIntoView({ block: "center" });
+    place?.style.setProperty("outline", "2px solid var(--mui-palette-info-main)");
+  }, [ready, hash]);
+  if (!revision || !source || !catalogue) return <Loading error={error} />;
+  return (
+    <Sheet
+      title={`${source.name}, revision ${revision.number}`}
+      name={`${source.name}, revision ${revision.number}`}
+      back={{ to: `/w/${workspace}/sources/${id}`, label: source.name }}
+      state={
+        <StateWord
+          state={revision.live ? "live" : "draft"}
+          word={revision.live ? "live" : "past"}
+        />
+      }
+    >
+      <Typography variant="body2" color="text.secondary" sx={{ pt: 1.5 }}>
+        Turned on {moments.moment(revision.live_at)}
+        {revision.author && ` by ${revision.author}`}. A revision never changes; this is how it was.
+      </Typography>
+      <Bands
+        source={source}
+        document={revision.document}
+        edit={nothing}
+        catalogue={catalogue}
+        sample={undefined}
+        findings={[]}
+        readOnly
+        answers={[]}
+        onType={nothing}
+      />
+    </Sheet>
+  );
+}

@@ -1,0 +1,140 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
+import { DocumentActions } from "../../parts/DocumentActions";
+import { Problem } from "../../parts/Problem";
+import { SaveNote } from "../../parts/SaveNote";
+import { Sheet } from "../../parts/Sheet";
+import { useDraft } from "../../parts/useDraft";
+import { Bands } from "./Bands";
+import { Lately } from "./Lately";
+import { RouteState } from "./RouteState";
+import { typedSample, type Answer, type RouteDocument } from "./routeDocument";
+import { useLately, useSample } from "./useSource";
+
+type Source = Schemas["SourceOut"];
+
+/** The sheet while it is edited: a draft that saves itself, and a sample that follows. */
+export function RouteEditor({ source }: { source: Source }) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const reload = useReload();
+  const mayChange = useMayChange();
+  const { data: catalogue } = useCatalogue();
+  const { data: lately } = useLately(source.id);
+  const [failed, setFailed] = useState<unknown>();
+  const [chosen, setChosen] = useState<string>();
+  const [typed, setTyped] = useState<Answer[]>();
+
+  const path = { workspace, source: source.id };
+  const { id } = source;
+  const keep = useCallback(
+    (answer: Source) => client.setQueryData(["source", workspace, id], answer),
+    [client, workspace, id],
+  );
+  const save = useCallback(
+    async (document: RouteDocument, based_on: number) => {
+      const answer = await take(
+        api.PUT("/api/workspaces/{workspace}/sources/{source}/draft", {
+          params: { path: { workspace, source: id } },
+          body: { document, based_on },
+        }),
+      );
+      keep(answer);
+      return answer;
+    },
+    [workspace, id, keep],
+  );
+  const draft = useDraft(source, save);
+  const { document } = draft;
+
+  const newest = lately?.submissions[0]?.id;
+  const sampled = lately?.submissions.find((one) => one.id === (chosen ?? newest));
+  const answers = typed ?? sampled?.answers ?? typedSample(document.form.questions);
+  const { data: sample } = useSample(source.id, document, answers);
+
+  const act = async (asked: () => Promise<Source>) => {
+    try {
+      setFailed(undefined);
+      await draft.flush();
+      const answer = await asked();
+      keep(answer);
+      draft.restart(answer);
+      await reload("sources", "desk");
+    } catch (error) {
+      setFailed(error);
+    }
+  };
+  return (
+    <Sheet
+      title={source.name}
+      name={source.name}
+      back={{ to: `/w/${workspace}/sources`, label: "Sources" }}
+      state={<RouteState source={source} />}
+      actions={
+        <>
+          {mayChange && <SaveNote state={draft.state} />}
+          <DocumentActions
+            of={source}
+            findings={sample?.findings ?? source.findings}
+            saving={draft.state === "saving"}
+            onTurnOn={(note) =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sources/{source}/turn-on", {
+                    params: { path },
+                    body: { note },
+                  }),
+                ),
+              )
+            }
+            onPause={() =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sources/{source}/pause", {
+                    params: { path },
+                  }),
+                ),
+              )
+            }
+            onResume={() =>
+              act(() =>
+                take(
+                  api.POST("/api/workspaces/{workspace}/sources/{source}/resume", {
+                    params: { path },
+                  }),
+                ),
+              )
+            }
+          />
+        </>
+      }
+    >
+      <Problem error={failed ?? draft.error} />
+      {catalogue && (
+        <Bands
+          source={source}
+          document={document}
+          edit={draft.edit}
+          catalogue={catalogue}
+          sample={sample}
+          findings={sample?.findings ?? source.findings}
+          readOnly={!mayChange}
+          answers={answers}
+          onType={setTyped}
+          choice={{
+            submissions: lately?.submissions ?? [],
+            chosen: typed ? "typed" : (sampled?.id ?? "typed"),
+            onChoose: (submission) => {
+              setChosen(submission);
+              setTyped(undefined);
+            },
+            onTypeOne: () => setTyped(typedSample(document.form.questions)),
+          }}
+        />
+      )}
+      <Lately source={source} submissions={lately?.submissions ?? []} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,24 @@
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { StateWord } from "../../parts/StateWord";
+
+/** Whether the route is live, by which revision, and whether the draft differs from it. */
+export function RouteState({ source }: { source: Schemas["SourceOut"] }) {
+  const workspace = useSlug();
+  return (
+    <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+      <StateWord state={source.state} />
+      {source.live_number !== null && source.live_number !== undefined && (
+        <Typography variant="body2" color="text.secondary" sx={{ whiteSpace: "nowrap" }}>
+          <Link to={`/w/${workspace}/sources/${source.id}/revisions/${source.live_number}`}>
+            revision {source.live_number}
+          </Link>
+          {source.differs && " · the draft differs"}
+        </Typography>
+      )}
+    </Stack>
+  );
+}

@@ -1,0 +1,75 @@
+import Button from "@mui/material/Button";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { useMoments } from "../../parts/moment";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+import { NewSource } from "./NewSource";
+
+/** Where submissions come from. */
+export function Sources() {
+  const workspace = useSlug();
+  const [asking, setAsking] = useState(false);
+  const moments = useMoments();
+  const mayChange = useMayChange();
+  const { data: sources, error } = useQuery({
+    queryKey: ["sources", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/sources", { params: { path: { workspace } } })),
+  });
+  if (!sources) return <Loading error={error} />;
+  const button = mayChange && (
+    <Button variant="contained" onClick={() => setAsking(true)}>
+      New form
+    </Button>
+  );
+  return (
+    <Sheet title="Sources" name="Sources" actions={sources.length > 0 && button}>
+      {sources.length === 0 ? (
+        <Empty says="A source is where people leave their details: a form on your website. Each has one sheet that says what happens to what comes in, down to the last email.">
+          {button}
+        </Empty>
+      ) : (
+        <Table sx={{ mt: 1 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Source</TableCell>
+              <TableCell>Kind</TableCell>
+              <TableCell>State</TableCell>
+              <TableCell align="right">This week</TableCell>
+              <TableCell align="right">In all</TableCell>
+              <TableCell>Last came in</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {sources.map((one) => (
+              <TableRow key={one.id}>
+                <TableCell>
+                  <Link to={one.id}>{one.name}</Link>
+                </TableCell>
+                <TableCell>{one.kind}</TableCell>
+                <TableCell>
+                  <StateWord state={one.state} />
+                </TableCell>
+                <TableCell align="right">{one.this_week}</TableCell>
+                <TableCell align="right">{one.arrived}</TableCell>
+                <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {asking && <NewSource onClose={() => setAsking(false)} />}
+    </Sheet>
+  );
+}

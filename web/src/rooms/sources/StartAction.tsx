@@ -1,0 +1,53 @@
+import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Picker } from "../../parts/Picker";
+
+type Action = Schemas["StartSequence"];
+
+interface StartActionProps {
+  action: Action;
+  sequences: Schemas["SequenceChoice"][];
+  readOnly: boolean;
+  onChange: (action: Action) => void;
+}
+
+/** Which sequence starts, and at which lane. */
+export function StartAction({ action, sequences, readOnly, onChange }: StartActionProps) {
+  const workspace = useSlug();
+  const chosen = sequences.find((one) => one.id === action.sequence);
+  return (
+    <Stack direction="row" spacing={1} sx={{ alignItems: "center", pt: 0.5 }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Picker
+          label="Sequence"
+          options={sequences}
+          value={action.sequence ?? null}
+          disabled={readOnly}
+          onChange={(sequence) => onChange({ ...action, sequence, lane: null })}
+        />
+      </Box>
+      {chosen && chosen.lanes.length > 1 && (
+        <TextField
+          select
+          label="Lane"
+          value={action.lane ?? chosen.lanes[0]?.id ?? ""}
+          disabled={readOnly}
+          onChange={(event) => onChange({ ...action, lane: event.target.value })}
+          sx={{ width: 110 }}
+        >
+          {chosen.lanes.map((lane) => (
+            <MenuItem key={lane.id} value={lane.id}>
+              {lane.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {chosen && <Link to={`/w/${workspace}/sequences/${chosen.id}`}>Open it</Link>}
+    </Stack>
+  );
+}

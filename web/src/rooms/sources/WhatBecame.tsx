@@ -1,0 +1,47 @@
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { Band, BandRow } from "../../parts/Band";
+
+type Effect = Schemas["Decision"]["effects"][number];
+
+/** What a decision did, and what it could not do. */
+export function WhatBecame({ decision }: { decision: Schemas["Decision"] }) {
+  return (
+    <Band name="Then" note={decision.is_new ? "a new subscriber" : ""}>
+      {decision.effects.length === 0 && decision.problems.length === 0 && (
+        <BandRow>Nothing changed.</BandRow>
+      )}
+      {decision.effects.map((effect, index) => (
+        <BandRow key={index} ruled={index > 0}>
+          <Typography variant="body2">
+            {said(effect)}{" "}
+            <Typography component="span" variant="body2" color="text.secondary">
+              because {effect.because.sentence}
+            </Typography>
+          </Typography>
+        </BandRow>
+      ))}
+      {decision.problems.map((problem) => (
+        <BandRow key={problem.code + problem.place} ruled>
+          <Typography variant="body2" color="error">
+            {problem.sentence}
+          </Typography>
+          <Typography variant="body2">{problem.fix}</Typography>
+        </BandRow>
+      ))}
+    </Band>
+  );
+}
+
+function said(effect: Effect): string {
+  switch (effect.kind) {
+    case "set_field":
+      return `${effect.label}: ${String(effect.after)}`;
+    case "add_tag":
+      return `Tag ${effect.name}`;
+    case "subscribe":
+      return `${effect.to} to ${effect.name}`;
+    case "enter_sequence":
+      return `Entered ${effect.name}`;
+  }
+}

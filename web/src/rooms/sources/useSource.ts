@@ -1,0 +1,64 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import type { Answer, RouteDocument } from "./routeDocument";
+
+/** A source with its sheet. */
+export function useSource(source: string) {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["source", workspace, source],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sources/{source}", {
+          params: { path: { workspace, source } },
+        }),
+      ),
+    refetchInterval: 10_000,
+  });
+}
+
+/** The newest submissions of a source. */
+export function useLately(source: string) {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["submissions", workspace, source],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/submissions", {
+          params: { path: { workspace }, query: { source } },
+        }),
+      ),
+    refetchInterval: 4_000,
+  });
+}
+
+/** What the server decides about the sample, by the rules that will run; follows each edit. */
+export function useSample(source: string, document: RouteDocument, answers: Answer[]) {
+  const workspace = useSlug();
+  const settled = useSettled({ document, answers }, 200);
+  return useQuery({
+    queryKey: ["sample", workspace, source, settled],
+    queryFn: () =>
+      take(
+        api.POST("/api/workspaces/{workspace}/sources/{source}/sample", {
+          params: { path: { workspace, source } },
+          body: settled,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  });
+}
+
+/** A value once it has not changed for some milliseconds. */
+function useSettled<Value>(value: Value, wait: number): Value {
+  const [settled, setSettled] = useState(value);
+  const key = JSON.stringify(value);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setSettled(JSON.parse(key) as Value), wait);
+    return () => window.clearTimeout(timer);
+  }, [key, wait]);
+  return settled;
+}

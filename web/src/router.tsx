@@ -1,0 +1,53 @@
+import { createBrowserRouter, Navigate } from "react-router";
+import { Crash } from "./parts/Crash";
+import { Shell } from "./parts/Shell";
+import { Desk } from "./rooms/desk/Desk";
+import { Lists } from "./rooms/lists/Lists";
+import { MessageSheet } from "./rooms/messages/MessageSheet";
+import { Messages } from "./rooms/messages/Messages";
+import { People } from "./rooms/people/People";
+import { Person } from "./rooms/people/Person";
+import { SequenceSheet } from "./rooms/sequences/SequenceSheet";
+import { Sequences } from "./rooms/sequences/Sequences";
+import { Settings } from "./rooms/settings/Settings";
+import { Entrance } from "./rooms/signin/Entrance";
+import { SignIn } from "./rooms/signin/SignIn";
+import { Snags } from "./rooms/snags/Snags";
+import { RevisionSheet } from "./rooms/sources/RevisionSheet";
+import { RouteSheet } from "./rooms/sources/RouteSheet";
+import { Sources } from "./rooms/sources/Sources";
+import { Submission } from "./rooms/sources/Submission";
+
+const rooms = [
+  { path: "desk", element: <Desk /> },
+  { path: "sources", element: <Sources /> },
+  { path: "sources/:source", element: <RouteSheet /> },
+  { path: "sources/:source/revisions/:number", element: <RevisionSheet /> },
+  { path: "submissions/:submission", element: <Submission /> },
+  { path: "people", element: <People /> },
+  { path: "people/:person", element: <Person /> },
+  { path: "lists", element: <Lists /> },
+  { path: "sequences", element: <Sequences /> },
+  { path: "sequences/:sequence", element: <SequenceSheet /> },
+  { path: "messages", element: <Messages /> },
+  { path: "messages/:message", element: <MessageSheet /> },
+  { path: "snags", element: <Snags /> },
+  { path: "settings", element: <Settings /> },
+];
+
+export const router = createBrowserRouter([
+  { path: "/", element: <Entrance />, errorElement: <Crash /> },
+  { path: "/sign-in", element: <SignIn />, errorElement: <Crash /> },
+  {
+    path: "/w/:workspace",
+    element: <Shell />,
+    errorElement: <Crash />,
+    children: [
+      { index: true, element: <Navigate to="desk" replace /> },
+      // A crash of one room leaves the rail, and a way to the others.
+      ...rooms.map((room) => ({ ...room, errorElement: <Crash /> })),
+      { path: "*", element: <Crash missing /> },
+    ],
+  },
+  { path: "*", element: <Crash missing /> },
+]);

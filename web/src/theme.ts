@@ -1,0 +1,86 @@
+import { createTheme } from "@mui/material/styles";
+
+const sans = '"Atkinson Hyperlegible Next", system-ui, sans-serif';
+export const mono = '"Atkinson Hyperlegible Mono", ui-monospace, monospace';
+
+/** Paper, sheets and thin rules; cedar acts, quince asks for a look, madder is wrong. */
+export const theme = createTheme({
+  cssVariables: true,
+  colorSchemes: {
+    light: {
+      palette: {
+        primary: { main: "#1D5B4F" },
+        warning: { main: "#855309" },
+        error: { main: "#A3352B" },
+        info: { main: "#3D5A80" },
+        success: { main: "#1D5B4F" },
+        background: { default: "#FAF7F1", paper: "#FFFFFF" },
+        text: { primary: "#22282B", secondary: "#566165" },
+        divider: "#E3DCCF",
+      },
+    },
+    dark: {
+      palette: {
+        primary: { main: "#7CC3B3" },
+        warning: { main: "#E0AC5B" },
+        error: { main: "#F0988F" },
+        info: { main: "#9DBBE3" },
+        success: { main: "#7CC3B3" },
+        background: { default: "#1B1F21", paper: "#23282A" },
+        text: { primary: "#ECE7DD", secondary: "#A9B0B0" },
+        divider: "#3B4344",
+      },
+    },
+  },
+  shape: { borderRadius: 4 },
+  typography: {
+    fontFamily: sans,
+    fontSize: 14,
+    body1: { fontSize: "0.9375rem", lineHeight: 1.55 },
+    body2: { fontSize: "0.875rem", lineHeight: 1.5 },
+    caption: { fontSize: "0.8125rem", lineHeight: 1.45 },
+    button: { textTransform: "none", fontWeight: 600 },
+    h1: { fontSize: "1.5rem", fontWeight: 600, lineHeight: 1.25 },
+    h2: { fontSize: "1.0625rem", fontWeight: 600, lineHeight: 1.35 },
+    h3: { fontSize: "0.9375rem", fontWeight: 600, lineHeight: 1.4 },
+  },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontVariantNumeric: "tabular-nums" },
+        a: { color: "var(--mui-palette-info-main)" },
+        "@media (prefers-reduced-motion: reduce)": {
+          "*": { transition: "none !important", animation: "none !important" },
+        },
+      },
+    },
+    MuiButton: {
+      defaultProps: { disableElevation: true, size: "small", disableRipple: true },
+      styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap" } },
+    },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: {
+        root: {
+          "&.Mui-focusVisible": { outline: "2px solid currentColor", outlineOffset: 2 },
+        },
+      },
+    },
+    MuiTextField: { defaultProps: { size: "small", fullWidth: true } },
+    MuiSelect: { defaultProps: { size: "small" } },
+    MuiAutocomplete: { defaultProps: { size: "small" } },
+    MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
+    MuiTableCell: {
+      styleOverrides: {
+        root: { padding: "7px 12px 7px 0", borderColor: "var(--mui-palette-divider)" },
+        head: {
+          color: "var(--mui-palette-text-secondary)",
+          fontWeight: 600,
+          fontSize: "0.8125rem",
+        },
+      },
+    },
+    MuiLink: { defaultProps: { color: "info", underline: "always" } },
+    MuiTooltip: { defaultProps: { arrow: false } },
+  },
+});
