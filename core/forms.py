@@ -56,9 +56,7 @@ def check_answers(form: Form, answers: Answers) -> dict[str, Problem]:
 def _check_answer(question: Question, text: str) -> Problem | None:
     if not text.strip():
         if question.required and question.type != "hidden":
-            return Problem(
-                code="answer_missing", sentence=_asked(question), fix="It is needed."
-            )
+            return Problem(code="answer_missing", sentence=_asked(question), fix="It is needed.")
         return None
     read: object = None
     match question.type:

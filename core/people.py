@@ -36,6 +36,12 @@ class FieldFacts:
     type: FieldType
     choices: tuple[Choice, ...] = ()
 
+    def shown(self, value: Kept) -> str:
+        """A value of this field as people read it."""
+        if isinstance(value, bool):
+            return "yes" if value else "no"
+        return next((one.label for one in self.choices if one.key == value), value)
+
 
 @dataclass(frozen=True)
 class SequenceFacts:

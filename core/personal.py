@@ -15,7 +15,6 @@ from markupsafe import Markup
 from .documents import Finding, Frozen, Problem
 from .forms import Answers
 from .people import FieldFacts, Person
-from .values import Kept
 
 _holes: ContextVar[list[str] | None] = ContextVar("holes", default=None)
 
@@ -82,7 +81,7 @@ def context_of(
     for one in fields.values():
         value = person.values.get(one.key)
         if value not in (None, ""):
-            context[one.key] = _shown(one, value)
+            context[one.key] = value if isinstance(value, bool) else one.shown(value)
     context["answers"] = {name: text for name, text in answers if text.strip()}
     return context
 
@@ -119,7 +118,9 @@ def encode_in_links(body: str) -> str:
     return _LINK.sub(encode_link, body)
 
 
-def check_message(name: str, text: MessageText, fields: Mapping[str, FieldFacts]) -> tuple[Finding, ...]:
+def check_message(
+    name: str, text: MessageText, fields: Mapping[str, FieldFacts]
+) -> tuple[Finding, ...]:
     """What keeps a message from being sent: no subject, no text, tokens that mean nothing."""
     found: list[Finding] = []
     if not text.subject.strip():
@@ -142,7 +143,11 @@ def check_message(name: str, text: MessageText, fields: Mapping[str, FieldFacts]
             names = _plain.from_string(part).analyze().globals
         except LiquidError as error:
             problem = _unreadable(error)
-            found.append(Finding(code=problem.code, sentence=f"“{name}”: {problem.sentence}", fix=problem.fix))
+            found.append(
+                Finding(
+                    code=problem.code, sentence=f"“{name}”: {problem.sentence}", fix=problem.fix
+                )
+            )
             continue
         for unknown in sorted(set(names) - known):
             found.append(
@@ -155,10 +160,10 @@ def check_message(name: str, text: MessageText, fields: Mapping[str, FieldFacts]
     return tuple(found)
 
 
-def _shown(field: FieldFacts, value: Kept) -> object:
-    if field.type == "choice":
-        return next((one.label for one in field.choices if one.key == value), value)
-    return value
+def needed(text: MessageText) -> tuple[str, ...]:
+    """The tokens without a fallback: who has no value for one of them is not sent it."""
+    rendered = personalise(text, {})
+    return () if isinstance(rendered, Problem) else rendered.holes
 
 
 def _unreadable(error: LiquidError) -> Problem:

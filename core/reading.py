@@ -122,9 +122,7 @@ def read_into(
     if target.type == "text" and offered and line.part == "whole":
         label = next((one.label for one in offered if one.key == text), None)
         text = label or text
-    options = ReadingOptions(
-        part=line.part, case_right=line.case_right, choices=target.choices
-    )
+    options = ReadingOptions(part=line.part, case_right=line.case_right, choices=target.choices)
     value = read(target.type, text, options)
     if isinstance(value, Problem) and value.code == "unknown_choice":
         # The form's key may be spelt otherwise than the field's; its label decides then.

@@ -7,19 +7,25 @@ from .documents import Finding
 from .folding import near_miss
 from .people import Catalogue
 from .reading import ReadLine
-from .routes import AddTags, ConsentLine, RouteDocument, Rule, StartSequence, TagByAnswer, is_web_address
+from .routes import (
+    AddTags,
+    ConsentLine,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    TagByAnswer,
+    is_web_address,
+)
 
 
 def check_route(route: RouteDocument, catalogue: Catalogue) -> tuple[Finding, ...]:
     """Every finding, in the order of the sheet."""
-    return tuple(
-        [
-            *_check_form(route),
-            *_check_reading(route, catalogue),
-            *_check_consent(route, catalogue),
-            *_check_then(route, catalogue),
-            *_check_visitor(route),
-        ]
+    return (
+        *_check_form(route),
+        *_check_reading(route, catalogue),
+        *_check_consent(route, catalogue),
+        *_check_then(route, catalogue),
+        *_check_visitor(route),
     )
 
 

@@ -115,6 +115,8 @@ class SetField(Frozen):
     label: str
     before: Kept | None
     after: Kept
+    shown: str
+    """The new value as people read it: the label of a choice, yes or no."""
     because: Because
 
 
@@ -149,9 +151,7 @@ class EnterSequence(Frozen):
     because: Because
 
 
-Effect = Annotated[
-    SetField | AddTag | Subscribe | EnterSequence, Field(discriminator="kind")
-]
+Effect = Annotated[SetField | AddTag | Subscribe | EnterSequence, Field(discriminator="kind")]
 
 
 class Outcome(Frozen):
@@ -279,6 +279,7 @@ class _Desk:
                 label=target.label,
                 before=report.before,
                 after=report.after,
+                shown=target.shown(report.after),
                 because=self._because("read_as", report.line, shown),
             )
         )
@@ -298,7 +299,9 @@ class _Desk:
             return self._say(line.id, f"stays {before}: {move.refused}", acts=False)
         if move.to == before:
             return self._say(line.id, f"is subscribed to {name} already", acts=False)
-        asked = f"“{self._label(line.question)}” was ticked" if line.question else "the form says so"
+        asked = (
+            f"“{self._label(line.question)}” was ticked" if line.question else "the form says so"
+        )
         self.memberships[line.list] = move.to
         self.effects.append(
             Subscribe(

@@ -25,7 +25,7 @@ from core.values import Choice
 from server.consent.actions import leave
 from server.intake import actions as intake
 from server.intake.models import Source
-from server.mail.actions import make_message, save_message
+from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_field, make_list, make_tag
 from server.people.models import Field, MailingList, Subscriber
@@ -76,7 +76,9 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     return f"{people} people came through {source.name}, {sends} emails went out"
 
 
-def _message(workspace: Workspace, member: Member, name: str, subject: str, preheader: str, body: str) -> Message:
+def _message(
+    workspace: Workspace, member: Member, name: str, subject: str, preheader: str, body: str
+) -> Message:
     row = make_message(workspace, name, member)
     return save_message(
         row, name, MessageText(subject=subject, preheader=preheader, body=body), 0, member
@@ -144,7 +146,13 @@ def _guide_form(
 ) -> Source:
     tags = {
         name: str(make_tag(workspace, name).pk)
-        for name in ("guide: telescope", "looks at moon", "looks at planets", "looks at deep sky", "looks at aurora")
+        for name in (
+            "guide: telescope",
+            "looks at moon",
+            "looks at planets",
+            "looks at deep sky",
+            "looks at aurora",
+        )
     }
     email, first, interest = (
         Field.objects.of(workspace).get(key=key) for key in ("email", "first_name", "interest")
@@ -172,7 +180,9 @@ def _guide_form(
         ),
         read_as=(
             ReadLine(id="r1", question="email", field=str(email.pk)),
-            ReadLine(id="r2", question="first_name", field=str(first.pk), part="first", case_right=True),
+            ReadLine(
+                id="r2", question="first_name", field=str(first.pk), part="first", case_right=True
+            ),
             ReadLine(id="r3", question="look", field=str(interest.pk)),
         ),
         consent=(
@@ -224,6 +234,7 @@ def _live_through(
         submission = intake.receive(source, revision, tuple(answers), f"demo-{number}", context)
         assert submission is not None
         intake.route_submission(str(submission.pk))
+        deliver_queued(workspace)
         if chance.random() < 0.06:
             _somebody_leaves(workspace, chance)
     sequences.move_time(workspace, max(now, clock.now(workspace) + _MOMENT))

@@ -73,8 +73,12 @@ def demo(words: list[str]) -> int:
         world.start()
         environment = world.environment()
         say(f"ready at {world.address}")
-        say(f"sign in as {environment['YALLA_DEMO_EMAIL']} with “{environment['YALLA_DEMO_PASSWORD']}”")
-        say(f"the outside world (website, inboxes, clock) is at http://127.0.0.1:{world.outside_port}")
+        say(
+            f"sign in as {environment['YALLA_DEMO_EMAIL']} with “{environment['YALLA_DEMO_PASSWORD']}”"
+        )
+        say(
+            f"the outside world (website, inboxes, clock) is at http://127.0.0.1:{world.outside_port}"
+        )
         say("Ctrl-C stops everything")
         world.wait()
     finally:
@@ -139,7 +143,9 @@ def stop(words: list[str]) -> int:
                 os.kill(number, 0)
         except ProcessLookupError:
             pid.unlink(missing_ok=True)
-    if (data_folder() / "postgres").exists() and Cluster(data_folder() / "postgres").stop_left_behind():
+    if (data_folder() / "postgres").exists() and Cluster(
+        data_folder() / "postgres"
+    ).stop_left_behind():
         stopped = True
     say("stopped" if stopped else "nothing was running")
     return 0

@@ -24,7 +24,9 @@ def install_missing(*, browser: bool) -> None:
         wanted.append("postgresql")
     if browser and not Path("/usr/bin/chromium").exists():
         wanted.append("chromium")
-    if subprocess.run(["python3", "-c", "import ensurepip"], check=False, capture_output=True).returncode:
+    if subprocess.run(
+        ["python3", "-c", "import ensurepip"], check=False, capture_output=True
+    ).returncode:
         wanted.append("python3-venv")
     _check_node()
     if not wanted:

@@ -38,7 +38,19 @@ class Cluster:
         if not self.durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         self._as_owner(
-            ["pg_ctl", "-D", self.folder, "-w", "-t", "60", "-l", self.folder / "server.log", "-o", options, "start"],
+            [
+                "pg_ctl",
+                "-D",
+                self.folder,
+                "-w",
+                "-t",
+                "60",
+                "-l",
+                self.folder / "server.log",
+                "-o",
+                options,
+                "start",
+            ],
             f"PostgreSQL does not start; its log is {self.folder / 'server.log'}.",
         )
         self._started = True
@@ -81,7 +93,18 @@ class Cluster:
         file.chmod(0o600)
         _give_away(file)
         self._as_owner(
-            ["initdb", "-D", self.folder, "-U", "yalla", "-E", "UTF8", "--locale=C.UTF-8", "--auth=scram-sha-256", f"--pwfile={file}"],
+            [
+                "initdb",
+                "-D",
+                self.folder,
+                "-U",
+                "yalla",
+                "-E",
+                "UTF8",
+                "--locale=C.UTF-8",
+                "--auth=scram-sha-256",
+                f"--pwfile={file}",
+            ],
             "The database cluster could not be made.",
         )
         kept = self.folder / "yalla-password"

@@ -4,10 +4,10 @@ import os
 
 os.environ["DJANGO_SETTINGS_MODULE"] = "outside.settings"
 
-from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 from gunicorn.app.base import BaseApplication
 
+from . import settings
 from .mailbox import Mailbox
 from .smtp import mail_server
 

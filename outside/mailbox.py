@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from email import message_from_bytes, policy
 from email.message import EmailMessage
 from pathlib import Path
-from typing import cast
 
 _NAME = re.compile(r"[0-9]+-[0-9]+\Z")
 
@@ -23,7 +22,7 @@ class Received:
 
     @property
     def message(self) -> EmailMessage:
-        return cast(EmailMessage, message_from_bytes(self.content, policy=policy.default))
+        return message_from_bytes(self.content, policy=policy.default)
 
     def part(self, kind: str) -> str:
         """The text of the part "html" or "plain", or nothing."""

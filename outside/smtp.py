@@ -23,7 +23,7 @@ class Handler:
     def __init__(self, mailbox: Mailbox) -> None:
         self.mailbox = mailbox
 
-    async def handle_RCPT(  # noqa: N802 (aiosmtpd's name)
+    async def handle_RCPT(
         self, server: SMTP, session: Session, envelope: Envelope, address: str, options: list[str]
     ) -> str:
         refusal = REFUSALS.get(address.rpartition("@")[0].casefold())
@@ -32,9 +32,7 @@ class Handler:
         envelope.rcpt_tos.append(address)
         return "250 OK"
 
-    async def handle_DATA(  # noqa: N802 (aiosmtpd's name)
-        self, server: SMTP, session: Session, envelope: Envelope
-    ) -> str:
+    async def handle_DATA(self, server: SMTP, session: Session, envelope: Envelope) -> str:
         content = envelope.original_content or b""
         recipients = [str(one) for one in envelope.rcpt_tos]
         await asyncio.to_thread(self.mailbox.keep, str(envelope.mail_from), recipients, content)
@@ -46,4 +44,6 @@ class Handler:
 
 def mail_server(mailbox: Mailbox, port: int) -> Controller:
     """The server, not started yet."""
-    return Controller(Handler(mailbox), hostname="127.0.0.1", port=port, server_hostname="mail.example")
+    return Controller(
+        Handler(mailbox), hostname="127.0.0.1", port=port, server_hostname="mail.example"
+    )

@@ -3,11 +3,11 @@
 import re
 
 import httpx
-from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.views.decorators.csrf import csrf_exempt
 
+from . import settings
 from .mailbox import Mailbox, Received
 
 PAGES = {
@@ -45,7 +45,9 @@ def inboxes(request: HttpRequest) -> HttpResponse:
         one for one in _mailbox().counts().items() if wanted.casefold() in one[0].casefold()
     )
     return render(
-        request, "inboxes.html", {"counts": counts[:200], "more": len(counts) - 200, "search": wanted}
+        request,
+        "inboxes.html",
+        {"counts": counts[:200], "more": len(counts) - 200, "search": wanted},
     )
 
 
@@ -65,7 +67,9 @@ def letter(request: HttpRequest, name: str) -> HttpResponse:
 def letter_html(request: HttpRequest, name: str) -> HttpResponse:
     """The HTML part; nothing in it may run."""
     response = HttpResponse(_letter(name).part("html"))
-    response["Content-Security-Policy"] = "script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
+    response["Content-Security-Policy"] = (
+        "script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
+    )
     response["X-Frame-Options"] = "SAMEORIGIN"
     return response
 

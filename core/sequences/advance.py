@@ -63,9 +63,7 @@ class Ended(Frozen):
     at: datetime
 
 
-RunEffect = Annotated[
-    CameTo | WentOn | SendMessage | Ended, Field(discriminator="kind")
-]
+RunEffect = Annotated[CameTo | WentOn | SendMessage | Ended, Field(discriminator="kind")]
 
 
 class Advanced(Frozen):
@@ -84,7 +82,9 @@ def advance(run: RunState, sequence: SequenceDocument, person: Person, now: date
     effects: list[RunEffect] = []
     lane = sequence.lane(run.lane)
     if run.ended or lane is None:
-        return _end(run, effects, "step_gone", now) if not run.ended else Advanced(run=run, effects=())
+        return (
+            _end(run, effects, "step_gone", now) if not run.ended else Advanced(run=run, effects=())
+        )
     steps = list(lane.steps)
     ids = [step.id for step in steps]
     position = ids.index(run.step) if run.step in ids else 0
@@ -131,8 +131,6 @@ def _reason_to_leave(
     return "not_on_list" if state in ("none", "pending") else "unsubscribed"
 
 
-def _end(
-    run: RunState, effects: list[RunEffect], reason: EndReason, at: datetime
-) -> Advanced:
+def _end(run: RunState, effects: list[RunEffect], reason: EndReason, at: datetime) -> Advanced:
     ended = run.model_copy(update={"ended": reason, "due_at": None})
     return Advanced(run=ended, effects=(*effects, Ended(reason=reason, at=at)))

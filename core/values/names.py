@@ -26,6 +26,4 @@ def read_name(
         return " ".join(filter(None, (name.first, name.middle)))
     if part == "last":
         return " ".join(filter(None, (name.last, name.suffix)))
-    return " ".join(
-        filter(None, (name.title, name.first, name.middle, name.last, name.suffix))
-    )
+    return " ".join(filter(None, (name.title, name.first, name.middle, name.last, name.suffix)))

@@ -5,6 +5,7 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from pydantic import BaseModel
 
 from core.routes import RouteDocument
 from core.sequences.document import SequenceDocument
@@ -73,7 +74,10 @@ def on_missing(request: HttpRequest, error: Http404) -> HttpResponse:
 @api.get("/schemas/{name}.json", tags=["schemas"], response=dict[str, Any])
 def schema(request: HttpRequest, name: str) -> Any:
     """The JSON Schema of a document."""
-    documents = {"route": RouteDocument, "sequence": SequenceDocument}
+    documents: dict[str, type[BaseModel]] = {
+        "route": RouteDocument,
+        "sequence": SequenceDocument,
+    }
     if name not in documents:
         return problem(404, "There is no such schema.")
     return JsonResponse(documents[name].model_json_schema())

@@ -46,7 +46,9 @@ def make_source(
     if not name:
         raise refuse("no_name", "name", "It needs a name.", "Write what the form is for.")
     if Source.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse("exists", "name", f"There is a source named “{name}” already.", "Choose another name.")
+        raise refuse(
+            "exists", "name", f"There is a source named “{name}” already.", "Choose another name."
+        )
     with transaction.atomic():
         source = Source(
             workspace=workspace,
@@ -235,9 +237,7 @@ def _snag(submission: Submission, decision: Decision, live: RouteRevision) -> Sn
 def route_again(workspace: Workspace, snag: Snag) -> int:
     """Route again what the snag stopped, by the route of now; how many."""
     with transaction.atomic():
-        stopped = list(
-            Submission.objects.of(workspace).select_for_update().filter(snag=snag)
-        )
+        stopped = list(Submission.objects.of(workspace).select_for_update().filter(snag=snag))
         for submission in stopped:
             submission.state, submission.snag = Submission.State.RECEIVED, None
             submission.save(update_fields=["state", "snag"])
@@ -268,18 +268,12 @@ def give_up(submission_id: str, reason: str) -> None:
         submission.save(update_fields=["state", "snag"])
 
 
-def sample(
-    source: Source, document: RouteDocument, answers: Answers, now: datetime
-) -> Decision:
+def sample(source: Source, document: RouteDocument, answers: Answers, now: datetime) -> Decision:
     """What `document` would make of `answers`, by the very rules that will run; nothing is kept."""
     catalogue = catalogue_of(source.workspace)
-    facts = SubmissionFacts(
-        source_id=str(source.pk), source_name=source.name, answers=answers
-    )
+    facts = SubmissionFacts(source_id=str(source.pk), source_name=source.name, answers=answers)
     address = submitted_address(document, answers, catalogue)
-    subscriber = (
-        find_by_address(source.workspace, address) if isinstance(address, str) else None
-    )
+    subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None
     person = whole_person(subscriber) if subscriber else None
     return decide(facts, document, person, catalogue, now)
 
@@ -298,7 +292,7 @@ def submission_facts(submission: Submission, revision: int | None) -> Submission
 def _submitted(facts: SubmissionFacts) -> Because:
     return Because(
         kind="route",
-        sentence="they sent the form",
+        sentence="",
         source_id=facts.source_id,
         source_name=facts.source_name,
         submission_id=facts.submission_id,

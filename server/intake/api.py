@@ -161,7 +161,9 @@ def get_source(request: MemberRequest, workspace: InPath, source: UUID) -> Sourc
 
 
 @router.put("/sources/{source}/draft", response=SourceOut)
-def put_draft(request: MemberRequest, workspace: InPath, source: UUID, body: RouteDraftIn) -> SourceOut:
+def put_draft(
+    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDraftIn
+) -> SourceOut:
     row = find(Source, request, source, "source")
     save_route_draft(row, body.document, body.based_on, request.member)
     return _out(row)
@@ -311,7 +313,7 @@ def _arrivals(row: Source) -> Arrivals:
 def _out(row: Source) -> SourceOut:
     revisions = row.revisions.all()
     draft, live = draft_of(revisions), live_of(revisions)
-    shown: RouteRevision = draft or live
+    shown: RouteRevision = draft or live  # type: ignore[assignment]
     document = RouteDocument.model_validate(shown.document)
     numbered = (
         row.revisions.exclude(state=Revision.State.DRAFT)

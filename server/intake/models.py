@@ -58,7 +58,9 @@ class Submission(WorkspaceRow):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["source", "rendering"], name="one_submission_per_rendering")
+            models.UniqueConstraint(
+                fields=["source", "rendering"], name="one_submission_per_rendering"
+            )
         ]
         indexes = [
             models.Index(fields=["workspace", "-received_at", "-id"], name="submission_newest"),

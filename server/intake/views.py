@@ -42,7 +42,9 @@ class SeeOther(HttpResponseRedirect):
 def form_page(request: HttpRequest, key: str) -> HttpResponse:
     """Show the form, or take a post of it."""
     source = (
-        Source.everywhere.select_related("workspace").filter(key=key, state=Source.State.LIVE).first()
+        Source.everywhere.select_related("workspace")
+        .filter(key=key, state=Source.State.LIVE)
+        .first()
     )
     live = _live_revision(source) if source else None
     if source is None or live is None:

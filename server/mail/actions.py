@@ -1,13 +1,23 @@
 """Writing messages, and queueing, withdrawing and deciding about their sends."""
 
+from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 
 from core.because import Because
-from core.documents import Problem
-from core.personal import MessageText, Personalised, context_of, personalise
+from core.documents import Finding, Problem
+from core.people import FieldFacts
+from core.personal import (
+    MessageText,
+    Personalised,
+    check_message,
+    context_of,
+    needed,
+    personalise,
+)
 from server.people.facts import fields_of, reader_of
 from server.people.models import Subscriber
 from server.snags.actions import close
@@ -29,10 +39,10 @@ def make_message(workspace: Workspace, name: str, member: Member | None = None) 
     if not name:
         raise refuse("no_name", "name", "It needs a name.", "Write what the message is for.")
     if Message.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse("exists", "name", f"There is a message named “{name}” already.", "Choose another name.")
-    row = Message(
-        workspace=workspace, name=name[:80], author=member, saved_at=clock.now(workspace)
-    )
+        raise refuse(
+            "exists", "name", f"There is a message named “{name}” already.", "Choose another name."
+        )
+    row = Message(workspace=workspace, name=name[:80], author=member, saved_at=clock.now(workspace))
     row.save(force_insert=True)
     catalogue_changed(workspace)
     return row
@@ -45,7 +55,9 @@ def save_message(
     with transaction.atomic():
         row = Message.everywhere.select_for_update().get(pk=message.pk)
         if row.edits != based_on:
-            raise Conflict("Somebody else changed this message. Load it again to see their changes.")
+            raise Conflict(
+                "Somebody else changed this message. Load it again to see their changes."
+            )
         row.name = " ".join(name.split())[:80] or row.name
         row.subject = text.subject[:300]
         row.preheader = text.preheader[:300]
@@ -56,6 +68,39 @@ def save_message(
         row.save()
         catalogue_changed(message.workspace)
         return row
+
+
+def check(message: Message) -> tuple[Finding, ...]:
+    """Pre-flight of a message: its text, and the people whom it could not be sent to."""
+    fields = fields_of(message.workspace)
+    text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    return (*check_message(message.name, text, fields), *_missing_values(message, text, fields))
+
+
+def _missing_values(
+    message: Message, text: MessageText, fields: Mapping[str, FieldFacts]
+) -> Iterator[Finding]:
+    labels = {one.key: one.label for one in fields.values()}
+    for key in needed(text):
+        if key not in labels or key == "email":
+            continue
+        without = Subscriber.objects.of(message.workspace).filter(
+            Q(**{f"values__{key}": ""}) | Q(**{f"values__{key}__isnull": True})
+        )
+        count = without.count()
+        if not count:
+            continue
+        some = list(without.order_by("-added_at").values_list("address", flat=True)[:3])
+        who = ", ".join(some) + (" and others" if count > len(some) else "")
+        people = "1 person has" if count == 1 else f"{count} people have"
+        yield Finding(
+            code="no_fallback",
+            place=f"token-{key}",
+            sentence=f"“{message.name}” needs {labels[key]}, and {people} none ({who}): "
+            "they would not be sent it.",
+            fix=f"Give {labels[key]} a fallback in the message.",
+            stops=False,
+        )
 
 
 def preview(

@@ -12,14 +12,13 @@ from ninja import Router, Schema
 from ninja.decorators import decorate_view
 
 from core.documents import Finding, Problem
-from core.personal import MessageText, check_message
-from server.people.facts import fields_of
+from core.personal import MessageText
 from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.schemas import Done, NameIn
 
-from .actions import it_went_out, make_message, preview, save_message, send_again
+from .actions import check, it_went_out, make_message, preview, save_message, send_again
 from .models import Message
 
 router = Router(tags=["mail"], auth=member)
@@ -152,7 +151,6 @@ def _preview(request: MemberRequest, message: UUID, person: UUID | None) -> Any:
 
 
 def _out(row: Message) -> MessageOut:
-    text = MessageText(subject=row.subject, preheader=row.preheader, body=row.body)
     return MessageOut(
         id=row.pk,
         name=row.name,
@@ -161,7 +159,5 @@ def _out(row: Message) -> MessageOut:
         body=row.body,
         edits=row.edits,
         saved_at=row.saved_at,
-        findings=list(check_message(row.name, text, fields_of(row.workspace))),
+        findings=list(check(row)),
     )
-
-

@@ -183,7 +183,7 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
         send.snag = report(
             send.workspace,
             Snag.About.SEND,
-            f"refused/{send.message_id}/{reply[:3]}",
+            f"refused/{send.subscriber_id}",
             f"The mail server did not take “{send.message.name}” for {send.subscriber.address}: {reply}.",
             "Look at the address of the person, or at the mail server, then send again.",
             _place(send),

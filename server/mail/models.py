@@ -55,7 +55,9 @@ class Send(WorkspaceRow):
     list = models.ForeignKey(MailingList, null=True, on_delete=models.PROTECT)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workspace", "origin"], name="one_send_per_origin")]
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "origin"], name="one_send_per_origin")
+        ]
         indexes = [
             models.Index(fields=["workspace", "state", "queued_at"], name="send_by_state"),
             models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),

@@ -20,5 +20,7 @@ def deliver_send(send_id: str) -> None:
 @app.task(queue="mail", name="mail.settle_abandoned", queueing_lock="mail.settle_abandoned")
 def settle_abandoned_sends(timestamp: int) -> None:
     """Find sends whose worker died while the mail server had them."""
-    for pk in Send.everywhere.filter(state=Send.State.HANDING_OVER).values_list("pk", flat=True)[:500]:
+    for pk in Send.everywhere.filter(state=Send.State.HANDING_OVER).values_list("pk", flat=True)[
+        :500
+    ]:
         settle_abandoned(str(pk))

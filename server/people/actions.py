@@ -45,7 +45,9 @@ def make_field(
     if not key:
         raise refuse("bad_name", "label", "The name needs a letter or a digit.", "Choose another.")
     if key in ("answers", "workspace"):
-        raise refuse("reserved", "label", f"“{label}” has a meaning in texts.", "Choose another name.")
+        raise refuse(
+            "reserved", "label", f"“{label}” has a meaning in texts.", "Choose another name."
+        )
     if field_type == Field.Type.EMAIL:
         raise refuse("second_address", "type", "A person has one address: the field Email.")
     return _make(
@@ -80,7 +82,9 @@ def _named(name: str, limit: int) -> str:
     if not name:
         raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
     if len(name) > limit:
-        raise refuse("long_name", "name", f"The name is longer than {limit} characters.", "Shorten it.")
+        raise refuse(
+            "long_name", "name", f"The name is longer than {limit} characters.", "Shorten it."
+        )
     return name
 
 
@@ -91,7 +95,10 @@ def _make(row: Any, what: str) -> Any:
     except IntegrityError:
         name = getattr(row, "name", None) or row.label
         raise refuse(
-            "exists", "name", f"There is a {what} named like “{name}” already.", "Use that one, or choose another name."
+            "exists",
+            "name",
+            f"There is a {what} named like “{name}” already.",
+            "Use that one, or choose another name.",
         ) from None
     catalogue_changed(row.workspace)
     return row
@@ -130,12 +137,16 @@ def apply_decision(
     subscriber.searched = _searched(subscriber)
     subscriber.save(force_insert=is_new)
     facts = [fact(subscriber, Fact.Kind.ADDED, {}, submitted, at)] if is_new else []
-    facts.append(fact(subscriber, Fact.Kind.SUBMITTED, {"source": submitted.source_name}, submitted, at))
+    facts.append(
+        fact(subscriber, Fact.Kind.SUBMITTED, {"source": submitted.source_name}, submitted, at)
+    )
     taggings = []
     for effect in decision.effects:
         match effect:
             case SetField():
-                facts.append(fact(subscriber, Fact.Kind.FIELD, _field_change(effect), effect.because, at))
+                facts.append(
+                    fact(subscriber, Fact.Kind.FIELD, _field_change(effect), effect.because, at)
+                )
             case AddTag():
                 what = {"tag": effect.name, "id": effect.tag}
                 facts.append(fact(subscriber, Fact.Kind.TAG, what, effect.because, at))
@@ -153,6 +164,7 @@ def _field_change(effect: SetField) -> dict[str, Any]:
         "key": effect.key,
         "before": effect.before,
         "after": effect.after,
+        "shown": effect.shown,
     }
 
 

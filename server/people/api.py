@@ -15,6 +15,7 @@ from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import NameIn
 
 from .actions import make_field, make_list, make_tag
+from .facts import field_facts
 from .models import Fact, Field, MailingList, Subscriber, Tag
 
 router = Router(tags=["people"], auth=member)
@@ -92,11 +93,11 @@ class EvidenceOut(Schema):
 
 
 class MembershipOut(Schema):
-    list: str
     state: str
     changed_at: datetime
     because: dict[str, Any]
     evidence: list[EvidenceOut]
+    list: str
 
 
 class FactOut(Schema):
@@ -135,9 +136,7 @@ def add_field(request: MemberRequest, workspace: InPath, body: FieldIn) -> Field
 
 @router.get("/tags", response=list[TagOut])
 def tags(request: MemberRequest, workspace: InPath) -> Any:
-    return (
-        Tag.objects.of(request.workspace).annotate(people=Count("taggings")).order_by("folded")
-    )
+    return Tag.objects.of(request.workspace).annotate(people=Count("taggings")).order_by("folded")
 
 
 @router.post("/tags", response=TagOut)
@@ -225,7 +224,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
                 FieldValue(
                     key=field.key,
                     label=field.label,
-                    value=_shown(field, value),
+                    value=field_facts(field).shown(value),
                     because=newest.get(field.key),
                 )
             )
@@ -270,11 +269,3 @@ def full_name(subscriber: Subscriber) -> str:
     """First and last name, as far as they are known."""
     names = (subscriber.values.get("first_name"), subscriber.values.get("last_name"))
     return " ".join(str(name) for name in names if name)
-
-
-def _shown(field: Field, value: Any) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if field.type == Field.Type.CHOICE:
-        return next((one["label"] for one in field.choices if one["key"] == value), str(value))
-    return str(value)

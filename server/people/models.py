@@ -24,7 +24,9 @@ class Field(WorkspaceRow):
     built_in = models.BooleanField(default=False)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workspace", "key"], name="one_field_per_key")]
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "key"], name="one_field_per_key")
+        ]
 
 
 class Tag(WorkspaceRow):
@@ -34,7 +36,9 @@ class Tag(WorkspaceRow):
     folded = models.CharField(max_length=60)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workspace", "folded"], name="one_tag_per_name")]
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "folded"], name="one_tag_per_name")
+        ]
 
 
 class MailingList(WorkspaceRow):
@@ -46,7 +50,9 @@ class MailingList(WorkspaceRow):
     """What the public reads about it."""
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workspace", "folded"], name="one_list_per_name")]
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "folded"], name="one_list_per_name")
+        ]
 
 
 class Subscriber(WorkspaceRow):
@@ -63,7 +69,9 @@ class Subscriber(WorkspaceRow):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["workspace", "address_key"], name="one_subscriber_per_address")
+            models.UniqueConstraint(
+                fields=["workspace", "address_key"], name="one_subscriber_per_address"
+            )
         ]
         indexes = [
             models.Index(fields=["workspace", "-added_at", "-id"], name="subscriber_newest"),
@@ -80,7 +88,9 @@ class Tagging(WorkspaceRow):
     because = models.JSONField()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["subscriber", "tag"], name="one_tagging_each")]
+        constraints = [
+            models.UniqueConstraint(fields=["subscriber", "tag"], name="one_tagging_each")
+        ]
         indexes = [models.Index(fields=["workspace", "tag"], name="tagging_by_tag")]
 
 
@@ -94,16 +104,16 @@ class Membership(WorkspaceRow):
         BOUNCED = "bounced"
         COMPLAINED = "complained"
 
-    subscriber = models.ForeignKey(
-        Subscriber, on_delete=models.CASCADE, related_name="memberships"
-    )
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="memberships")
     list = models.ForeignKey(MailingList, on_delete=models.PROTECT, related_name="memberships")
     state = models.CharField(max_length=12, choices=State)
     changed_at = models.DateTimeField()
     because = models.JSONField()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["subscriber", "list"], name="one_membership_each")]
+        constraints = [
+            models.UniqueConstraint(fields=["subscriber", "list"], name="one_membership_each")
+        ]
         indexes = [models.Index(fields=["workspace", "list", "state"], name="membership_by_list")]
 
 
@@ -147,6 +157,8 @@ def built_in_fields(workspace: Workspace) -> list[Field]:
     """The fields that every workspace has."""
     return [
         Field(workspace=workspace, key="email", label="Email", type="email", built_in=True),
-        Field(workspace=workspace, key="first_name", label="First name", type="text", built_in=True),
+        Field(
+            workspace=workspace, key="first_name", label="First name", type="text", built_in=True
+        ),
         Field(workspace=workspace, key="last_name", label="Last name", type="text", built_in=True),
     ]

@@ -7,11 +7,11 @@ from django.db import transaction
 
 from core.because import Because
 from core.documents import Finding
-from core.personal import MessageText, check_message
 from core.routes import EnterSequence
 from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
 from core.sequences.check import check_sequence
-from core.sequences.document import Lane, SequenceDocument, step_that_remains
+from core.sequences.document import Lane, SendStep, SequenceDocument, step_that_remains
+from server.mail.actions import check as check_message
 from server.mail.actions import deliver_queued, queue_send
 from server.mail.models import Message, Send
 from server.people.actions import fact
@@ -34,7 +34,9 @@ def make_sequence(workspace: Workspace, name: str, member: Member | None = None)
     if not name:
         raise refuse("no_name", "name", "It needs a name.", "Write what the sequence is for.")
     if Sequence.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse("exists", "name", f"There is a sequence named “{name}” already.", "Choose another name.")
+        raise refuse(
+            "exists", "name", f"There is a sequence named “{name}” already.", "Choose another name."
+        )
     with transaction.atomic():
         row = Sequence(workspace=workspace, name=name[:80], created_at=clock.now(workspace))
         row.save(force_insert=True)
@@ -62,13 +64,15 @@ def save_sequence_draft(
 def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ...]:
     """Pre-flight of a sequence."""
     catalogue = catalogue_of(workspace)
+    used = {
+        step.message
+        for lane in document.lanes
+        for step in lane.steps
+        if isinstance(step, SendStep) and step.message
+    }
     messages = {
-        str(one.pk): check_message(
-            one.name,
-            MessageText(subject=one.subject, preheader=one.preheader, body=one.body),
-            catalogue.fields,
-        )
-        for one in Message.objects.of(workspace)
+        str(one.pk): check_message(one)
+        for one in Message.objects.of(workspace).filter(pk__in=used).select_related("workspace")
     }
     return check_sequence(document, catalogue, messages, workspace.sender_address)
 
@@ -300,3 +304,4 @@ def move_time(workspace: Workspace, to: datetime) -> None:
             go_on(pk)
         deliver_queued(workspace)
     clock.set_time(workspace, to)
+    deliver_queued(workspace)

@@ -28,7 +28,7 @@ from .actions import (
     turn_on,
 )
 from .facts import catalogue_of
-from .models import Run, Sequence, Visit
+from .models import Run, Sequence, SequenceRevision, Visit
 
 router = Router(tags=["sequences"], auth=member)
 
@@ -140,9 +140,7 @@ def _named(rows: Mapping[str, str]) -> list[NamedOut]:
 def sequences(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Sequence.objects.of(request.workspace)
-        .annotate(
-            under_way=Count("runs", filter=Q(runs__ended_at=None)), entered=Count("runs")
-        )
+        .annotate(under_way=Count("runs", filter=Q(runs__ended_at=None)), entered=Count("runs"))
         .order_by("name")
     )
 
@@ -219,7 +217,7 @@ def sequence_out(row: Sequence) -> SequenceOut:
     """The sheet of a sequence: the draft where there is one, else the live revision."""
     revisions = row.revisions.all()
     draft, live = draft_of(revisions), live_of(revisions)
-    shown = draft or live
+    shown: SequenceRevision = draft or live  # type: ignore[assignment]
     document = SequenceDocument.model_validate(shown.document)
     numbered = (
         row.revisions.exclude(state=Revision.State.DRAFT)
@@ -227,7 +225,7 @@ def sequence_out(row: Sequence) -> SequenceOut:
         .order_by("-number")[:50]
     )
     ended = row.runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk"))
-    ended_by = {reason: count for reason, count in ended}
+    ended_by = dict(ended)
     under_way = row.runs.filter(ended_at=None).count()
     return SequenceOut(
         id=row.pk,
@@ -266,6 +264,5 @@ def _counts(row: Sequence) -> list[StepCount]:
         row.runs.filter(ended_at=None, step__isnull=False).values_list("step").annotate(Count("pk"))
     )
     return [
-        StepCount(step=step, came=count, waiting=there.get(step, 0))
-        for step, count in came.items()
+        StepCount(step=step, came=count, waiting=there.get(step, 0)) for step, count in came.items()
     ]

@@ -30,7 +30,9 @@ def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
     return Catalogue(
         fields=fields_of(workspace),
         tags={str(one.pk): one.name for one in Tag.objects.of(workspace).order_by("folded")},
-        lists={str(one.pk): one.name for one in MailingList.objects.of(workspace).order_by("folded")},
+        lists={
+            str(one.pk): one.name for one in MailingList.objects.of(workspace).order_by("folded")
+        },
         sequences=_sequences_of(workspace),
         messages={
             str(pk): name

@@ -26,7 +26,10 @@ class Snag(WorkspaceRow):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["workspace", "cause"], condition=Q(closed_at=None), name="one_open_snag_per_cause"
+            models.UniqueConstraint(
+                fields=["workspace", "cause"],
+                condition=Q(closed_at=None),
+                name="one_open_snag_per_cause",
             )
         ]
         indexes = [models.Index(fields=["workspace", "closed_at", "last_at"], name="snag_open")]

@@ -20,10 +20,10 @@ def make_workspace(name: str, owner: User, time_zone: str = "UTC", slug: str = "
     if not name:
         raise refuse("no_name", "name", "It needs a name.", "Write the organisation's name.")
     slug = slug or slugify(folded(name))[:50].strip("-") or "workspace"
-    taken = set(
-        Workspace.objects.filter(slug__startswith=slug).values_list("slug", flat=True)
+    taken = set(Workspace.objects.filter(slug__startswith=slug).values_list("slug", flat=True))
+    free = next(
+        one for one in (slug, *(f"{slug}-{n}" for n in range(2, 10_000))) if one not in taken
     )
-    free = next(one for one in (slug, *(f"{slug}-{n}" for n in range(2, 10_000))) if one not in taken)
     try:
         with transaction.atomic():
             workspace = Workspace.objects.create(
@@ -31,12 +31,21 @@ def make_workspace(name: str, owner: User, time_zone: str = "UTC", slug: str = "
             )
             Member.objects.create(workspace=workspace, user=owner, role=Role.OWNER)
     except IntegrityError:
-        raise refuse("exists", "name", "A workspace of that name was just made.", "Try again.") from None
+        raise refuse(
+            "exists", "name", "A workspace of that name was just made.", "Try again."
+        ) from None
     return workspace
 
 
 def set_up(
-    workspace: Workspace, *, name: str, time_zone: str, sender_name: str, sender_address: str, postal_address: str, keeps_ip: bool
+    workspace: Workspace,
+    *,
+    name: str,
+    time_zone: str,
+    sender_name: str,
+    sender_address: str,
+    postal_address: str,
+    keeps_ip: bool,
 ) -> Workspace:
     """Change the settings of a workspace."""
     address = ""
@@ -66,5 +75,10 @@ def catalogue_changed(workspace: Workspace) -> None:
 def known_zone(name: str) -> str:
     """The IANA name, if it is one."""
     if name not in available_timezones():
-        raise refuse("no_zone", "time_zone", f"“{name}” is not a time zone.", "Use an IANA name, such as Europe/Lisbon.")
+        raise refuse(
+            "no_zone",
+            "time_zone",
+            f"“{name}” is not a time zone.",
+            "Use an IANA name, such as Europe/Lisbon.",
+        )
     return name

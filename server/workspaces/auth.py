@@ -9,7 +9,6 @@ from ninja.security import APIKeyCookie
 from .errors import Forbidden, NotFound
 from .models import Member, Role, User, Workspace
 
-
 InPath = Path[str]
 """The slug of the workspace, which stands in the path before that of the room."""
 
@@ -27,7 +26,7 @@ class UserAuth(APIKeyCookie):
     param_name = "sessionid"
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
-        return cast(User, request.user) if request.user.is_authenticated else None
+        return request.user if request.user.is_authenticated else None
 
 
 class MemberAuth(UserAuth):

@@ -1,6 +1,7 @@
 """The time of a workspace: the real one, but where demo and tests have moved it forward."""
 
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.conf import settings
 from django.db.models import DateTimeField, ExpressionWrapper, F, Value
@@ -18,7 +19,7 @@ def now(workspace: Workspace) -> datetime:
     return timezone.now() + workspace.clock_offset
 
 
-def workspace_now(prefix: str = "workspace__") -> ExpressionWrapper:
+def workspace_now(prefix: str = "workspace__") -> Any:
     """The same in SQL, for queries over the rows of many workspaces."""
     return ExpressionWrapper(
         Value(timezone.now()) + F(f"{prefix}clock_offset"), output_field=DateTimeField()

@@ -31,7 +31,7 @@ class User(AbstractUser):
     name = models.CharField(max_length=120, blank=True)
 
     USERNAME_FIELD = "email"
-    REQUIRED_FIELDS: list[str] = []
+    REQUIRED_FIELDS = []
     objects = AddressUserManager()  # type: ignore[misc,assignment]
 
 
@@ -68,7 +68,9 @@ class Member(models.Model):
     role = models.CharField(max_length=10, choices=Role)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workspace", "user"], name="one_member_per_user")]
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "user"], name="one_member_per_user")
+        ]
 
 
 class Revision(WorkspaceRow):
@@ -95,12 +97,14 @@ class Revision(WorkspaceRow):
         abstract = True
 
     @staticmethod
-    def one_each(owner: str) -> list[models.UniqueConstraint]:
+    def one_each(owner: str) -> list[models.BaseConstraint]:
         """One draft, one live revision and one of each number for each `owner`."""
         return [
             models.UniqueConstraint(
                 fields=[owner], condition=Q(state="draft"), name=f"one_draft_per_{owner}"
             ),
-            models.UniqueConstraint(fields=[owner], condition=Q(state="live"), name=f"one_live_per_{owner}"),
+            models.UniqueConstraint(
+                fields=[owner], condition=Q(state="live"), name=f"one_live_per_{owner}"
+            ),
             models.UniqueConstraint(fields=[owner, "number"], name=f"one_number_per_{owner}"),
         ]

@@ -20,7 +20,9 @@ def page_by_key(rows: QuerySet[Any], time: str, after: str | None) -> tuple[list
             moment, pk = json.loads(base64.urlsafe_b64decode(after))
             edge, pk = datetime.fromisoformat(moment), UUID(pk)
         except (ValueError, TypeError):
-            raise refuse("bad_page", "after", "This page is not known.", "Begin at the first page.") from None
+            raise refuse(
+                "bad_page", "after", "This page is not known.", "Begin at the first page."
+            ) from None
         rows = rows.filter(Q(**{f"{time}__lt": edge}) | Q(**{time: edge, "id__lt": pk}))
     found = list(rows.order_by(f"-{time}", "-id")[: PAGE + 1])
     if len(found) <= PAGE:

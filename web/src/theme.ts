@@ -47,7 +47,7 @@ export const theme = createTheme({
   components: {
     MuiCssBaseline: {
       styleOverrides: {
-        body: { fontVariantNumeric: "tabular-nums" },
+        table: { fontVariantNumeric: "tabular-nums" },
         a: { color: "var(--mui-palette-info-main)" },
         "@media (prefers-reduced-motion: reduce)": {
           "*": { transition: "none !important", animation: "none !important" },

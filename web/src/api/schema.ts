@@ -1745,6 +1745,8 @@ export interface components {
             kind: "set_field";
             /** Label */
             label: string;
+            /** Shown */
+            shown: string;
         };
         /** SettingsIn */
         SettingsIn: {

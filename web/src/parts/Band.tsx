@@ -32,7 +32,7 @@ export function Band({ name, id, note, children }: BandProps) {
         <Typography variant="h2" component="h2" sx={{ color: "primary.main" }}>
           {name}
         </Typography>
-        <Typography variant="caption" component="div" color="text.secondary">
+        <Typography variant="caption" component="div" color="textSecondary">
           {note}
         </Typography>
       </Box>
@@ -71,7 +71,8 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
       {withSample && (
         <Box
           sx={{
-            py: 0.75,
+            pt: 1.5,
+            pb: 0.75,
             minWidth: 0,
             pl: 1.5,
             borderLeft: 2,

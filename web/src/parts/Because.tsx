@@ -24,8 +24,8 @@ export function Because({ because }: { because: Record<string, unknown> | null }
   const why = because as BecauseData;
   const at = `/w/${workspace}`;
   return (
-    <Typography component="span" variant="body2" color="text.secondary">
-      because {why.sequence_id ? "of " : why.sentence}
+    <Typography component="span" variant="body2" color="textSecondary">
+      because {why.sequence_id ? "of " : why.sentence || "of "}
       {why.sequence_id && (
         <Link to={`${at}/sequences/${why.sequence_id}#${why.step_id ?? ""}`}>
           sequence {why.sequence_name}
@@ -33,7 +33,7 @@ export function Because({ because }: { because: Record<string, unknown> | null }
       )}
       {why.source_id && (
         <>
-          {", "}
+          {why.sentence && ", "}
           <Link to={`${at}/sources/${why.source_id}`}>{why.source_name}</Link>
         </>
       )}

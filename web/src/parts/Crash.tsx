@@ -16,7 +16,7 @@ export function Crash({ missing = false }: { missing?: boolean }) {
           : "What was saved is safe. Load it again, or go back to the desk."}
       </Typography>
       {error instanceof Error && (
-        <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
+        <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
           {error.message}
         </Typography>
       )}

@@ -6,7 +6,7 @@ import type { ReactNode } from "react";
 export function Empty({ says, children }: { says: string; children?: ReactNode }) {
   return (
     <Box sx={{ py: 5, maxWidth: 560 }}>
-      <Typography color="text.secondary" sx={{ mb: 2 }}>
+      <Typography color="textSecondary" sx={{ mb: 2 }}>
         {says}
       </Typography>
       {children}

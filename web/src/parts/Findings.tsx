@@ -58,7 +58,7 @@ function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) 
         <strong>{finding.stops ? "Stops: " : "Look: "}</strong>
         {finding.sentence}
       </Typography>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         {finding.fix}{" "}
         {finding.place && (
           <Button size="small" sx={{ p: 0, verticalAlign: "baseline" }} onClick={go}>

@@ -6,11 +6,7 @@ import { Problem } from "./Problem";
 export function Loading({ error }: { error?: unknown }) {
   return (
     <Box component="main" sx={{ p: 3 }} aria-busy={!error}>
-      {error ? (
-        <Problem error={error} />
-      ) : (
-        <Typography color="text.secondary">Loading …</Typography>
-      )}
+      {error ? <Problem error={error} /> : <Typography color="textSecondary">Loading …</Typography>}
     </Box>
   );
 }

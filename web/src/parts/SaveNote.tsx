@@ -13,7 +13,7 @@ export function SaveNote({ state }: { state: SaveState }) {
     <Typography
       variant="caption"
       role="status"
-      color={state === "failed" ? "error" : "text.secondary"}
+      color={state === "failed" ? "error" : "textSecondary"}
       sx={{ whiteSpace: "nowrap" }}
     >
       {WORDS[state]}

@@ -30,7 +30,9 @@ export function CameIn({ days, sources }: CameInProps) {
                   .replace(" ", "\u00a0")}
               </TableCell>
             ))}
-            <TableCell align="right">In all</TableCell>
+            <TableCell align="right" sx={{ pl: 2 }}>
+              In all
+            </TableCell>
           </TableRow>
         </TableHead>
         <TableBody>

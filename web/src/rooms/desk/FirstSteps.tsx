@@ -49,7 +49,7 @@ export function FirstSteps({ desk }: { desk: Schemas["DeskOut"] }) {
       {steps.map(([done, says, way], index) => (
         <BandRow key={says} ruled={index > 0}>
           <Stack direction="row" spacing={2} sx={{ alignItems: "center", minHeight: 32 }}>
-            <Typography color={done ? "text.secondary" : "text.primary"}>
+            <Typography color={done ? "textSecondary" : "textPrimary"}>
               {done ? "✓ " : "○ "}
               {says}
             </Typography>

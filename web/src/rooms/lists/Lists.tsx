@@ -69,7 +69,7 @@ export function Lists() {
               <Link to={`${people}?list=${one.id}`}>
                 {counted(one.subscribed, "subscriber", "subscribers")}
               </Link>
-              <Typography component="span" variant="body2" color="text.secondary">
+              <Typography component="span" variant="body2" color="textSecondary">
                 {" "}
                 · {one.left} left{one.description && ` · ${one.description}`}
               </Typography>
@@ -95,7 +95,7 @@ export function Lists() {
           <BandRow key={one.id} ruled={index > 0}>
             <Typography>
               <strong>{one.label}</strong>{" "}
-              <Typography component="span" variant="body2" color="text.secondary">
+              <Typography component="span" variant="body2" color="textSecondary">
                 {TYPES[one.type]}
                 {one.choices.length > 0 &&
                   `: ${one.choices.map((choice) => choice.label).join(", ")}`}

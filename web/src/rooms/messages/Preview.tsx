@@ -62,7 +62,7 @@ export function Preview({ message, edits }: { message: string; edits: number }) 
         </Typography>
       )}
       <Typography sx={{ mt: 1.5, fontWeight: 600 }}>{data?.subject || "no subject"}</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         {data?.preheader}
       </Typography>
       <Box

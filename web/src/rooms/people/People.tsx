@@ -55,7 +55,7 @@ export function People() {
       title="People"
       name="People"
       state={
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           {counted(total, "person", "people")} {only}
           {only && (
             <Button onClick={() => setParams({})} sx={{ ml: 1 }}>

@@ -32,7 +32,7 @@ export function Person() {
       name={data.name || data.address}
       back={{ to: `/w/${workspace}/people`, label: "People" }}
       state={
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           {data.name && `${data.address} · `}since {moments.moment(data.added_at)}
         </Typography>
       }
@@ -46,7 +46,7 @@ export function Person() {
               <Because because={one.because} />
             </Typography>
             {one.evidence.map((proof, number) => (
-              <Typography key={number} variant="caption" component="div" color="text.secondary">
+              <Typography key={number} variant="caption" component="div" color="textSecondary">
                 {moments.moment(proof.at)}: {proof.before} → {proof.after}
                 {proof.wording && `; agreed to “${proof.wording}”`}
               </Typography>

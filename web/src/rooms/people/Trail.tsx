@@ -46,7 +46,7 @@ export function Trail({ person }: { person: string }) {
                   <Typography
                     component="span"
                     variant="body2"
-                    color="text.secondary"
+                    color="textSecondary"
                     sx={{ mr: 1.5 }}
                   >
                     {moments.time(fact.at)}
@@ -82,7 +82,7 @@ function What({ fact }: { fact: Fact }) {
     case "submitted":
       return "Sent the form";
     case "field":
-      return `${what["field"]}: ${what["before"] ? `${what["before"]} → ` : ""}${what["after"]}`;
+      return `${what["field"]}: ${what["before"] ? `${what["before"]} → ` : ""}${what["shown"] ?? what["after"]}`;
     case "tag":
       return `Tag ${what["tag"]}`;
     case "membership":

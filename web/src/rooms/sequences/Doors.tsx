@@ -22,7 +22,7 @@ export function Doors({ sequence }: { sequence: string }) {
     <Band name="Doors" note="once only">
       {data?.length === 0 && (
         <BandRow>
-          <Typography color="text.secondary">
+          <Typography color="textSecondary">
             No route starts this sequence yet. Choose “Start a sequence” in the Then band of a
             source.
           </Typography>

@@ -45,7 +45,7 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
           >
             <BandRow
               sample={
-                <Typography variant="body2" sx={{ pt: 0.75 }}>
+                <Typography variant="body2">
                   {count ? `${count.came} came` : "nobody came yet"}
                   {count !== undefined && count.waiting > 0 && (
                     <Button sx={{ ml: 1 }} onClick={() => setLooking(step.id)}>

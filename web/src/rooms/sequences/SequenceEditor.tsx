@@ -70,7 +70,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       state={
         <>
           <StateWord state={sequence.state} />
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             {sequence.live_number
               ? `revision ${sequence.live_number} · ${figures}`
               : "nobody is in it yet"}

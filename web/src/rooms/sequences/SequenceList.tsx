@@ -18,11 +18,11 @@ interface SequenceListProps {
 export function SequenceList({ document, edit, lists, findings, readOnly }: SequenceListProps) {
   const making = useMaking();
   return (
-    <Band name="For" note="its emails belong to">
+    <Band name="List" note="who may get them">
       <BandRow id="list">
         <Box sx={{ maxWidth: 360, pt: 0.75 }}>
           <Picker
-            label="Subscribers of the list"
+            label="Its emails belong to the list"
             options={lists}
             value={document.list ?? null}
             disabled={readOnly}

@@ -138,8 +138,8 @@ function WaitFields({ duration, readOnly, onChange }: WaitFieldsProps) {
           </MenuItem>
         ))}
       </TextField>
-      <Typography variant="caption" color="text.secondary">
-        {exact ? "to the minute" : "to the same clock time, where the person is"}
+      <Typography variant="caption" color="textSecondary">
+        {exact ? "to the minute" : "same clock time for the person"}
       </Typography>
     </Stack>
   );

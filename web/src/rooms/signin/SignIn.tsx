@@ -35,7 +35,7 @@ export function SignIn() {
       <Typography variant="h1" component="h1" sx={{ mb: 0.5 }}>
         Yalla
       </Typography>
-      <Typography color="text.secondary" sx={{ mb: 3 }}>
+      <Typography color="textSecondary" sx={{ mb: 3 }}>
         From the form to the last email, on one sheet.
       </Typography>
       <form

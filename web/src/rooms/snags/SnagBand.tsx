@@ -45,7 +45,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
     <Band name={name} note={moments.moment(snag.last_at)}>
       <BandRow>
         <Typography>{snag.sentence}</Typography>
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           {snag.fix} <Places snag={snag} />
         </Typography>
         {mayChange && (

@@ -45,7 +45,7 @@ export function Arrives(props: BandsProps) {
     <Band name="Arrives" id="arrives" note={source.state === "draft" ? "not open yet" : note}>
       <BandRow sample={choice && <SampleChooser {...choice} />}>
         <FormWords form={document.form} edit={edit} readOnly={readOnly} />
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           {source.state === "live" ? (
             <>
               Open at{" "}
@@ -82,7 +82,7 @@ export function Arrives(props: BandsProps) {
             ) : (
               <Typography
                 variant="body2"
-                color={answerTo(question.name) ? undefined : "text.secondary"}
+                color={answerTo(question.name) ? undefined : "textSecondary"}
               >
                 {answerTo(question.name) || "no answer"}
               </Typography>

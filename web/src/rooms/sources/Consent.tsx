@@ -93,7 +93,7 @@ export function Consent(props: BandsProps) {
       ))}
       {document.consent.length === 0 && (
         <BandRow>
-          <Typography color="text.secondary">
+          <Typography color="textSecondary">
             Nobody is subscribed to a list by this form.
           </Typography>
         </BandRow>

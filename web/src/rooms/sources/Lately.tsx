@@ -24,7 +24,7 @@ export function Lately({ source, submissions }: LatelyProps) {
   return (
     <Band name="Lately" id="lately" note={note.filter(Boolean).join(" · ")}>
       {submissions.length === 0 ? (
-        <Typography color="text.secondary" sx={{ pl: 1.5 }}>
+        <Typography color="textSecondary" sx={{ pl: 1.5 }}>
           Nothing has come in yet.
         </Typography>
       ) : (
@@ -59,7 +59,7 @@ export function Lately({ source, submissions }: LatelyProps) {
         </Table>
       )}
       {source.revisions.length > 0 && (
-        <Typography variant="body2" color="text.secondary" sx={{ pt: 1.5, pl: 1.5 }}>
+        <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5, pl: 1.5 }}>
           Revisions:{" "}
           {source.revisions.map((one, index) => (
             <span key={one.number}>

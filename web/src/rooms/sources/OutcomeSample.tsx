@@ -12,14 +12,14 @@ export function OutcomeSample({
   if (!sample) return null;
   if (sample.decision.address === null || sample.decision.address === undefined) {
     return (
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         nothing: there is no address
       </Typography>
     );
   }
   const outcome = sample.decision.outcomes.find((one) => one.line === line);
   return (
-    <Typography variant="body2" color={outcome?.acts ? undefined : "text.secondary"}>
+    <Typography variant="body2" color={outcome?.acts ? undefined : "textSecondary"}>
       {outcome?.text}
     </Typography>
   );

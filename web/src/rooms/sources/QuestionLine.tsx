@@ -36,7 +36,7 @@ export function QuestionLine(props: QuestionLineProps) {
       <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
         <Typography sx={{ minWidth: 0 }}>
           {name}{" "}
-          <Typography component="span" variant="body2" color="text.secondary">
+          <Typography component="span" variant="body2" color="textSecondary">
             {QUESTION_TYPES[question.type]}
             {question.type !== "hidden" && (question.required ? ", needed" : ", if they like")}
             {question.parameter && `, from ?${question.parameter}=`} {choices && `(${choices}) `}

@@ -44,7 +44,7 @@ export function ReadAs(props: BandsProps) {
     <Band name="Read as" id="read_as" note={note}>
       {lines.length === 0 && (
         <BandRow>
-          <Typography color="text.secondary">No answer goes into a field yet.</Typography>
+          <Typography color="textSecondary">No answer goes into a field yet.</Typography>
         </BandRow>
       )}
       {lines.map((line, index) => (
@@ -84,7 +84,7 @@ export function ReadAs(props: BandsProps) {
       >
         {!readOnly && <Button onClick={addEmpty}>Add a line</Button>}
         {unmapped.length > 0 && (
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             Kept, not mapped:
           </Typography>
         )}

@@ -22,7 +22,7 @@ export function ReadSample({ report, field }: ReadSampleProps) {
   return (
     <Typography variant="body2">
       {value || "—"}{" "}
-      <Typography component="span" variant="body2" color="text.secondary">
+      <Typography component="span" variant="body2" color="textSecondary">
         {report.note === "replaces" ? `replaces ${before}` : report.note}
         {report.note === "kept what was there" && `: ${before}`}
       </Typography>

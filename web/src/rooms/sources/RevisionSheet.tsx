@@ -50,7 +50,7 @@ export function RevisionSheet() {
         />
       }
     >
-      <Typography variant="body2" color="text.secondary" sx={{ pt: 1.5 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5 }}>
         Turned on {moments.moment(revision.live_at)}
         {revision.author && ` by ${revision.author}`}. A revision never changes; this is how it was.
       </Typography>

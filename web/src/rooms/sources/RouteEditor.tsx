@@ -52,7 +52,7 @@ export function RouteEditor({ source }: { source: Source }) {
   const newest = lately?.submissions[0]?.id;
   const sampled = lately?.submissions.find((one) => one.id === (chosen ?? newest));
   const answers = typed ?? sampled?.answers ?? typedSample(document.form.questions);
-  const { data: sample } = useSample(source.id, document, answers);
+  const { data: sample } = useSample(source.id, document, answers, lately !== undefined);
 
   const act = async (asked: () => Promise<Source>) => {
     try {

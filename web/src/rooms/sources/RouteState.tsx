@@ -12,7 +12,7 @@ export function RouteState({ source }: { source: Schemas["SourceOut"] }) {
     <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
       <StateWord state={source.state} />
       {source.live_number !== null && source.live_number !== undefined && (
-        <Typography variant="body2" color="text.secondary" sx={{ whiteSpace: "nowrap" }}>
+        <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
           <Link to={`/w/${workspace}/sources/${source.id}/revisions/${source.live_number}`}>
             revision {source.live_number}
           </Link>

@@ -27,7 +27,7 @@ export function Then(props: BandsProps) {
     >
       {rules.length === 0 && (
         <BandRow>
-          <Typography color="text.secondary">Nothing follows yet: no tag, no sequence.</Typography>
+          <Typography color="textSecondary">Nothing follows yet: no tag, no sequence.</Typography>
         </BandRow>
       )}
       {rules.map((rule, index) => (

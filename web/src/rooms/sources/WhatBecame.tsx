@@ -15,7 +15,7 @@ export function WhatBecame({ decision }: { decision: Schemas["Decision"] }) {
         <BandRow key={index} ruled={index > 0}>
           <Typography variant="body2">
             {said(effect)}{" "}
-            <Typography component="span" variant="body2" color="text.secondary">
+            <Typography component="span" variant="body2" color="textSecondary">
               because {effect.because.sentence}
             </Typography>
           </Typography>
@@ -36,7 +36,7 @@ export function WhatBecame({ decision }: { decision: Schemas["Decision"] }) {
 function said(effect: Effect): string {
   switch (effect.kind) {
     case "set_field":
-      return `${effect.label}: ${String(effect.after)}`;
+      return `${effect.label}: ${effect.shown}`;
     case "add_tag":
       return `Tag ${effect.name}`;
     case "subscribe":

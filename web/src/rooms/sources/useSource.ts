@@ -35,16 +35,22 @@ export function useLately(source: string) {
 }
 
 /** What the server decides about the sample, by the rules that will run; follows each edit. */
-export function useSample(source: string, document: RouteDocument, answers: Answer[]) {
+export function useSample(
+  source: string,
+  document: RouteDocument,
+  answers: Answer[],
+  ready: boolean,
+) {
   const workspace = useSlug();
-  const settled = useSettled({ document, answers }, 200);
+  const settled = useSettled({ document, answers, ready }, 200);
   return useQuery({
     queryKey: ["sample", workspace, source, settled],
+    enabled: settled.ready,
     queryFn: () =>
       take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/sample", {
           params: { path: { workspace, source } },
-          body: settled,
+          body: { document: settled.document, answers: settled.answers },
         }),
       ),
     placeholderData: keepPreviousData,

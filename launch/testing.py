@@ -1,0 +1,107 @@
+"""./run test: the tests by Django's runner and vitest, the linters, types and import rules."""
+
+import json
+import os
+import shutil
+import subprocess
+import tempfile
+import time
+from pathlib import Path
+
+from .builds import PYTHON, ROOT, VENV, WEB
+from .postgres import Cluster
+from .words import say
+
+CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
+SUITES = {"core": ["core"], "server": ["server", "tests.server"], "browser": ["tests.browser"]}
+
+
+def run_tests(parts: list[str]) -> int:
+    """Run the parts (all where none is named); close with one line of counts."""
+    unknown = set(parts) - {*SUITES, "checks"}
+    if unknown:
+        say(f"there is no part {', '.join(sorted(unknown))}: core, server, browser, checks")
+        return 2
+    folder = Path(tempfile.mkdtemp(prefix="yalla-test-"))
+    folder.chmod(0o755)
+    cluster = Cluster(folder / "postgres", durable=False)
+    counts = _Counts(folder / "counts.json")
+    try:
+        cluster.start()
+        environment = _environment(cluster, folder)
+        if not parts or "checks" in parts:
+            for name, command, where in _checks():
+                counts.add_check(name, _run(command, where, environment))
+        for suite, labels in SUITES.items():
+            if not parts or suite in parts:
+                counts.add_suite(suite, labels, environment)
+        if not parts or "browser" in parts:
+            counts.add_check("vitest", _run(["npm", "run", "--silent", "test"], WEB, environment))
+    finally:
+        cluster.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+        if cluster.folder != folder / "postgres":
+            shutil.rmtree(cluster.folder, ignore_errors=True)
+    print(f"{counts.passed} passed, {counts.failed} failed, {counts.skipped} skipped", flush=True)
+    return 1 if counts.failed else 0
+
+
+class _Counts:
+    """How many tests and checks passed, failed and were skipped."""
+
+    def __init__(self, file: Path) -> None:
+        self.file = file
+        self.passed = self.failed = self.skipped = 0
+
+    def add_check(self, name: str, ok: bool) -> None:
+        self.passed += ok
+        self.failed += not ok
+        say(f"{name}: {'ok' if ok else 'FAILED'}")
+
+    def add_suite(self, name: str, labels: list[str], environment: dict[str, str]) -> None:
+        """Run Django's runner, which leaves its counts in a file."""
+        started = time.monotonic()
+        self.file.unlink(missing_ok=True)
+        command = [str(PYTHON), "manage.py", "test", "--noinput", *labels]
+        ok = _run(command, ROOT, {**environment, "YALLA_COUNTS": str(self.file)})
+        found = json.loads(self.file.read_text()) if self.file.exists() else {}
+        self.passed += found.get("passed", 0)
+        self.skipped += found.get("skipped", 0)
+        self.failed += found.get("failed", 0) or (0 if ok else 1)
+        say(f"{name}: {'ok' if ok else 'FAILED'} in {time.monotonic() - started:.0f} s")
+
+
+def _checks() -> list[tuple[str, list[str], Path]]:
+    tool = str(VENV / "bin")
+    return [
+        ("ruff", [f"{tool}/ruff", "check", "."], ROOT),
+        ("ruff format", [f"{tool}/ruff", "format", "--check", "."], ROOT),
+        ("mypy", [f"{tool}/mypy", *CODE], ROOT),
+        ("import rules", [f"{tool}/lint-imports"], ROOT),
+        ("migrations", [str(PYTHON), "manage.py", "makemigrations", "--check"], ROOT),
+        ("API types", [str(PYTHON), "-m", "launch.api_types", "--check"], ROOT),
+        ("eslint", ["npm", "run", "--silent", "lint"], WEB),
+        ("tsc", ["npm", "run", "--silent", "types"], WEB),
+        ("prettier", ["npm", "run", "--silent", "format"], WEB),
+    ]
+
+
+def _environment(cluster: Cluster, folder: Path) -> dict[str, str]:
+    return {
+        **os.environ,
+        **cluster.environment(),
+        "PATH": f"{VENV / 'bin'}:{os.environ.get('PATH', '')}",
+        "DJANGO_SETTINGS_MODULE": "server.config.settings",
+        "YALLA_DATA": str(folder),
+        "YALLA_SECRET_KEY": "only-for-tests",
+        "YALLA_CLOCK_MOVABLE": "1",
+        "YALLA_OUTSIDE_TOKEN": "only-for-tests",
+        "YALLA_LOG_LEVEL": "ERROR",
+    }
+
+
+def _run(command: list[str], where: Path, environment: dict[str, str]) -> bool:
+    done = subprocess.run(
+        command, cwd=where, env=environment, stdin=subprocess.DEVNULL, check=False
+    )
+    return done.returncode == 0
