@@ -1,5 +1,6 @@
 """Pre-flight of a route: what keeps it from being turned on, and what needs a look."""
 
+import re
 from collections import Counter
 from collections.abc import Iterator
 
@@ -16,6 +17,11 @@ from .routes import (
     TagByAnswer,
     is_web_address,
 )
+
+
+# Names that begin with an underscore are the form's own, and _charset_ is the standard's
+# (WHATWG HTML, form submission).
+_NAME = re.compile(r"[^\W_][\w. -]*")
 
 
 def check_route(route: RouteDocument, catalogue: Catalogue) -> tuple[Finding, ...]:
@@ -46,6 +52,13 @@ def _check_form(route: RouteDocument) -> Iterator[Finding]:
                 place=question.id,
                 sentence=f"The question “{question.label}” has no name of its input.",
                 fix="Give it a short name, such as first_name.",
+            )
+        elif not _NAME.fullmatch(question.name):
+            yield Finding(
+                code="question_name",
+                place=question.id,
+                sentence=f"“{question.name}” cannot be the name of an input.",
+                fix="Begin with a letter; use letters, digits, hyphens, underscores and dots.",
             )
         elif counted[question.name] > 1:
             counted[question.name] = 0

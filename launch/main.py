@@ -36,6 +36,8 @@ def main(words: list[str]) -> int:
     if command is None:
         print(USAGE)
         return 0 if words in ([], ["help"], ["--help"]) else 2
+    # A shell that starts this in the background sets SIGINT to be ignored; Ctrl-C counts anyway.
+    signal.signal(signal.SIGINT, _interrupt)
     signal.signal(signal.SIGTERM, _interrupt)
     try:
         return command(words[1:])

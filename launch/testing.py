@@ -13,7 +13,7 @@ from .postgres import Cluster
 from .words import say
 
 CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
-SUITES = {"core": ["core"], "server": ["server", "tests.server"], "browser": ["tests.browser"]}
+SUITES = {"core": ["core"], "server": ["tests.server"], "browser": ["tests.browser"]}
 
 
 def run_tests(parts: list[str]) -> int:

@@ -282,6 +282,7 @@ def move_time(workspace: Workspace, to: datetime) -> None:
     """
     if to < clock.now(workspace):
         raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
+    deliver_queued(workspace)
     tried: set[tuple[str, datetime]] = set()
     while True:
         waiting = (

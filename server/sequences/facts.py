@@ -26,7 +26,7 @@ def catalogue_of(workspace: Workspace) -> Catalogue:
 
 @lru_cache(maxsize=128)
 def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
-    workspace = Workspace(pk=workspace_id)
+    workspace = Workspace(pk=workspace_id, catalogue_edits=edits)
     return Catalogue(
         fields=fields_of(workspace),
         tags={str(one.pk): one.name for one in Tag.objects.of(workspace).order_by("folded")},

@@ -1,6 +1,6 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
 export interface Option {
   id: string;
@@ -31,7 +31,12 @@ export function Picker(props: PickerProps) {
   const { label, options, value, onChange, onMake, makes = "one", error, disabled } = props;
   const [wrong, setWrong] = useState<string>();
   const gone = value !== null && !options.some((one) => one.id === value);
-  const selected: Row | null = options.find((one) => one.id === value) ?? null;
+  const named = options.find((one) => one.id === value)?.name;
+  // The same object as long as it means the same: a new one would reset what is being typed.
+  const selected = useMemo<Row | null>(
+    () => (value === null || named === undefined ? null : { id: value, name: named }),
+    [value, named],
+  );
   const choose = async (row: Row | null) => {
     setWrong(undefined);
     if (!row?.make) return onChange(row?.id ?? null);

@@ -20,7 +20,7 @@ export function StateWord({ state, word }: { state: string; word?: string }) {
       <Box component="span" aria-hidden sx={{ mr: 0.5, fontSize: "0.75em" }}>
         {mark}
       </Box>
-      {word ?? state}
+      <span>{word ?? state}</span>
     </Typography>
   );
 }

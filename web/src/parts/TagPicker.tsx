@@ -1,6 +1,6 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { Option } from "./Picker";
 
 interface TagPickerProps {
@@ -21,8 +21,11 @@ const filter = createFilterOptions<Row>();
 /** Chooses tags, and makes the ones that are missing. */
 export function TagPicker({ label, tags, value, onChange, onMake, disabled }: TagPickerProps) {
   const [wrong, setWrong] = useState<string>();
-  const selected: Row[] = value.map(
-    (id) => tags.find((tag) => tag.id === id) ?? { id, name: "a tag that is gone" },
+  // The same array as long as it means the same: a new one would reset what is being typed.
+  const selected = useMemo<Row[]>(
+    () =>
+      value.map((id) => tags.find((tag) => tag.id === id) ?? { id, name: "a tag that is gone" }),
+    [value, tags],
   );
   const choose = async (rows: Row[]) => {
     setWrong(undefined);

@@ -18,9 +18,10 @@ class Command(BaseCommand):
         parser.add_argument("--at-once", type=int, default=4, help="jobs at the same time")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        # Only fetching and finishing jobs goes over a connection of its own. What a task
+        # defers goes over Django's, so that it is in the transaction of what it is about.
         connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
-        with app.replace_connector(connector) as worker_app:
-            asyncio.run(_work(worker_app, options["at_once"]))
+        asyncio.run(_work(app.with_connector(connector), options["at_once"]))
 
 
 async def _work(app: Any, at_once: int) -> None:

@@ -18,6 +18,8 @@ interface TagTableProps {
   onChange: (action: Action) => void;
 }
 
+const NONE: string[] = [];
+
 /** A table of choice and tags; rows of choices that are gone stay until they are emptied. */
 export function TagTable({ action, questions, tags, readOnly, onChange }: TagTableProps) {
   const making = useMaking();
@@ -28,7 +30,8 @@ export function TagTable({ action, questions, tags, readOnly, onChange }: TagTab
       .filter((row) => row.tags.length && !question?.choices.some((one) => one.key === row.choice))
       .map((row) => ({ key: row.choice, label: `${row.choice} (not offered)` })),
   ];
-  const tagsOf = (choice: string) => action.table.find((row) => row.choice === choice)?.tags ?? [];
+  const tagsOf = (choice: string) =>
+    action.table.find((row) => row.choice === choice)?.tags ?? NONE;
   const setTags = (choice: string, ids: string[]) =>
     onChange({
       ...action,

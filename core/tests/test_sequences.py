@@ -1,0 +1,135 @@
+"""How a run goes on, and what pre-flight of a sequence finds."""
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from core.people import Person
+from core.personal import MessageText, check_message
+from core.sequences.advance import Advanced, RunState, SendMessage, advance
+from core.sequences.check import check_sequence
+from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep, step_that_remains
+from core.timing import Duration
+
+from .observatory import CATALOGUE
+
+START = datetime(2026, 11, 24, 19, 30, tzinfo=UTC)
+DAY = Duration(amount=1, unit="days")
+
+
+def sequence(*steps: Any) -> SequenceDocument:
+    return SequenceDocument(list="l-news", lanes=(Lane(id="a", steps=steps),))
+
+
+GUIDE = sequence(
+    SendStep(id="s1", message="m-guide", at_once=True),
+    WaitStep(id="w1", duration=DAY),
+    SendStep(id="s2", message="m-fits"),
+)
+INES = Person(address="i@b.example", memberships={"l-news": "subscribed"}, time_zone="Europe/London")
+
+
+def sent(result: Advanced) -> list[tuple[str, datetime]]:
+    return [(one.step, one.at) for one in result.effects if isinstance(one, SendMessage)]
+
+
+class Advancing(TestCase):
+    def test_the_promised_thing_at_once_the_next_a_day_later(self) -> None:
+        first = advance(RunState(lane="a"), GUIDE, INES, START)
+        self.assertEqual(sent(first), [("s1", START)])
+        self.assertEqual(first.run.due_at, START + timedelta(days=1))
+        early = advance(first.run, GUIDE, INES, START + timedelta(hours=23))
+        self.assertEqual((early.run, early.effects), (first.run, ()))
+        last = advance(first.run, GUIDE, INES, START + timedelta(days=1))
+        self.assertEqual(sent(last), [("s2", START + timedelta(days=1))])
+        self.assertEqual(last.run.ended, "finished")
+
+    def test_who_has_ended_stays_so(self) -> None:
+        over = RunState(lane="a", ended="finished")
+        self.assertEqual(advance(over, GUIDE, INES, START).effects, ())
+
+    def test_a_slow_worker_does_not_shift_the_series(self) -> None:
+        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        late = advance(run, GUIDE, INES, START + timedelta(days=1, minutes=4))
+        self.assertEqual(sent(late), [("s2", START + timedelta(days=1))])
+
+    def test_after_a_long_stop_the_next_wait_counts_from_now(self) -> None:
+        longer = sequence(*GUIDE.lanes[0].steps, WaitStep(id="w2", duration=DAY), SendStep(id="s3", message="m-fits"))
+        run = advance(RunState(lane="a"), longer, INES, START).run
+        resumed = advance(run, longer, INES, START + timedelta(days=10))
+        self.assertEqual([step for step, _ in sent(resumed)], ["s2"])
+        self.assertEqual(resumed.run.due_at, START + timedelta(days=11))
+
+    def test_unsubscribing_ends_it_before_the_next_step(self) -> None:
+        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        left = Person(address="i@b.example", memberships={"l-news": "unsubscribed"})
+        result = advance(run, GUIDE, left, START + timedelta(days=1))
+        self.assertEqual(sent(result), [])
+        self.assertEqual(result.run.ended, "unsubscribed")
+
+    def test_what_was_asked_for_goes_without_a_list_and_nothing_after_it(self) -> None:
+        stranger = Person(address="i@b.example")
+        result = advance(RunState(lane="a"), GUIDE, stranger, START)
+        self.assertEqual([step for step, _ in sent(result)], ["s1"])
+        self.assertEqual(result.run.ended, "not_on_list")
+
+    @given(
+        st.lists(st.integers(0, 5), min_size=1, max_size=6),
+        st.lists(st.integers(0, 200), min_size=1, max_size=30),
+    )
+    def test_however_often_it_is_called_each_step_sends_once_and_in_order(
+        self, waits: list[int], calls: list[int]
+    ) -> None:
+        steps: list[Any] = []
+        for number, days in enumerate(waits):
+            steps.append(WaitStep(id=f"w{number}", duration=Duration(amount=days, unit="days")))
+            steps.append(SendStep(id=f"s{number}", message="m-guide"))
+        document = sequence(*steps)
+        run, seen = RunState(lane="a"), []
+        for hours in sorted(calls):
+            result = advance(run, document, INES, START + timedelta(hours=hours))
+            run = result.run
+            seen += [step for step, _ in sent(result)]
+        self.assertEqual(seen, [f"s{number}" for number in range(len(seen))])
+
+
+class LiveChanges(TestCase):
+    def test_a_step_that_stays_keeps_its_people(self) -> None:
+        self.assertEqual(step_that_remains("w1", GUIDE, GUIDE), ("a", "w1"))
+
+    def test_a_removed_step_passes_them_to_the_next_that_remains(self) -> None:
+        now = sequence(GUIDE.lanes[0].steps[0], GUIDE.lanes[0].steps[2])
+        self.assertEqual(step_that_remains("w1", GUIDE, now), ("a", "s2"))
+
+    def test_nothing_remains(self) -> None:
+        self.assertIsNone(step_that_remains("w1", GUIDE, sequence(GUIDE.lanes[0].steps[0])))
+
+
+class PreFlight(TestCase):
+    def codes(self, document: SequenceDocument, sender: str = "a@b.example") -> list[str]:
+        return [one.code for one in check_sequence(document, CATALOGUE, {}, sender)]
+
+    def test_clear(self) -> None:
+        self.assertEqual(self.codes(GUIDE), [])
+
+    def test_what_is_missing(self) -> None:
+        self.assertEqual(
+            self.codes(SequenceDocument(), sender=""), ["no_sender", "no_list", "nothing_sent"]
+        )
+        gone = sequence(SendStep(id="s1", message="gone"), SendStep(id="s2"))
+        self.assertEqual(self.codes(gone), ["message_gone", "line_unfinished", "two_at_once"])
+
+    def test_at_once_only_behind_the_door(self) -> None:
+        steps = (*GUIDE.lanes[0].steps[:2], SendStep(id="s2", message="m-fits", at_once=True))
+        self.assertEqual(self.codes(sequence(*steps)), ["at_once_later"])
+
+    def test_a_wait_that_nothing_follows(self) -> None:
+        self.assertEqual(self.codes(sequence(*GUIDE.lanes[0].steps[:2])), ["wait_at_end"])
+
+    def test_what_is_wrong_with_a_message_is_said_at_its_step(self) -> None:
+        found = check_message("Your guide", MessageText(subject="x"), CATALOGUE.fields)
+        result = check_sequence(GUIDE, CATALOGUE, {"m-guide": found}, "a@b.example")
+        self.assertEqual([(one.code, one.place) for one in result], [("no_text", "s1")])

@@ -1,0 +1,119 @@
+"""The whole of it for a browser test: server, worker, outside world, and Chromium."""
+
+import os
+import smtplib
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from launch.postgres import free_port
+from outside.mailbox import Mailbox
+from tests.processes import start, stop
+from tests.world import PASSWORD
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+TOKEN = "only-for-tests"
+expect.set_options(timeout=15_000)
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """Real processes on the database of the test, and a browser to look with."""
+
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright's loop runs in this thread; the ORM is used here between its calls.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+        super().setUpClass()
+        cls.folder = tempfile.TemporaryDirectory()
+        smtp, web = str(free_port()), str(free_port())
+        cls.outside = f"http://127.0.0.1:{web}"
+        cls.mailbox = Mailbox(Path(cls.folder.name) / "outside" / "mail")
+        cls.settings_on = override_settings(
+            PUBLIC_ADDRESS=cls.live_server_url,
+            CSRF_TRUSTED_ORIGINS=[cls.live_server_url],
+            OUTSIDE_TOKEN=TOKEN,
+            OUTSIDE_ADDRESS=cls.outside,
+            EMAIL_BACKEND="django.core.mail.backends.smtp.EmailBackend",
+            EMAIL_PORT=int(smtp),
+        )
+        cls.settings_on.enable()
+        shared = {
+            "YALLA_DATA": cls.folder.name,
+            "YALLA_PUBLIC_ADDRESS": cls.live_server_url,
+            "YALLA_OUTSIDE_TOKEN": TOKEN,
+            "YALLA_OUTSIDE_PORT": web,
+            "YALLA_SMTP_PORT": smtp,
+        }
+        cls.processes = [
+            start("-m", "outside", **shared),
+            start("manage.py", "worker", **shared),
+        ]
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=FLAGS
+        )
+        wait_until(lambda: _answers(int(smtp)))
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        for process in cls.processes:
+            stop(process)
+        cls.settings_on.disable()
+        cls.folder.cleanup()
+        super().tearDownClass()
+
+    def open(self, width: int = 1280, height: int = 800) -> Page:
+        """A page in a private window; what goes wrong in it fails the test."""
+        context = self.browser.new_context(viewport={"width": width, "height": height})
+        page = context.new_page()
+        self.addCleanup(context.close)
+        page.on("pageerror", lambda error: self.fail(f"The page broke: {error}"))
+        page.on(
+            "console",
+            lambda message: self.fail(f"The console says: {message.text}")
+            if "Content Security Policy" in message.text
+            else None,
+        )
+        return page
+
+    def sign_in(self, page: Page, address: str) -> None:
+        """Sign in on the screen, up to the desk."""
+        page.goto(f"{self.live_server_url}/sign-in")
+        page.get_by_label("Email").fill(address)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.wait_for_url("**/desk")
+
+
+def wait_until(holds: Callable[[], bool], seconds: float = 30) -> None:
+    """Wait until something holds that another process does."""
+    deadline = time.monotonic() + seconds
+    while not holds():
+        if time.monotonic() > deadline:
+            raise AssertionError("It did not happen in time.")
+        time.sleep(0.1)
+
+
+def _answers(port: int) -> bool:
+    try:
+        with smtplib.SMTP("127.0.0.1", port, timeout=2):
+            return True
+    except OSError:
+        return False

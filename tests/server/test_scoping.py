@@ -1,0 +1,153 @@
+"""Workspaces are apart: every query is scoped in one place, every path answers 404 abroad."""
+
+import json
+from typing import Any
+from uuid import uuid4
+
+from django.test import TestCase
+
+from server.config.api import api
+from server.intake.models import Source
+from server.people.models import Subscriber
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.workspaces.models import Member, Role
+from server.workspaces.scoping import Unscoped
+from tests.world import BACKEND, make_user, make_world
+
+# A body that each path takes, so that it is the id that is refused.
+BODIES: dict[str, dict[str, Any]] = {
+    "RouteDraftIn": {"document": {}, "based_on": 0},
+    "SequenceDraftIn": {"document": {}, "based_on": 0},
+    "TurnOnIn": {},
+    "SampleIn": {"document": {}, "answers": []},
+    "MessageIn": {"name": "x", "subject": "", "preheader": "", "body": "", "based_on": 0},
+    "NameIn": {"name": "x"},
+    "ListIn": {"name": "x"},
+    "FieldIn": {"label": "x", "type": "text"},
+    "MoveIn": {"to": "2030-01-01T00:00:00Z"},
+    "SettingsIn": {
+        "name": "x",
+        "time_zone": "UTC",
+        "sender_name": "",
+        "sender_address": "",
+        "postal_address": "",
+        "keeps_ip": False,
+    },
+}
+
+
+class Walk(TestCase):
+    def setUp(self) -> None:
+        self.mine = make_world("Mine", "mine@larkmoor.example")
+        self.theirs = make_world("Theirs", "theirs@larkmoor.example")
+        person = self.theirs.arrive("ines@example.com", first_name="Ines")
+        snag = report(self.theirs.workspace, Snag.About.SEND, "x", "x")
+        self.ids = {
+            "source": self.theirs.source.pk,
+            "sequence": self.theirs.sequence.pk,
+            "message": self.theirs.guide.pk,
+            "person": person.pk,
+            "submission": person.submissions.get().pk,
+            "snag": snag.pk,
+            "step": "s1",
+            "number": 1,
+        }
+        self.client.force_login(self.mine.user, BACKEND)
+
+    def operations(self) -> list[tuple[str, str, dict[str, Any]]]:
+        """Every path below a workspace, its method, and a body that it takes."""
+        found = []
+        for path, methods in api.get_openapi_schema()["paths"].items():
+            if "{workspace}" not in path:
+                continue
+            for method, operation in methods.items():
+                content = operation.get("requestBody", {}).get("content", {})
+                schema = content.get("application/json", {}).get("schema", {})
+                name = schema.get("$ref", "").rpartition("/")[2]
+                found.append((path, method, BODIES[name] if name else {}))
+        return found
+
+    def call(self, path: str, method: str, body: dict[str, Any], slug: str) -> int:
+        address = path.replace("{workspace}", slug)
+        for name, value in self.ids.items():
+            address = address.replace("{" + name + "}", str(value))
+        self.assertNotIn("{", address)
+        answer = getattr(self.client, method)(
+            address, data=json.dumps(body) if method != "get" else None, content_type="application/json"
+        )
+        return int(answer.status_code)
+
+    def test_another_workspace_is_not_there(self) -> None:
+        operations = self.operations()
+        self.assertGreater(len(operations), 35)
+        for path, method, body in operations:
+            slug = self.theirs.workspace.slug
+            self.assertEqual(self.call(path, method, body, slug), 404, f"{method} {path}")
+
+    def test_its_ids_are_not_there_in_mine(self) -> None:
+        walked = 0
+        for path, method, body in self.operations():
+            if path.count("{") < 2:
+                continue
+            walked += 1
+            slug = self.mine.workspace.slug
+            self.assertEqual(self.call(path, method, body, slug), 404, f"{method} {path}")
+        self.assertGreater(walked, 20)
+
+    def test_its_ids_are_not_taken_as_filters(self) -> None:
+        at = f"/api/workspaces/{self.mine.workspace.slug}"
+        listed = self.client.get(f"{at}/submissions?source={self.ids['source']}").json()
+        self.assertEqual(listed["submissions"], [])
+        preview = self.client.get(
+            f"{at}/messages/{self.mine.guide.pk}/preview?person={self.ids['person']}"
+        )
+        self.assertEqual(preview.status_code, 404)
+
+    def test_their_things_in_my_document_are_gone_things(self) -> None:
+        at = f"/api/workspaces/{self.mine.workspace.slug}/sources/{self.mine.source.pk}/sample"
+        document = {
+            "consent": [{"id": "c", "list": str(self.theirs.news.pk), "wording": "x"}],
+            "then": [
+                {"id": "t", "action": {"kind": "start_sequence", "sequence": str(self.ids["sequence"])}}
+            ],
+        }
+        answer = self.client.post(
+            at, json.dumps({"document": document, "answers": []}), content_type="application/json"
+        ).json()
+        codes = {one["code"] for one in answer["findings"]}
+        self.assertLessEqual({"list_gone", "sequence_gone"}, codes)
+
+    def test_nobody_gets_in_without_signing_in(self) -> None:
+        self.client.logout()
+        for path, method, body in self.operations():
+            slug = self.mine.workspace.slug
+            self.assertEqual(self.call(path, method, body, slug), 401, f"{method} {path}")
+
+    def test_a_reader_reads_and_changes_nothing(self) -> None:
+        reader = make_user("reader@larkmoor.example")
+        Member.objects.create(workspace=self.mine.workspace, user=reader, role=Role.READER)
+        self.client.force_login(reader, BACKEND)
+        slug = self.mine.workspace.slug
+        self.ids["source"] = self.mine.source.pk
+        for path, method, body in self.operations():
+            if method == "get":
+                continue
+            expected = 200 if path.endswith("/sample") else 403
+            self.assertEqual(self.call(path, method, body, slug), expected, f"{method} {path}")
+        self.assertEqual(self.client.get(f"/api/workspaces/{slug}/desk").status_code, 200)
+
+
+class OnePlace(TestCase):
+    def test_a_query_over_every_workspace_raises(self) -> None:
+        for query in (Source.objects.all, Subscriber.objects.count, Snag.objects.first):
+            with self.assertRaises(Unscoped):
+                query()
+
+    def test_ids_that_are_nobodys_are_not_there(self) -> None:
+        mine = make_world()
+        self.client.force_login(mine.user, BACKEND)
+        at = f"/api/workspaces/{mine.workspace.slug}/people/{uuid4()}"
+        answer = self.client.get(at)
+        self.assertEqual(answer.status_code, 404)
+        self.assertEqual(answer.headers["Content-Type"], "application/problem+json")

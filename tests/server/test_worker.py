@@ -1,0 +1,81 @@
+"""A worker that is really killed, again and again: nothing is lost and nothing is doubled."""
+
+import random
+import subprocess
+import time
+from collections import Counter
+
+from django.db.models import Count
+from django.test import TransactionTestCase
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from server.intake.models import Submission
+from server.mail.models import Send
+from server.people.models import Fact, Subscriber, Tagging
+from server.sequences.models import Run
+from server.snags.models import Snag
+from tests.processes import kill, start, stop
+from tests.world import RealMail, make_world
+
+PEOPLE = 120
+KILLS = 4
+
+
+class KilledWorker(RealMail, TransactionTestCase):
+    def test_kill_9_at_any_moment(self) -> None:
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        world = make_world()
+        for number in range(PEOPLE):
+            world.submit(f"p{number}@example.com", first_name="ines", look="moon")
+        chance = random.Random(4)
+        killed_at = []
+        for _ in range(KILLS):
+            worker = self.worker()
+            # Long enough to begin, never long enough to finish.
+            done = self.routed()
+            while self.routed() < min(done + chance.randrange(5, 20), PEOPLE):
+                time.sleep(0.01)
+            kill(worker)
+            killed_at.append(self.routed())
+        self.assertLess(killed_at[-1], PEOPLE, "the worker was never killed in the middle")
+        worker = self.worker()
+        try:
+            self.wait_until_settled()
+        finally:
+            stop(worker)
+        self.assert_nothing_lost_or_doubled()
+
+    def worker(self) -> subprocess.Popen[bytes]:
+        return start("manage.py", "worker", YALLA_SMTP_PORT=str(self.smtp_port))
+
+    def routed(self) -> int:
+        return int(Submission.everywhere.filter(state="routed").count())
+
+    def wait_until_settled(self) -> None:
+        open_states = [Send.State.QUEUED, Send.State.HANDING_OVER]
+        deadline = time.monotonic() + 120
+        while self.routed() < PEOPLE or Send.everywhere.filter(state__in=open_states).exists():
+            self.assertLess(time.monotonic(), deadline, "it did not settle")
+            time.sleep(0.2)
+
+    def assert_nothing_lost_or_doubled(self) -> None:
+        self.assertEqual(Subscriber.everywhere.count(), PEOPLE)
+        self.assertEqual(Run.everywhere.count(), PEOPLE)
+        self.assertEqual(Tagging.everywhere.count(), 2 * PEOPLE)
+        kinds = Fact.everywhere.exclude(kind="sent").values("subscriber", "kind")
+        counts = {
+            (one["kind"], one["count"]) for one in kinds.annotate(count=Count("pk"))
+        }
+        once = {("added", 1), ("submitted", 1), ("field", 1), ("membership", 1), ("entered", 1)}
+        self.assertEqual(counts, {*once, ("tag", 2)})
+        self.assertEqual(Send.everywhere.count(), PEOPLE)
+        states = Counter(Send.everywhere.values_list("state", flat=True))
+        self.assertEqual(states["sent"] + states["unknown"], PEOPLE, states)
+        received = Counter(one.message["Message-ID"] for one in self.mailbox.list())
+        self.assertEqual(set(received.values()), {1}, "an email went out twice")
+        self.assertGreaterEqual(len(received), states["sent"])
+        # What a task defers is in its own transaction: no job is about what is not there.
+        failed = ProcrastinateJob.objects.filter(status="failed")
+        self.assertEqual(list(failed.values_list("task_name", "args")), [])
+        # A send that a killed worker may have handed over is a snag, not a repeat.
+        self.assertEqual(bool(states["unknown"]), Snag.everywhere.exists())

@@ -1,0 +1,192 @@
+"""A small workspace for tests: a list, a message, a sequence and a form that is turned on."""
+
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from django.test import override_settings
+
+from core.forms import Form, Question
+from core.personal import MessageText
+from core.reading import ReadLine
+from core.routes import (
+    AddTags,
+    ConsentLine,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    TagByAnswer,
+    TagRow,
+    VisitorSees,
+)
+from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep
+from core.timing import Duration
+from core.values import Choice
+from launch.postgres import free_port
+from outside.mailbox import Mailbox
+from outside.smtp import mail_server
+from server.intake import actions as intake
+from server.intake.models import Source, Submission
+from server.mail.actions import make_message, save_message
+from server.mail.models import Message, Send
+from server.people.actions import furnish, make_list, make_tag
+from server.people.models import Field, MailingList, Subscriber
+from server.sequences import actions as sequences
+from server.sequences.models import Sequence
+from server.workspaces.actions import make_workspace, set_up
+from server.workspaces.models import Member, User, Workspace
+
+PASSWORD = "a password for tests"
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+LOOKS = (Choice(key="moon", label="Moon"), Choice(key="planets", label="Planets"))
+
+
+@dataclass
+class World:
+    """What a test stands on."""
+
+    user: User
+    workspace: Workspace
+    member: Member
+    news: MailingList
+    guide: Message
+    fits: Message
+    sequence: Sequence
+    source: Source
+
+    def submit(self, address: str, **answers: str) -> Submission:
+        """A submission of the form, stored but not routed."""
+        pairs = (("email", address), *answers.items())
+        self.source.refresh_from_db()
+        self.source.workspace = self.workspace
+        revision = str(self.source.revisions.get(state="live").pk)
+        made = intake.receive(self.source, revision, pairs, f"{address} {answers}", {"page": "/f"})
+        assert made is not None
+        return made
+
+    def arrive(self, address: str, **answers: str) -> Subscriber:
+        """A submission, routed; the subscriber."""
+        submission = self.submit(address, **answers)
+        intake.route_submission(str(submission.pk))
+        submission.refresh_from_db()
+        assert submission.subscriber is not None
+        return submission.subscriber
+
+    def sends(self, **wanted: Any) -> list[Send]:
+        """The sends, the oldest first."""
+        return list(Send.objects.of(self.workspace).filter(**wanted).order_by("queued_at", "pk"))
+
+
+def make_user(address: str = "noor@larkmoor.example") -> User:
+    """Somebody who can sign in with PASSWORD."""
+    return User.objects.create_user(address, PASSWORD)
+
+
+def make_empty_workspace(name: str, user: User) -> Workspace:
+    """A workspace with a sender, and nothing else."""
+    workspace = make_workspace(name, user, "Europe/London")
+    furnish(workspace)
+    return set_up(
+        workspace,
+        name=name,
+        time_zone="Europe/London",
+        sender_name=name,
+        sender_address="hello@larkmoor.example",
+        postal_address="1 Dome Road",
+        keeps_ip=True,
+    )
+
+
+def make_world(name: str = "Larkmoor", address: str = "noor@larkmoor.example") -> World:
+    """A workspace whose form is turned on."""
+    user = make_user(address)
+    workspace = make_empty_workspace(name, user)
+    member = workspace.members.get()
+    news = make_list(workspace, "Open-night news")
+    guide = _message(workspace, "Your guide", "<p>Hello {{ first_name | default: 'there' }}, <a href='https://www.larkmoor.example/guide'>your guide</a></p>")
+    fits = _message(workspace, "Which one fits", "<p>Hello {{ first_name }}</p>")
+    sequence = sequences.make_sequence(workspace, "First telescope", member)
+    steps = (
+        SendStep(id="s1", message=str(guide.pk), at_once=True),
+        WaitStep(id="w1", duration=Duration(amount=1, unit="days")),
+        SendStep(id="s2", message=str(fits.pk)),
+    )
+    document = SequenceDocument(list=str(news.pk), lanes=(Lane(id="a", steps=steps),))
+    sequences.save_sequence_draft(sequence, document, 1, member)
+    sequences.turn_on(sequence, member)
+    source = intake.make_source(workspace, "Telescope guide", member)
+    intake.save_route_draft(source, route_document(workspace, news, sequence), 1, member)
+    intake.turn_on(source, member, "first")
+    return World(user, workspace, member, news, guide, fits, sequence, source)
+
+
+def route_document(workspace: Workspace, news: MailingList, sequence: Sequence) -> RouteDocument:
+    """A whole route."""
+    fields = {one.key: str(one.pk) for one in Field.objects.of(workspace)}
+    tags = {name: str(make_tag(workspace, name).pk) for name in ("guide", "moon", "planets")}
+    return RouteDocument(
+        form=Form(
+            title="Get the guide",
+            questions=(
+                Question(id="q1", name="email", type="email", label="Email", required=True),
+                Question(id="q2", name="first_name", type="name", label="First name"),
+                Question(id="q3", name="look", type="choice", label="What do you look at?", choices=LOOKS),
+                Question(id="q4", name="utm_source", type="hidden", parameter="utm_source"),
+            ),
+        ),
+        read_as=(
+            ReadLine(id="r1", question="email", field=fields["email"]),
+            ReadLine(id="r2", question="first_name", field=fields["first_name"], part="first", case_right=True),
+        ),
+        consent=(ConsentLine(id="c1", list=str(news.pk), wording="You also get the news."),),
+        then=(
+            Rule(id="t1", action=AddTags(tags=(tags["guide"],))),
+            Rule(
+                id="t2",
+                action=TagByAnswer(
+                    question="look",
+                    table=tuple(TagRow(choice=one.key, tags=(tags[one.key],)) for one in LOOKS),
+                ),
+            ),
+            Rule(id="t3", action=StartSequence(sequence=str(sequence.pk), lane="a")),
+        ),
+        visitor_sees=VisitorSees(heading="Thank you", text="It is on its way."),
+    )
+
+
+def _message(workspace: Workspace, name: str, body: str) -> Message:
+    row = make_message(workspace, name)
+    text = MessageText(subject=f"{name} {{{{ first_name | default: '' }}}}", body=body)
+    return save_message(row, name, text, 0, None)
+
+
+class RealMail:
+    """A mixin for test cases: mail goes over SMTP to the server of the outside world."""
+
+    mailbox: Mailbox
+    smtp_port: int
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls._folder = tempfile.TemporaryDirectory()  # type: ignore[attr-defined]
+        cls.mailbox = Mailbox(Path(cls._folder.name) / "mail")  # type: ignore[attr-defined]
+        cls.smtp_port = free_port()
+        cls._server = mail_server(cls.mailbox, cls.smtp_port)  # type: ignore[attr-defined]
+        cls._server.start()  # type: ignore[attr-defined]
+        cls._mail = override_settings(  # type: ignore[attr-defined]
+            EMAIL_BACKEND="django.core.mail.backends.smtp.EmailBackend", EMAIL_PORT=cls.smtp_port
+        )
+        cls._mail.enable()  # type: ignore[attr-defined]
+        super().setUpClass()  # type: ignore[misc]
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()  # type: ignore[misc]
+        cls._mail.disable()  # type: ignore[attr-defined]
+        cls._server.stop()  # type: ignore[attr-defined]
+        cls._folder.cleanup()  # type: ignore[attr-defined]
+
+    def setUp(self) -> None:
+        super().setUp()  # type: ignore[misc]
+        self.mailbox.empty()
