@@ -18,7 +18,6 @@ from .routes import (
     is_web_address,
 )
 
-
 # Names that begin with an underscore are the form's own, and _charset_ is the standard's
 # (WHATWG HTML, form submission).
 _NAME = re.compile(r"[^\W_][\w. -]*")

@@ -25,6 +25,7 @@ from core.values import Choice
 from server.consent.actions import leave
 from server.intake import actions as intake
 from server.intake.models import Source
+from server.intake.open_forms import forget, open_form
 from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_field, make_list, make_tag
@@ -222,8 +223,6 @@ def _live_through(
     workspace: Workspace, source: Source, coming: list[Visit], now: datetime, chance: random.Random
 ) -> None:
     """Let the visitors come one by one, and time go by between them."""
-    revision = str(source.revisions.get(state="live").pk)
-    source.workspace = workspace
     for number, visit in enumerate(coming):
         sequences.move_time(workspace, max(visit.at, clock.now(workspace) + _MOMENT))
         address = "no-such-person@example.net" if number == len(coming) - 40 else visit.address
@@ -231,7 +230,11 @@ def _live_through(
         answers += [("look", visit.look)] if visit.look else []
         answers.append(("utm_source", visit.utm_source))
         context = {"page": f"/f/{source.key}", "from": "the website"}
-        submission = intake.receive(source, revision, tuple(answers), f"demo-{number}", context)
+        forget(source)
+        form = open_form(source.key)
+        assert form is not None
+        name = f"demo-{number}"
+        submission = intake.receive(form, form.revision_id, tuple(answers), name, context)
         assert submission is not None
         intake.route_submission(str(submission.pk))
         deliver_queued(workspace)

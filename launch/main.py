@@ -123,12 +123,13 @@ def test(words: list[str]) -> int:
 
 def bench(words: list[str]) -> int:
     """Measure, on a cluster and with processes of its own."""
-    return _with_own_world("bench", ["-m", "bench", *words], demo_data=False)
+    os.environ["YALLA_URLS"] = "bench.rows"
+    return _with_own_world("bench", ["-m", "bench", *words], ["web", "outside"])
 
 
 def screenshots(words: list[str]) -> int:
     """Take the pictures of docs/screenshots from fresh demo data."""
-    return _with_own_world("screenshots", ["-m", "demo.screenshots", *words], demo_data=True)
+    return _with_own_world("screenshots", ["-m", "demo.screenshots", *words], [], demo_data=True)
 
 
 def stop(words: list[str]) -> int:
@@ -153,7 +154,9 @@ def stop(words: list[str]) -> int:
     return 0
 
 
-def _with_own_world(name: str, python: list[str], *, demo_data: bool) -> int:
+def _with_own_world(
+    name: str, python: list[str], processes: list[str], *, demo_data: bool = False
+) -> int:
     from .postgres import free_port
 
     install_missing(browser=True)
@@ -166,7 +169,7 @@ def _with_own_world(name: str, python: list[str], *, demo_data: bool) -> int:
         world.prepare()
         if demo_data:
             world.load_demo()
-        world.start()
+        world.start(*processes)
         os.environ.update(world.environment())
         return os.spawnv(os.P_WAIT, builds.PYTHON, [str(builds.PYTHON), *python])
     finally:

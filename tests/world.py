@@ -28,6 +28,7 @@ from outside.mailbox import Mailbox
 from outside.smtp import mail_server
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
+from server.intake.open_forms import forget, open_form
 from server.mail.actions import make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_list, make_tag
@@ -58,10 +59,10 @@ class World:
     def submit(self, address: str, **answers: str) -> Submission:
         """A submission of the form, stored but not routed."""
         pairs = (("email", address), *answers.items())
-        self.source.refresh_from_db()
-        self.source.workspace = self.workspace
-        revision = str(self.source.revisions.get(state="live").pk)
-        made = intake.receive(self.source, revision, pairs, f"{address} {answers}", {"page": "/f"})
+        forget(self.source)
+        form = open_form(self.source.key)
+        assert form is not None
+        made = intake.receive(form, form.revision_id, pairs, f"{address} {answers}", {"page": "/f"})
         assert made is not None
         return made
 
@@ -104,7 +105,11 @@ def make_world(name: str = "Larkmoor", address: str = "noor@larkmoor.example") -
     workspace = make_empty_workspace(name, user)
     member = workspace.members.get()
     news = make_list(workspace, "Open-night news")
-    guide = _message(workspace, "Your guide", "<p>Hello {{ first_name | default: 'there' }}, <a href='https://www.larkmoor.example/guide'>your guide</a></p>")
+    guide = _message(
+        workspace,
+        "Your guide",
+        "<p>Hello {{ first_name | default: 'there' }}, <a href='https://www.larkmoor.example/guide'>your guide</a></p>",
+    )
     fits = _message(workspace, "Which one fits", "<p>Hello {{ first_name }}</p>")
     sequence = sequences.make_sequence(workspace, "First telescope", member)
     steps = (
@@ -131,13 +136,21 @@ def route_document(workspace: Workspace, news: MailingList, sequence: Sequence) 
             questions=(
                 Question(id="q1", name="email", type="email", label="Email", required=True),
                 Question(id="q2", name="first_name", type="name", label="First name"),
-                Question(id="q3", name="look", type="choice", label="What do you look at?", choices=LOOKS),
+                Question(
+                    id="q3", name="look", type="choice", label="What do you look at?", choices=LOOKS
+                ),
                 Question(id="q4", name="utm_source", type="hidden", parameter="utm_source"),
             ),
         ),
         read_as=(
             ReadLine(id="r1", question="email", field=fields["email"]),
-            ReadLine(id="r2", question="first_name", field=fields["first_name"], part="first", case_right=True),
+            ReadLine(
+                id="r2",
+                question="first_name",
+                field=fields["first_name"],
+                part="first",
+                case_right=True,
+            ),
         ),
         consent=(ConsentLine(id="c1", list=str(news.pk), wording="You also get the news."),),
         then=(

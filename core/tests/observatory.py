@@ -42,7 +42,9 @@ ROUTE = RouteDocument(
         questions=(
             Question(id="q1", name="email", type="email", label="Email", required=True),
             Question(id="q2", name="name", type="name", label="Name"),
-            Question(id="q3", name="look", type="choice", label="What do you look at?", choices=LOOKS),
+            Question(
+                id="q3", name="look", type="choice", label="What do you look at?", choices=LOOKS
+            ),
             Question(id="q4", name="news", type="yes_no", label="Send me the news"),
             Question(id="q5", name="utm_source", type="hidden", parameter="utm_source"),
         ),

@@ -60,7 +60,9 @@ class ANewPerson(TestCase):
             self.assertEqual(effect.because.revision, 3)
             self.assertTrue(effect.because.sentence)
         planets = next(
-            one for one in self.decision.effects if isinstance(one, AddTag) and one.name == "planets"
+            one
+            for one in self.decision.effects
+            if isinstance(one, AddTag) and one.name == "planets"
         )
         self.assertEqual(
             planets.because.sentence,
@@ -82,9 +84,7 @@ class AKnownPerson(TestCase):
     )
 
     def test_only_what_changes_is_an_effect(self) -> None:
-        decision = decided(
-            self.ines, email="INES@example.com", name="ines", look="moon", news="on"
-        )
+        decision = decided(self.ines, email="INES@example.com", name="ines", look="moon", news="on")
         self.assertFalse(decision.is_new)
         self.assertEqual([one.kind for one in decision.effects], ["add_tag"])
         said = {one.line: one.text for one in decision.outcomes}
@@ -100,9 +100,9 @@ class AKnownPerson(TestCase):
             update={"then": tuple(rule.model_copy(update={"on": False}) for rule in ROUTE.then)}
         )
         decision = decided(None, off, email="a@b.example", look="moon")
-        self.assertEqual(decision.effects, tuple(
-            one for one in decision.effects if isinstance(one, SetField)
-        ))
+        self.assertEqual(
+            decision.effects, tuple(one for one in decision.effects if isinstance(one, SetField))
+        )
 
 
 class Consent(TestCase):
@@ -149,7 +149,9 @@ class Problems(TestCase):
         broken = ROUTE.model_copy(
             update={
                 "then": (
-                    Rule.model_validate({"id": "x", "action": {"kind": "add_tags", "tags": ["gone"]}}),
+                    Rule.model_validate(
+                        {"id": "x", "action": {"kind": "add_tags", "tags": ["gone"]}}
+                    ),
                     Rule.model_validate(
                         {"id": "y", "action": {"kind": "start_sequence", "sequence": "gone"}}
                     ),
@@ -185,7 +187,14 @@ class NextPage(TestCase):
         )
 
     def test_only_web_addresses(self) -> None:
-        for address in ("javascript:alert(1)", "//evil.example", "/thanks", "", "https://", "http:// x"):
+        for address in (
+            "javascript:alert(1)",
+            "//evil.example",
+            "/thanks",
+            "",
+            "https://",
+            "http:// x",
+        ):
             sees = self.sees.model_copy(update={"address": address})
             self.assertIsNone(next_page(sees, ()))
 

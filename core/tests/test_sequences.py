@@ -29,7 +29,9 @@ GUIDE = sequence(
     WaitStep(id="w1", duration=DAY),
     SendStep(id="s2", message="m-fits"),
 )
-INES = Person(address="i@b.example", memberships={"l-news": "subscribed"}, time_zone="Europe/London")
+INES = Person(
+    address="i@b.example", memberships={"l-news": "subscribed"}, time_zone="Europe/London"
+)
 
 
 def sent(result: Advanced) -> list[tuple[str, datetime]]:
@@ -57,7 +59,11 @@ class Advancing(TestCase):
         self.assertEqual(sent(late), [("s2", START + timedelta(days=1))])
 
     def test_after_a_long_stop_the_next_wait_counts_from_now(self) -> None:
-        longer = sequence(*GUIDE.lanes[0].steps, WaitStep(id="w2", duration=DAY), SendStep(id="s3", message="m-fits"))
+        longer = sequence(
+            *GUIDE.lanes[0].steps,
+            WaitStep(id="w2", duration=DAY),
+            SendStep(id="s3", message="m-fits"),
+        )
         run = advance(RunState(lane="a"), longer, INES, START).run
         resumed = advance(run, longer, INES, START + timedelta(days=10))
         self.assertEqual([step for step, _ in sent(resumed)], ["s2"])

@@ -32,14 +32,19 @@ class Waits(TestCase):
         st.integers(0, 400),
         st.sampled_from(["minutes", "hours", "days", "weeks"]),
     )
-    def test_the_same_as_dateutil(self, moment: datetime, zone: str, amount: int, unit: str) -> None:
+    def test_the_same_as_dateutil(
+        self, moment: datetime, zone: str, amount: int, unit: str
+    ) -> None:
         start = moment.replace(tzinfo=UTC)
-        got = after(start, Duration.model_validate({"amount": amount, "unit": unit}), ZoneInfo(zone))
+        got = after(
+            start, Duration.model_validate({"amount": amount, "unit": unit}), ZoneInfo(zone)
+        )
         if unit in ("minutes", "hours") or amount == 0:
-            expected = start + relativedelta(**{unit: amount})
+            expected = start + relativedelta(**{unit: amount})  # type: ignore[arg-type]
         else:
             local = start.astimezone(tz.gettz(zone)).replace(tzinfo=None)
-            wall = (local + relativedelta(**{unit: amount})).replace(tzinfo=tz.gettz(zone), fold=0)
+            shifted = local + relativedelta(**{unit: amount})  # type: ignore[arg-type]
+            wall = shifted.replace(tzinfo=tz.gettz(zone), fold=0)
             expected = tz.resolve_imaginary(wall).astimezone(tz.UTC)
         self.assertEqual(got, expected)
 

@@ -86,8 +86,12 @@ class Names(TestCase):
 
     def test_parts(self) -> None:
         # "Juan Q. Xavier de la Vega III" is nameparser's own first example.
-        self.assertEqual(read_name("Juan Q. Xavier de la Vega III", "last", False), "de la Vega III")
-        self.assertEqual(read_name("Juan Q. Xavier de la Vega III", "first", False), "Juan Q. Xavier")
+        self.assertEqual(
+            read_name("Juan Q. Xavier de la Vega III", "last", False), "de la Vega III"
+        )
+        self.assertEqual(
+            read_name("Juan Q. Xavier de la Vega III", "first", False), "Juan Q. Xavier"
+        )
         self.assertEqual(read_name("Ines van der Berg", "last", False), "van der Berg")
         self.assertEqual(read_name("de la Cruz, Maria", "first", False), "Maria")
 

@@ -49,6 +49,7 @@ INSTALLED_APPS = [
     "server.intake",
     "server.consent",
     "server.desk",
+    "server.config",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -62,7 +63,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
-ROOT_URLCONF = "server.config.urls"
+ROOT_URLCONF = os.environ.get("YALLA_URLS", "server.config.urls")
 WSGI_APPLICATION = "server.config.wsgi.application"
 TEMPLATES = [
     {

@@ -36,6 +36,7 @@ from server.workspaces.models import Member, Workspace
 
 from . import tasks
 from .models import RouteRevision, Source, Submission
+from .open_forms import OpenForm, forget
 
 
 def make_source(
@@ -103,6 +104,7 @@ def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevis
         live = make_live(source.revisions.all(), source.workspace, member, note)
         source.state = Source.State.LIVE
         source.save(update_fields=["state"])
+        forget(source)
         return live
 
 
@@ -111,6 +113,7 @@ def pause(source: Source) -> None:
     if source.state == Source.State.LIVE:
         source.state = Source.State.PAUSED
         source.save(update_fields=["state"])
+        forget(source)
 
 
 def resume(source: Source) -> None:
@@ -118,6 +121,7 @@ def resume(source: Source) -> None:
     if source.state == Source.State.PAUSED:
         source.state = Source.State.LIVE
         source.save(update_fields=["state"])
+        forget(source)
 
 
 @lru_cache(maxsize=512)
@@ -127,8 +131,8 @@ def route_of_revision(revision_id: str) -> RouteDocument:
 
 
 def receive(
-    source: Source,
-    revision_id: str | None,
+    form: OpenForm,
+    revision_id: str,
     answers: Answers,
     rendering: str,
     context: dict[str, Any],
@@ -139,13 +143,13 @@ def receive(
     (a double click, a reload) stores nothing and gives None.
     """
     submission = Submission(
-        workspace_id=source.workspace_id,
-        source=source,
+        workspace_id=form.workspace_id,
+        source_id=form.source_id,
         revision_id=revision_id,
         answers=[list(pair) for pair in answers],
         context=context,
         rendering=rendering,
-        received_at=clock.now(source.workspace),
+        received_at=form.now(),
     )
     try:
         with transaction.atomic():

@@ -23,7 +23,8 @@ from core.routes import RouteDocument, is_web_address, next_page
 from core.values import read_yes_no
 
 from .actions import receive, route_of_revision
-from .models import RouteRevision, Source
+from .models import RouteRevision
+from .open_forms import OpenForm, open_form
 
 _SALT = "yalla.rendering"
 _LONGEST = 20_000
@@ -41,16 +42,12 @@ class SeeOther(HttpResponseRedirect):
 @require_http_methods(["GET", "HEAD", "POST"])
 def form_page(request: HttpRequest, key: str) -> HttpResponse:
     """Show the form, or take a post of it."""
-    source = (
-        Source.everywhere.select_related("workspace")
-        .filter(key=key, state=Source.State.LIVE)
-        .first()
-    )
-    live = _live_revision(source) if source else None
-    if source is None or live is None:
+    form = open_form(key)
+    if form is None:
         return render(request, "intake/closed.html", status=404)
     if request.method != "POST":
-        return _show(request, source, live, answers=_prefilled(request, live), problems={})
+        answers = _prefilled(request, form.revision_id)
+        return _show(request, form, form.revision_id, answers=answers, problems={})
     try:
         posted = _answers(request)
     except RequestDataTooBig:
@@ -59,7 +56,7 @@ def form_page(request: HttpRequest, key: str) -> HttpResponse:
         return _refuse(request, 413, "That is more than the 200 fields that a form can take.")
     except MultiPartParserError:
         return _refuse(request, 400, "The form arrived broken.")
-    return _take(request, source, live, posted)
+    return _take(request, form, posted)
 
 
 @never_cache
@@ -67,48 +64,38 @@ def form_page(request: HttpRequest, key: str) -> HttpResponse:
 @require_http_methods(["GET", "HEAD"])
 def thanks_page(request: HttpRequest, key: str) -> HttpResponse:
     """What the visitor sees after the form, where it is a text."""
-    source = Source.everywhere.select_related("workspace").filter(key=key).first()
-    live = _live_revision(source) if source else None
-    if source is None or live is None:
+    form = open_form(key)
+    if form is None:
         return render(request, "intake/closed.html", status=404)
-    sees = route_of_revision(live).visitor_sees
-    page = render(request, "intake/thanks.html", {"sees": sees, "name": source.workspace.name})
-    return _framed(page, route_of_revision(live))
+    route = route_of_revision(form.revision_id)
+    context = {"sees": route.visitor_sees, "name": form.workspace_name}
+    return _framed(render(request, "intake/thanks.html", context), route)
 
 
-def _live_revision(source: Source) -> str | None:
-    pk = (
-        RouteRevision.everywhere.filter(source=source, state=RouteRevision.State.LIVE)
-        .values_list("pk", flat=True)
-        .first()
-    )
-    return str(pk) if pk else None
-
-
-def _take(request: HttpRequest, source: Source, live: str, posted: Answers) -> HttpResponse:
+def _take(request: HttpRequest, form: OpenForm, posted: Answers) -> HttpResponse:
     answers = tuple((name, text) for name, text in posted if not name.startswith("_"))
     token = answer_to(posted, "_rendering") or ""
-    shown, rendering = _read_rendering(token, source, live)
+    shown, rendering = _read_rendering(token, form)
     route = route_of_revision(shown)
     problems = check_answers(route.form, answers)
     if problems:
-        return _show(request, source, shown, answers=answers, problems=problems, token=token)
+        return _show(request, form, shown, answers=answers, problems=problems, token=token)
     context: dict[str, Any] = {
         "page": request.build_absolute_uri(request.path),
         "from": (answer_to(posted, "_from") or "")[:2000],
     }
-    if source.workspace.keeps_ip:
+    if form.keeps_ip:
         context["ip"] = request.META.get("REMOTE_ADDR")
     # The same rendering with other answers is a correction, not a repeat.
     digest = hashlib.sha256(repr((rendering, answers)).encode()).hexdigest()
-    receive(source, shown, answers, digest, context)
+    receive(form, shown, answers, digest, context)
     target = next_page(route.visitor_sees, answers) or f"{request.path}/thanks"
     return _framed(SeeOther(target), route)
 
 
 def _show(
     request: HttpRequest,
-    source: Source,
+    opened: OpenForm,
     revision: str,
     *,
     answers: Answers,
@@ -118,7 +105,7 @@ def _show(
     route = route_of_revision(revision)
     context = {
         "form": route.form,
-        "name": source.workspace.name,
+        "name": opened.workspace_name,
         "questions": [_as_shown(question, answers, problems) for question in route.form.questions],
         "problems": [
             (question.id, problems[question.name].sentence)
@@ -166,14 +153,15 @@ def _new_rendering(revision: str) -> str:
     return signing.Signer(salt=_SALT).sign(f"{revision}:{secrets.token_urlsafe(12)}")
 
 
-def _read_rendering(token: str, source: Source, live: str) -> tuple[str, str]:
+def _read_rendering(token: str, form: OpenForm) -> tuple[str, str]:
     """The revision that was shown, and the name of the rendering; a fresh one if not ours."""
     try:
         text = signing.Signer(salt=_SALT).unsign(token)
     except signing.BadSignature:
-        return live, secrets.token_urlsafe(12)
+        return form.revision_id, secrets.token_urlsafe(12)
     revision, _, name = text.partition(":")
-    return (revision if _is_of(revision, str(source.pk)) else live), name
+    known = revision == form.revision_id or _is_of(revision, str(form.source_id))
+    return (revision if known else form.revision_id), name
 
 
 @lru_cache(maxsize=2048)

@@ -2,6 +2,7 @@
 
 import os
 import smtplib
+import subprocess
 import tempfile
 import time
 from collections.abc import Callable
@@ -9,7 +10,7 @@ from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
@@ -33,6 +34,12 @@ class BrowserCase(StaticLiveServerTestCase):
     """Real processes on the database of the test, and a browser to look with."""
 
     browser: Browser
+    playwright: Playwright
+    processes: list[subprocess.Popen[bytes]]
+    settings_on: override_settings
+    folder: tempfile.TemporaryDirectory[str]
+    outside: str
+    mailbox: Mailbox
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -87,9 +94,11 @@ class BrowserCase(StaticLiveServerTestCase):
         page.on("pageerror", lambda error: self.fail(f"The page broke: {error}"))
         page.on(
             "console",
-            lambda message: self.fail(f"The console says: {message.text}")
-            if "Content Security Policy" in message.text
-            else None,
+            lambda message: (
+                self.fail(f"The console says: {message.text}")
+                if "Content Security Policy" in message.text
+                else None
+            ),
         )
         return page
 

@@ -43,7 +43,9 @@ class WholePath(BrowserCase):
             page.keyboard.type(", thank you.")
             expect(page.get_by_text("Draft saved")).to_be_visible()
             expect(text.locator(".field-chip")).to_contain_text("First name, or “there”")
-            expect(page.frame_locator("iframe").get_by_text("Hello there, thank you.")).to_be_visible()
+            expect(
+                page.frame_locator("iframe").get_by_text("Hello there, thank you.")
+            ).to_be_visible()
             expect(page.get_by_role("button", name="Pre-flight: clear")).to_be_visible()
 
     def make_sequence(self, page: Page) -> None:
@@ -136,7 +138,9 @@ class WholePath(BrowserCase):
         expect(tags).to_contain_text("looks at planets because rule 2: the answer to")
         expect(tags).to_contain_text("was Planets, First telescope guide, revision 1, submission")
         tags.get_by_role("link", name="revision 1").last.click()
-        expect(page.get_by_role("heading", name="First telescope guide, revision 1")).to_be_visible()
+        expect(
+            page.get_by_role("heading", name="First telescope guide, revision 1")
+        ).to_be_visible()
         page.go_back()
         page.get_by_role("link", name="Lists", exact=True).click()
         page.get_by_role("link", name="1 subscriber", exact=True).click()

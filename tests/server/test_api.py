@@ -108,7 +108,9 @@ class Pages(TestCase):
         seen: list[str] = []
         after = ""
         while True:
-            page = self.client.get(f"{self.at}/people?after={after}" if after else f"{self.at}/people")
+            page = self.client.get(
+                f"{self.at}/people?after={after}" if after else f"{self.at}/people"
+            )
             seen += [one["address"] for one in page.json()["people"]]
             after = page.json()["next"]
             if not after:
@@ -145,5 +147,6 @@ class Health(TransactionTestCase):
     def test_the_clock_is_for_the_outside_world_alone(self) -> None:
         self.assertEqual(self.client.get("/outside/clock").status_code, 403)
         self.assertEqual(
-            self.client.get("/outside/clock", headers={"Authorization": "Bearer x"}).status_code, 403
+            self.client.get("/outside/clock", headers={"Authorization": "Bearer x"}).status_code,
+            403,
         )

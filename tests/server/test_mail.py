@@ -4,10 +4,11 @@ import re
 from datetime import timedelta
 from email import message_from_bytes, policy
 from email.message import EmailMessage
-from typing import cast
+from typing import Any, cast
 
 from django.test import Client, TestCase, override_settings
 
+from core.personal import MessageText
 from launch.postgres import free_port
 from server.mail import deliver as delivering
 from server.mail.actions import it_went_out, save_message, send_again
@@ -19,7 +20,6 @@ from server.sequences.actions import move_time, pause, resume
 from server.sequences.models import Run
 from server.snags.models import Snag
 from server.workspaces import clock
-from core.personal import MessageText
 from tests.world import RealMail, make_world
 
 
@@ -87,7 +87,9 @@ class Sending(RealMail, TestCase):
         self.forward(days=2)
         self.deliver_all()
         self.assertEqual(len(self.arrived()), 1)
-        self.assertEqual(visitor.post(f"/{path}", {"List-Unsubscribe": "One-Click"}).status_code, 200)
+        self.assertEqual(
+            visitor.post(f"/{path}", {"List-Unsubscribe": "One-Click"}).status_code, 200
+        )
         self.assertEqual(visitor.get("/u/forged:token").status_code, 404)
 
     def test_the_page_leaves_this_list_or_all(self) -> None:
@@ -99,13 +101,15 @@ class Sending(RealMail, TestCase):
         Client().post(path, {"from": "list"})
         self.assertEqual(person.memberships.get().state, "unsubscribed")
         self.assertContains(Client().get(path), "nothing more comes")
-        proof = person.memberships.get().evidence.order_by("at").last()
+        proof: Any = person.memberships.get().evidence.order_by("at").last()
         self.assertEqual((proof.before, proof.after), ("subscribed", "unsubscribed"))
 
     def test_unsubscribed_before_a_queued_send_goes_out(self) -> None:
         person = self.world.arrive("ines@example.com", first_name="Ines")
         self.deliver_all()
-        clock.set_time(self.world.workspace, clock.now(self.world.workspace) + timedelta(days=1, seconds=1))
+        clock.set_time(
+            self.world.workspace, clock.now(self.world.workspace) + timedelta(days=1, seconds=1)
+        )
         from server.sequences.actions import due_runs, go_on
 
         for run in due_runs(str(self.world.workspace.pk), 10):
@@ -131,7 +135,9 @@ class Sending(RealMail, TestCase):
         pause(self.world.sequence)
         self.world.arrive("late@example.com", first_name="Late")
         self.forward(days=3)
-        self.assertEqual([one.subscriber.address for one in self.world.sends(state="sent")], ["ines@example.com"])
+        self.assertEqual(
+            [one.subscriber.address for one in self.world.sends(state="sent")], ["ines@example.com"]
+        )
         resume(self.world.sequence)
         self.forward(minutes=1)
         self.assertEqual(len(self.arrived("ines@example.com")), 2)

@@ -1,5 +1,6 @@
 """A submission is decided by the live route and carried out in one transaction, once."""
 
+from typing import Any
 from unittest import mock
 
 from django.test import TestCase
@@ -99,6 +100,7 @@ class Routing(TestCase):
         intake.give_up(str(submission.pk), "RuntimeError")
         submission.refresh_from_db()
         self.assertEqual(submission.state, Submission.State.STUCK)
+        assert submission.snag is not None
         intake.route_again(self.world.workspace, submission.snag)
         intake.route_submission(str(submission.pk))
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 1)
@@ -115,7 +117,10 @@ class Routing(TestCase):
             for one in route.read_as
         )
         changed = route.model_copy(
-            update={"form": route.form.model_copy(update={"questions": questions}), "read_as": lines}
+            update={
+                "form": route.form.model_copy(update={"questions": questions}),
+                "read_as": lines,
+            }
         )
         intake.save_route_draft(self.world.source, changed, 0, None)
         intake.turn_on(self.world.source, None)
@@ -179,7 +184,7 @@ class Revisions(TestCase):
         sampled = intake.sample(self.source, self.live(), answers, now)
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
         person = self.world.arrive("Ines@example.com", first_name="ines", look="moon")
-        kept = person.submissions.get().decision
+        kept: Any = person.submissions.get().decision
         same = ("address", "is_new", "reading", "unmapped", "outcomes", "problems")
         dumped = sampled.model_dump(mode="json")
         self.assertEqual({key: kept[key] for key in same}, {key: dumped[key] for key in same})

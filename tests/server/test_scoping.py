@@ -74,7 +74,9 @@ class Walk(TestCase):
             address = address.replace("{" + name + "}", str(value))
         self.assertNotIn("{", address)
         answer = getattr(self.client, method)(
-            address, data=json.dumps(body) if method != "get" else None, content_type="application/json"
+            address,
+            data=json.dumps(body) if method != "get" else None,
+            content_type="application/json",
         )
         return int(answer.status_code)
 
@@ -109,7 +111,10 @@ class Walk(TestCase):
         document = {
             "consent": [{"id": "c", "list": str(self.theirs.news.pk), "wording": "x"}],
             "then": [
-                {"id": "t", "action": {"kind": "start_sequence", "sequence": str(self.ids["sequence"])}}
+                {
+                    "id": "t",
+                    "action": {"kind": "start_sequence", "sequence": str(self.ids["sequence"])},
+                }
             ],
         }
         answer = self.client.post(

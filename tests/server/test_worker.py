@@ -63,9 +63,7 @@ class KilledWorker(RealMail, TransactionTestCase):
         self.assertEqual(Run.everywhere.count(), PEOPLE)
         self.assertEqual(Tagging.everywhere.count(), 2 * PEOPLE)
         kinds = Fact.everywhere.exclude(kind="sent").values("subscriber", "kind")
-        counts = {
-            (one["kind"], one["count"]) for one in kinds.annotate(count=Count("pk"))
-        }
+        counts = {(one["kind"], one["count"]) for one in kinds.annotate(count=Count("pk"))}
         once = {("added", 1), ("submitted", 1), ("field", 1), ("membership", 1), ("entered", 1)}
         self.assertEqual(counts, {*once, ("tag", 2)})
         self.assertEqual(Send.everywhere.count(), PEOPLE)

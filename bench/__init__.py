@@ -1,0 +1,1 @@
+"""What is measured, each figure beside its own limit in the same run."""

@@ -1,0 +1,171 @@
+"""Measure: `./run bench`, or one of them by name. Each prints one line of JSON."""
+
+import json
+import os
+import re
+import statistics
+import subprocess
+import sys
+import time
+import urllib.request
+from typing import Any
+
+import django
+
+django.setup()
+
+from django.core.management import call_command  # noqa: E402
+from django.db import connection  # noqa: E402
+
+from core.forms import Form, Question  # noqa: E402
+from core.reading import ReadLine  # noqa: E402
+from core.routes import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
+from server.intake import actions as intake  # noqa: E402
+from server.intake.models import Source, Submission  # noqa: E402
+from server.people.actions import furnish, make_list, make_tag  # noqa: E402
+from server.people.models import Field, Subscriber  # noqa: E402
+from server.workspaces.actions import make_workspace  # noqa: E402
+from server.workspaces.models import User  # noqa: E402
+
+from .load import post_for  # noqa: E402
+
+PORT = int(os.environ.get("YALLA_PORT", "8400"))
+CLIENTS = 8
+ROUNDS = 3
+SECONDS = 5.0
+
+
+def main(names: list[str]) -> int:
+    """Measure what is named, or everything."""
+    measures = {"accept": accept, "routed_p95": routed_p95}
+    unknown = set(names) - set(measures)
+    if unknown:
+        print(f"There is no bench {', '.join(sorted(unknown))}: {', '.join(measures)}")
+        return 2
+    _fresh()
+    for name, measure in measures.items():
+        if not names or name in names:
+            print(json.dumps({"name": name, **measure()}), flush=True)
+    return 0
+
+
+def accept() -> dict[str, Any]:
+    """Submissions accepted per second, stored, beside a bare view that inserts one row.
+
+    Both in turns, so that what the machine does meanwhile weighs on both alike; no worker
+    runs, since the bare view has none to compete with.
+    """
+    path, token = _form()
+    bare, taken = [], []
+    for turn in range(ROUNDS + 1):
+        _, bare_rate = post_for(PORT, "/bench/insert", _bodies(token, turn), SECONDS, CLIENTS)
+        stored = Submission.everywhere.count()
+        count, rate = post_for(PORT, path, _bodies(token, turn), SECONDS, CLIENTS)
+        if Submission.everywhere.count() - stored != count:
+            raise RuntimeError("what was accepted is not what was stored")
+        if turn:
+            bare.append(bare_rate)
+            taken.append(rate)
+    limit, value = statistics.median(bare), statistics.median(taken)
+    return {
+        "value": round(value, 1),
+        "unit": "1/s",
+        "limit": round(limit, 1),
+        "ratio": round(value / limit, 2),
+    }
+
+
+def routed_p95() -> dict[str, Any]:
+    """Accepted to fully routed at half the accepted rate, with one worker."""
+    path, token = _form()
+    rate = post_for(PORT, path, _bodies(token, 90), SECONDS, CLIENTS)[1] / 2
+    _fresh()
+    path, token = _form()
+    worker = subprocess.Popen([sys.executable, "manage.py", "worker"])
+    try:
+        time.sleep(4)
+        count, _ = post_for(PORT, path, _bodies(token, 91), 20, CLIENTS, rate)
+        deadline = time.monotonic() + 300
+        while Submission.everywhere.filter(state="received").exists():
+            if time.monotonic() > deadline:
+                break
+            time.sleep(0.2)
+    finally:
+        worker.terminate()
+        worker.wait()
+    waits = sorted(
+        (routed - received).total_seconds()
+        for received, routed in Submission.everywhere.exclude(routed_at=None).values_list(
+            "received_at", "routed_at"
+        )
+    )
+    return {
+        "value": round(waits[int(len(waits) * 0.95)], 3),
+        "unit": "s",
+        "limit": None,
+        "ratio": None,
+        "median": round(statistics.median(waits), 3),
+        "rate": round(rate, 1),
+        "accepted": count,
+        "lost": count - len(waits),
+        "people": Subscriber.everywhere.count(),
+    }
+
+
+def _bodies(token: str, turn: int) -> Any:
+    def body(number: int) -> dict[str, str]:
+        return {
+            "_rendering": token,
+            "email": f"p{turn}-{number}@example.com",
+            "first_name": "INES",
+            "look": "I look at planets, mostly",
+        }
+
+    return body
+
+
+def _form() -> tuple[str, str]:
+    """The path of the form, and the token of one rendering of it."""
+    source = Source.everywhere.get(key="bench")
+    with urllib.request.urlopen(f"http://127.0.0.1:{PORT}/f/{source.key}") as page:
+        found = re.search(r'name="_rendering" value="([^"]+)"', page.read().decode())
+    assert found
+    return f"/f/{source.key}", found[1]
+
+
+def _fresh() -> None:
+    """An empty workspace with one form that is turned on."""
+    with connection.cursor() as cursor:
+        cursor.execute("DELETE FROM procrastinate_jobs")
+        cursor.execute(
+            "CREATE TABLE IF NOT EXISTS bench_row (id uuid PRIMARY KEY, at timestamptz, body jsonb)"
+        )
+    call_command("flush", interactive=False, verbosity=0)
+    user = User.objects.create_user("bench@example.com")
+    workspace = make_workspace("Bench", user)
+    furnish(workspace)
+    news, tag = make_list(workspace, "News"), make_tag(workspace, "guide")
+    fields = {one.key: str(one.pk) for one in Field.objects.of(workspace)}
+    source = intake.make_source(workspace, "Bench", None, key="bench")
+    document = RouteDocument(
+        form=Form(
+            title="Bench",
+            questions=(
+                Question(id="q1", name="email", type="email", label="Email", required=True),
+                Question(id="q2", name="first_name", type="name", label="First name"),
+                Question(id="q3", name="look", type="text", label="What do you look at?"),
+            ),
+        ),
+        read_as=(
+            ReadLine(id="r1", question="email", field=fields["email"]),
+            ReadLine(id="r2", question="first_name", field=fields["first_name"], case_right=True),
+        ),
+        consent=(ConsentLine(id="c1", list=str(news.pk), wording="You get the news."),),
+        then=(Rule(id="t1", action=AddTags(tags=(str(tag.pk),))),),
+    )
+    intake.save_route_draft(source, document, 1, None)
+    intake.turn_on(source, None)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
