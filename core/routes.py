@@ -115,8 +115,9 @@ class SetField(Frozen):
     label: str
     before: Kept | None
     after: Kept
+    shown_before: str
     shown: str
-    """The new value as people read it: the label of a choice, yes or no."""
+    """The values as people read them: the label of a choice, yes or no."""
     because: Because
 
 
@@ -279,6 +280,7 @@ class _Desk:
                 label=target.label,
                 before=report.before,
                 after=report.after,
+                shown_before=target.shown(report.before or ""),
                 shown=target.shown(report.after),
                 because=self._because("read_as", report.line, shown),
             )

@@ -103,9 +103,10 @@ def _claim(send_id: str) -> tuple[Send, Letter] | None:
         send = (
             Send.everywhere.select_for_update(of=("self",))
             .select_related("workspace", "subscriber", "message", "list")
-            .get(pk=send_id)
+            .filter(pk=send_id)
+            .first()
         )
-        if send.state != State.QUEUED:
+        if send is None or send.state != State.QUEUED:
             return None
         if send.list_id and not send.asked_for:
             state = memberships_of(send.subscriber).get(str(send.list_id), "none")

@@ -164,6 +164,7 @@ def _field_change(effect: SetField) -> dict[str, Any]:
         "key": effect.key,
         "before": effect.before,
         "after": effect.after,
+        "shown_before": effect.shown_before,
         "shown": effect.shown,
     }
 

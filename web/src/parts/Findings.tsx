@@ -41,9 +41,10 @@ export function PreFlight({ findings }: { findings: Finding[] }) {
 }
 
 function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) {
+  const place = finding.place ? document.getElementById(finding.place) : null;
   const go = () => {
     onGo();
-    document.getElementById(finding.place)?.scrollIntoView({ block: "center" });
+    place?.scrollIntoView({ block: "center" });
   };
   return (
     <Box
@@ -60,7 +61,7 @@ function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) 
       </Typography>
       <Typography variant="body2" color="textSecondary">
         {finding.fix}{" "}
-        {finding.place && (
+        {place && (
           <Button size="small" sx={{ p: 0, verticalAlign: "baseline" }} onClick={go}>
             Go there
           </Button>

@@ -21,10 +21,20 @@ export function LineTools({ name, onEdit, onUp, onDown, onRemove }: LineToolsPro
       )}
       {(onUp !== undefined || onDown !== undefined) && (
         <>
-          <Button onClick={onUp} disabled={!onUp} aria-label={`Move ${name} up`}>
+          <Button
+            onClick={onUp}
+            disabled={!onUp}
+            aria-label={`Move ${name} up`}
+            sx={{ minWidth: 28 }}
+          >
             ↑
           </Button>
-          <Button onClick={onDown} disabled={!onDown} aria-label={`Move ${name} down`}>
+          <Button
+            onClick={onDown}
+            disabled={!onDown}
+            aria-label={`Move ${name} down`}
+            sx={{ minWidth: 28 }}
+          >
             ↓
           </Button>
         </>

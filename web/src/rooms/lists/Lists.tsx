@@ -101,7 +101,7 @@ export function Lists() {
                   `: ${one.choices.map((choice) => choice.label).join(", ")}`}
                 {" · in texts as "}
                 <code style={{ fontFamily: mono }}>{one.key}</code>
-                {one.built_in && " · everybody has it"}
+                {one.built_in && " · built in"}
               </Typography>
             </Typography>
           </BandRow>

@@ -82,7 +82,7 @@ function What({ fact }: { fact: Fact }) {
     case "submitted":
       return "Sent the form";
     case "field":
-      return `${what["field"]}: ${what["before"] ? `${what["before"]} → ` : ""}${what["shown"] ?? what["after"]}`;
+      return `${what["field"]}: ${what["shown_before"] ? `${what["shown_before"]} → ` : ""}${what["shown"] ?? what["after"]}`;
     case "tag":
       return `Tag ${what["tag"]}`;
     case "membership":

@@ -49,6 +49,7 @@ export function Passings({ passing, questions, readOnly, onChange }: PassingsPro
           {!readOnly && (
             <Button
               color="inherit"
+              sx={{ flexShrink: 0 }}
               onClick={() => onChange(passing.filter((_, at) => at !== index))}
             >
               Remove

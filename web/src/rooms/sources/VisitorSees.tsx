@@ -30,7 +30,7 @@ export function VisitorSees(props: BandsProps) {
             <Typography variant="body2" sx={{ overflowWrap: "anywhere" }}>
               {sees.kind === "text"
                 ? [sees.heading, sees.text].filter(Boolean).join(" · ") || "an empty page"
-                : (sample?.next_page ?? "no page: the address is not complete")}
+                : sample && (sample.next_page ?? "no page: the address is not complete")}
             </Typography>
           )
         }

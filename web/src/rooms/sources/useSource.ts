@@ -42,7 +42,10 @@ export function useSample(
   ready: boolean,
 ) {
   const workspace = useSlug();
-  const settled = useSettled({ document, answers, ready }, 200);
+  const asked = { document, answers, ready };
+  const later = useSettled(asked, 200);
+  // The first one is asked for at once; an edit waits for the next keystroke.
+  const settled = later.ready ? later : asked;
   return useQuery({
     queryKey: ["sample", workspace, source, settled],
     enabled: settled.ready,

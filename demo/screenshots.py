@@ -1,0 +1,76 @@
+"""Take docs/screenshots from the demo data of a running Yalla: `./run screenshots`."""
+
+import os
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FLAGS = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+def main() -> None:
+    """One picture of each main view, at 1280 by 800."""
+    FOLDER.mkdir(exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=FLAGS.split()
+        )
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        at = _sign_in(page)
+        for name in ("desk", "sources", "people", "lists", "messages", "snags", "settings"):
+            page.goto(f"{at}/{name}")
+            _take(page, name)
+        _open(page, f"{at}/sources", "First telescope guide")
+        _take(page, "route-sheet")
+        page.get_by_role("region", name="Consent").scroll_into_view_if_needed()
+        page.evaluate("document.getElementById('consent').scrollIntoView()")
+        page.evaluate("window.scrollBy(0, -90)")
+        _take(page, "route-sheet-then")
+        page.get_by_role("region", name="Lately").get_by_role("link").first.click()
+        _take(page, "submission")
+        _open(page, f"{at}/people", "@")
+        _take(page, "person")
+        _open(page, f"{at}/sequences", "First telescope")
+        _take(page, "sequence-sheet")
+        _open(page, f"{at}/messages", "Your guide")
+        _take(page, "message")
+        _public(page)
+        browser.close()
+
+
+def _public(page: Page) -> None:
+    """What visitors and readers see."""
+    page.goto(f"{os.environ['YALLA_OUTSIDE_ADDRESS']}/inboxes/")
+    page.locator("td a").first.click()
+    page.locator("td a").first.click()
+    _take(page, "outside-inbox")
+    page.set_viewport_size({"width": 390, "height": 780})
+    page.goto(f"{os.environ['YALLA_PUBLIC_ADDRESS']}/f/first-telescope-guide")
+    page.get_by_role("button").click()
+    _take(page, "form-on-a-phone")
+
+
+def _sign_in(page: Page) -> str:
+    base = os.environ["YALLA_PUBLIC_ADDRESS"]
+    page.goto(f"{base}/sign-in")
+    page.get_by_label("Email").fill(os.environ["YALLA_DEMO_EMAIL"])
+    page.get_by_label("Password").fill(os.environ["YALLA_DEMO_PASSWORD"])
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/desk")
+    return f"{base}/w/larkmoor"
+
+
+def _open(page: Page, address: str, link: str) -> None:
+    page.goto(address)
+    page.get_by_role("main").get_by_role("link", name=link).first.click()
+
+
+def _take(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(1500)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

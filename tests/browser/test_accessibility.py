@@ -1,0 +1,91 @@
+"""Each main view against axe-core's rules for WCAG 2.2 AA, and by keyboard alone."""
+
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.case import BrowserCase
+from tests.world import make_world
+
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+class Accessibility(BrowserCase):
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.person = self.world.arrive("ines@example.com", first_name="Ines", look="moon")
+
+    def violations(self, page: Page) -> list[str]:
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(400)
+        page.evaluate(AXE.read_text())
+        found: Any = page.evaluate(
+            "rules => axe.run({runOnly: rules}).then(found => found.violations)", RULES
+        )
+        return [f"{one['id']}: {one['nodes'][0]['html'][:160]}" for one in found]
+
+    def test_the_main_views(self) -> None:
+        page = self.open()
+        page.goto(f"{self.live_server_url}/sign-in")
+        self.assertEqual(self.violations(page), [], "sign-in")
+        self.sign_in(page, "noor@larkmoor.example")
+        world = self.world
+        for view in (
+            "desk",
+            "sources",
+            f"sources/{world.source.pk}",
+            f"sources/{world.source.pk}/revisions/1",
+            f"submissions/{self.person.submissions.get().pk}",
+            "people",
+            f"people/{self.person.pk}",
+            "lists",
+            "sequences",
+            f"sequences/{world.sequence.pk}",
+            "messages",
+            f"messages/{world.guide.pk}",
+            "snags",
+            "settings",
+        ):
+            with self.subTest(view):
+                page.goto(f"{self.live_server_url}/w/{world.workspace.slug}/{view}")
+                expect(page.get_by_role("heading", level=1)).to_be_visible()
+                self.assertEqual(self.violations(page), [])
+                width = page.evaluate("document.documentElement.scrollWidth")
+                self.assertLessEqual(width, 1280, "it scrolls sideways")
+
+    def test_the_public_pages(self) -> None:
+        page = self.open(390, 780)
+        page.goto(f"{self.live_server_url}/f/{self.world.source.key}")
+        self.assertEqual(self.violations(page), [])
+        page.get_by_role("button").click()
+        expect(page.get_by_role("alert")).to_be_visible()
+        self.assertEqual(self.violations(page), [])
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+
+    def test_the_form_without_javascript_and_by_keyboard(self) -> None:
+        context = self.browser.new_context(java_script_enabled=False)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.goto(f"{self.live_server_url}/f/{self.world.source.key}")
+        for keys in ("Tab", "toni@example.com", "Tab", "Toni", "Tab", "Space", "Tab", "Enter"):
+            if keys in ("Tab", "Space", "Enter"):
+                page.keyboard.press(keys)
+            else:
+                page.keyboard.type(keys)
+        expect(page.get_by_role("heading", name="Thank you")).to_be_visible()
+        self.assertEqual(self.world.source.submissions.count(), 2)
+
+    def test_a_crash_of_a_room_leaves_a_sentence_and_a_way_back(self) -> None:
+        context = self.browser.new_context()
+        self.addCleanup(context.close)
+        page = context.new_page()
+        self.sign_in(page, "noor@larkmoor.example")
+        # An answer that the room does not expect.
+        page.route("**/people?*", lambda route: route.fulfill(json={"people": None}))
+        page.get_by_role("link", name="People").click()
+        expect(page.get_by_text("This screen stopped working")).to_be_visible()
+        expect(page.get_by_role("navigation", name="Rooms")).to_be_visible()
+        page.get_by_role("link", name="Back to the desk").click()
+        expect(page.get_by_role("heading", name="Desk")).to_be_visible()
