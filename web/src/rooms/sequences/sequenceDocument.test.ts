@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { token } from "../messages/liquid";
-import { clockOf, durationWords, type Step } from "./sequenceDocument";
+import { clockOf, type Step } from "./sequenceDocument";
 
 const wait = (amount: number, unit: "minutes" | "hours" | "days" | "weeks"): Step => ({
   kind: "wait",
@@ -26,11 +26,6 @@ it("writes the time since the door into the margin", () => {
     "+1 day 2 h 5 min",
     "+8 days 2 h 5 min",
   ]);
-});
-
-it("says a duration as one does", () => {
-  expect(durationWords({ amount: 1, unit: "days" })).toBe("1 day");
-  expect(durationWords({ amount: 2, unit: "weeks" })).toBe("2 weeks");
 });
 
 it("writes tokens of Liquid, with quotes that do not end early", () => {

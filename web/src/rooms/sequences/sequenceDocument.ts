@@ -7,11 +7,6 @@ export type Duration = Schemas["Duration"];
 
 const SECONDS = { minutes: 60, hours: 3600, days: 86_400, weeks: 604_800 } as const;
 
-/** "1 day", "2 hours". */
-export function durationWords({ amount, unit }: Duration): string {
-  return `${amount} ${amount === 1 ? unit.slice(0, -1) : unit}`;
-}
-
 /** For each step, the time since the door in words: "at once", "+1 day", "+3 days 2 h". */
 export function clockOf(steps: Step[]): string[] {
   let elapsed = 0;
