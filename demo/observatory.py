@@ -26,6 +26,7 @@ from server.consent.actions import leave
 from server.intake import actions as intake
 from server.intake.models import Source
 from server.intake.open_forms import forget, open_form
+from server.intake.routing import route_submission
 from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_field, make_list, make_tag
@@ -236,7 +237,7 @@ def _live_through(
         name = f"demo-{number}"
         submission = intake.receive(form, form.revision_id, tuple(answers), name, context)
         assert submission is not None
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         deliver_queued(workspace)
         if chance.random() < 0.06:
             _somebody_leaves(workspace, chance)

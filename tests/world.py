@@ -29,6 +29,7 @@ from outside.smtp import mail_server
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
 from server.intake.open_forms import forget, open_form
+from server.intake.routing import route_submission
 from server.mail.actions import make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_list, make_tag
@@ -69,7 +70,7 @@ class World:
     def arrive(self, address: str, **answers: str) -> Subscriber:
         """A submission, routed; the subscriber."""
         submission = self.submit(address, **answers)
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         submission.refresh_from_db()
         assert submission.subscriber is not None
         return submission.subscriber

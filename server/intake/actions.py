@@ -5,10 +5,9 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from django.db import IntegrityError, connection, transaction
+from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
-from core.because import Because
 from core.documents import Finding
 from core.folding import folded
 from core.forms import Answers, Form, Question
@@ -16,21 +15,18 @@ from core.reading import ReadLine
 from core.route_check import check_route
 from core.routes import (
     Decision,
-    EnterSequence,
     RouteDocument,
     SubmissionFacts,
     decide,
     submitted_address,
 )
-from core.values.email import address_key
-from server.people.actions import apply_decision, find_by_address
+from server.people.actions import find_by_address
 from server.people.models import Field
-from server.sequences.actions import enter
 from server.sequences.facts import catalogue_of, whole_person
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.documents import draft_of, live_of, make_live, save_draft
+from server.workspaces.documents import draft_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member, Workspace
 
@@ -160,84 +156,6 @@ def receive(
     return submission
 
 
-def route_submission(submission_id: str) -> None:
-    """Decide a submission by the live route, and carry the decision out, in one transaction.
-
-    Safe to repeat: what is routed already is left alone.
-    """
-    with transaction.atomic():
-        submission = (
-            Submission.everywhere.select_for_update(of=("self",))
-            .select_related("workspace", "source__workspace")
-            .get(pk=submission_id)
-        )
-        if submission.state == Submission.State.ROUTED:
-            return
-        live = live_of(submission.source.revisions.all())
-        if live is None:
-            return
-        _route(submission, live)
-
-
-def _route(submission: Submission, live: RouteRevision) -> None:
-    workspace = submission.workspace
-    route = route_of_revision(str(live.pk))
-    catalogue = catalogue_of(workspace)
-    facts = submission_facts(submission, live.number)
-    address = submitted_address(route, facts.answers, catalogue)
-    if isinstance(address, str):
-        _one_at_a_time(workspace, address)
-    subscriber = find_by_address(workspace, address) if isinstance(address, str) else None
-    person = whole_person(subscriber) if subscriber else None
-    now = clock.now(workspace)
-    decision = decide(facts, route, person, catalogue, now)
-    if decision.address is not None:
-        because = _submitted(facts)
-        context = submission.context
-        subscriber = apply_decision(workspace, subscriber, decision, because, context, now)
-        for effect in decision.effects:
-            if isinstance(effect, EnterSequence):
-                enter(subscriber, effect, submission.answers, now)
-    submission.subscriber = subscriber
-    submission.revision = live
-    submission.decision = decision.model_dump(mode="json")
-    submission.routed_at = now
-    submission.state = Submission.State.ROUTED if decision.address else Submission.State.STUCK
-    submission.snag = _snag(submission, decision, live) if decision.problems else None
-    submission.save(
-        update_fields=[
-            "subscriber", "revision", "decision", "routed_at", "state", "snag",
-        ]
-    )  # fmt: skip
-
-
-def _one_at_a_time(workspace: Workspace, address: str) -> None:
-    """Two submissions of one address, even a new one, are decided one after the other."""
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT pg_advisory_xact_lock(hashtextextended(%s, 2))",
-            [f"{workspace.pk}/{address_key(address)}"],
-        )
-
-
-def _snag(submission: Submission, decision: Decision, live: RouteRevision) -> Snag:
-    problem = decision.problems[0]
-    lost = "nobody was stored" if decision.address is None else "the rest was kept"
-    return report(
-        submission.workspace,
-        Snag.About.SUBMISSION,
-        f"{submission.source_id}/{problem.code}/{problem.place}",
-        f"{submission.source.name}: {problem.sentence} ({lost})",
-        problem.fix,
-        {
-            "source": str(submission.source_id),
-            "submission": str(submission.pk),
-            "line": problem.place,
-            "revision": live.number,
-        },
-    )
-
-
 def route_again(workspace: Workspace, snag: Snag) -> int:
     """Route again what the snag stopped, by the route of now; how many."""
     with transaction.atomic():
@@ -290,16 +208,4 @@ def submission_facts(submission: Submission, revision: int | None) -> Submission
         submission_id=str(submission.pk),
         revision=revision,
         answers=tuple((name, text) for name, text in submission.answers),
-    )
-
-
-def _submitted(facts: SubmissionFacts) -> Because:
-    return Because(
-        kind="route",
-        sentence="",
-        source_id=facts.source_id,
-        source_name=facts.source_name,
-        submission_id=facts.submission_id,
-        revision=facts.revision,
-        band="arrives",
     )

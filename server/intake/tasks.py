@@ -16,7 +16,8 @@ _TRIES = 5
 )
 def route_one(context: JobContext, submission_id: str) -> None:
     """Route one submission; after some failures it is stuck, with a snag."""
-    from .actions import give_up, route_submission
+    from .actions import give_up
+    from .routing import route_submission
 
     try:
         route_submission(submission_id)

@@ -18,6 +18,7 @@ from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
 from server.workspaces.models import Workspace
 
+from .ledger import Ledger
 from .models import (
     Evidence,
     Fact,
@@ -110,6 +111,7 @@ def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
 
 
 def apply_decision(
+    ledger: Ledger,
     workspace: Workspace,
     subscriber: Subscriber | None,
     decision: Decision,
@@ -117,7 +119,7 @@ def apply_decision(
     context: dict[str, Any],
     at: datetime,
 ) -> Subscriber:
-    """Store what was decided about a person; the caller holds the transaction.
+    """Enter into the ledger what was decided about a person.
 
     Sequences are not entered here. `submitted` is the because of the submission itself,
     `context` where it came from, for the evidence.
@@ -131,30 +133,28 @@ def apply_decision(
             address_key=address_key(decision.address),
             added_at=at,
         )
-    for effect in decision.effects:
-        if isinstance(effect, SetField):
-            subscriber.values[effect.key] = effect.after
-    subscriber.searched = _searched(subscriber)
-    subscriber.save(force_insert=is_new)
-    facts = [fact(subscriber, Fact.Kind.ADDED, {}, submitted, at)] if is_new else []
-    facts.append(
-        fact(subscriber, Fact.Kind.SUBMITTED, {"source": submitted.source_name}, submitted, at)
-    )
-    taggings = []
+        ledger.new.append(subscriber)
+        ledger.facts.append(fact(subscriber, Fact.Kind.ADDED, {}, submitted, at))
+    what: dict[str, Any] = {"source": submitted.source_name}
+    ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at))
     for effect in decision.effects:
         match effect:
             case SetField():
-                facts.append(
-                    fact(subscriber, Fact.Kind.FIELD, _field_change(effect), effect.because, at)
-                )
+                subscriber.values[effect.key] = effect.after
+                what = _field_change(effect)
+                ledger.facts.append(fact(subscriber, Fact.Kind.FIELD, what, effect.because, at))
             case AddTag():
                 what = {"tag": effect.name, "id": effect.tag}
-                facts.append(fact(subscriber, Fact.Kind.TAG, what, effect.because, at))
-                taggings.append(_tagging(subscriber, effect, at))
+                ledger.facts.append(fact(subscriber, Fact.Kind.TAG, what, effect.because, at))
+                ledger.taggings.append(_tagging(subscriber, effect, at))
             case Subscribe():
-                facts.append(_subscribe(subscriber, effect, context, at))
-    Tagging.everywhere.bulk_create(taggings)
-    Fact.everywhere.bulk_create(facts)
+                row = _membership(subscriber, effect)
+                _move(
+                    ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
+                )
+    subscriber.searched = _searched(subscriber)
+    if not is_new and any(isinstance(effect, SetField) for effect in decision.effects):
+        ledger.changed.append(subscriber)
     return subscriber
 
 
@@ -179,19 +179,18 @@ def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
     )
 
 
-def _subscribe(
-    subscriber: Subscriber, effect: Subscribe, context: dict[str, Any], at: datetime
-) -> Fact:
-    row = None
+def _membership(subscriber: Subscriber, effect: Subscribe) -> Membership:
     if effect.before != "none":
-        row = Membership.everywhere.filter(subscriber=subscriber, list_id=effect.list).first()
-    row = row or Membership(
+        for row in subscriber.memberships.all():
+            if str(row.list_id) == effect.list:
+                return row
+    return Membership(
         workspace_id=subscriber.workspace_id, subscriber=subscriber, list_id=effect.list
     )
-    return _move(row, effect.name, effect.to, effect.because, at, effect.wording, context)
 
 
 def _move(
+    ledger: Ledger,
     row: Membership,
     list_name: str,
     to: str,
@@ -199,25 +198,27 @@ def _move(
     at: datetime,
     wording: str,
     context: dict[str, Any],
-) -> Fact:
-    """Change a membership, with its evidence; the entry for the trail."""
+) -> None:
+    """Change a membership, with its evidence and its entry in the trail."""
     before = row.state or "none"
     stored = because.model_dump(mode="json")
+    (ledger.changed_memberships if row.state else ledger.new_memberships).append(row)
     row.state, row.changed_at, row.because = to, at, stored
-    row.save()
-    Evidence.everywhere.create(
-        workspace_id=row.workspace_id,
-        membership=row,
-        at=at,
-        before=before,
-        after=to,
-        wording=wording,
-        page=str(context.get("page", ""))[:2000],
-        ip=context.get("ip"),
-        because=stored,
+    ledger.evidence.append(
+        Evidence(
+            workspace_id=row.workspace_id,
+            membership=row,
+            at=at,
+            before=before,
+            after=to,
+            wording=wording,
+            page=str(context.get("page", ""))[:2000],
+            ip=context.get("ip"),
+            because=stored,
+        )
     )
     what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
-    return fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at)
+    ledger.facts.append(fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at))
 
 
 def unsubscribe(
@@ -230,11 +231,13 @@ def unsubscribe(
         if lists is not None:
             rows = rows.filter(list__in=lists)
         left = []
+        ledger = Ledger()
         for row in rows.select_related("list", "subscriber"):
             to = consent.unsubscribe(row.state).to
             if to != row.state:
-                _move(row, row.list.name, to, because, at, "", {"page": page}).save()
+                _move(ledger, row, row.list.name, to, because, at, "", {"page": page})
                 left.append(str(row.list_id))
+        ledger.write()
         return left
 
 

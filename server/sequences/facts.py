@@ -62,7 +62,14 @@ def _sequences_of(workspace: Workspace) -> dict[str, SequenceFacts]:
 
 def whole_person(subscriber: Subscriber) -> Person:
     """A subscriber for the core, with the sequences they are or have been in."""
-    entered = Run.objects.of(subscriber.workspace).filter(subscriber=subscriber)
-    return person_of(
-        subscriber, frozenset(str(pk) for pk in entered.values_list("sequence_id", flat=True))
-    )
+    entered = entered_by(subscriber.workspace, [subscriber.pk])
+    return person_of(subscriber, entered.get(subscriber.pk, frozenset()))
+
+
+def entered_by(workspace: Workspace, people: list[UUID]) -> dict[UUID, frozenset[str]]:
+    """The sequences that each of these subscribers is or has been in."""
+    found: dict[UUID, set[str]] = {}
+    runs = Run.objects.of(workspace).filter(subscriber__in=people).only("subscriber", "sequence")
+    for run in runs:
+        found.setdefault(run.subscriber_id, set()).add(str(run.sequence_id))
+    return {person: frozenset(sequences) for person, sequences in found.items()}

@@ -5,9 +5,10 @@ from unittest import mock
 
 from django.test import TestCase
 
-from core.routes import RouteDocument
+from core.routes import Decision, RouteDocument, SubmissionFacts, decide
 from server.intake import actions as intake
 from server.intake.models import Submission
+from server.intake.routing import route_submission
 from server.mail.actions import make_message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
@@ -56,9 +57,9 @@ class Routing(TestCase):
 
     def test_routing_twice_changes_nothing_the_second_time(self) -> None:
         submission = self.world.submit("ines@example.com", look="moon")
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         before = self.counts()
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         self.assertEqual(self.counts(), before)
 
     def test_a_failure_half_way_leaves_nothing_behind(self) -> None:
@@ -68,21 +69,21 @@ class Routing(TestCase):
             mock.patch("server.sequences.actions.queue_send", side_effect=RuntimeError),
             self.assertRaises(RuntimeError),
         ):
-            intake.route_submission(str(submission.pk))
+            route_submission(str(submission.pk))
         self.assertEqual(self.counts(), before)
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 1)
 
     def test_without_an_address_it_is_stuck_with_a_snag_and_goes_on_when_mended(self) -> None:
         stuck = self.world.submit("", Email="ines@example.com")
-        intake.route_submission(str(stuck.pk))
+        route_submission(str(stuck.pk))
         stuck.refresh_from_db()
         self.assertEqual(stuck.state, Submission.State.STUCK)
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertIn("Telescope guide", snag.sentence)
         self.rename_question("email", "Email")
         self.assertEqual(intake.route_again(self.world.workspace, snag), 1)
-        intake.route_submission(str(stuck.pk))
+        route_submission(str(stuck.pk))
         stuck.refresh_from_db()
         self.assertEqual(stuck.state, Submission.State.ROUTED)
         snag.refresh_from_db()
@@ -95,6 +96,39 @@ class Routing(TestCase):
         self.assertEqual(snag.times, 3)
         self.assertIn("comets", snag.sentence)
 
+    def test_what_waits_is_routed_along_and_each_address_in_its_turn(self) -> None:
+        first = self.world.submit("ines@example.com", look="moon")
+        again = self.world.submit("INES@example.com", look="planets")
+        self.world.submit("toni@example.com", look="moon")
+        route_submission(str(first.pk))
+        states = Submission.objects.of(self.world.workspace).order_by("received_at")
+        self.assertEqual(
+            list(states.values_list("state", flat=True)), ["routed", "received", "routed"]
+        )
+        route_submission(str(again.pk))
+        ines = Subscriber.objects.of(self.world.workspace).get(address_key="ines@example.com")
+        tags = sorted(ines.taggings.values_list("tag__name", flat=True))
+        self.assertEqual(tags, ["guide", "moon", "planets"])
+        self.assertEqual(ines.facts.filter(kind="added").count(), 1)
+
+    def test_one_that_cannot_be_routed_does_not_hold_up_the_others(self) -> None:
+        whole = [self.world.submit(f"p{number}@example.com") for number in range(2)]
+        broken = self.world.submit("broken@example.com")
+
+        def deciding(facts: SubmissionFacts, *rest: Any) -> Decision:
+            if ("email", "broken@example.com") in facts.answers:
+                raise RuntimeError
+            return decide(facts, *rest)
+
+        with mock.patch("server.intake.routing.decide", deciding):
+            with self.assertRaises(RuntimeError):
+                route_submission(str(broken.pk))
+            for one in whole:
+                route_submission(str(one.pk))
+        self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 2)
+        broken.refresh_from_db()
+        self.assertEqual(broken.state, Submission.State.RECEIVED)
+
     def test_after_some_failures_it_is_stuck_and_not_lost(self) -> None:
         submission = self.world.submit("ines@example.com")
         intake.give_up(str(submission.pk), "RuntimeError")
@@ -102,7 +136,7 @@ class Routing(TestCase):
         self.assertEqual(submission.state, Submission.State.STUCK)
         assert submission.snag is not None
         intake.route_again(self.world.workspace, submission.snag)
-        intake.route_submission(str(submission.pk))
+        route_submission(str(submission.pk))
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 1)
 
     def rename_question(self, old: str, new: str) -> None:

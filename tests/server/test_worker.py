@@ -17,7 +17,7 @@ from server.snags.models import Snag
 from tests.processes import kill, start, stop
 from tests.world import RealMail, make_world
 
-PEOPLE = 120
+PEOPLE = 360
 KILLS = 4
 
 
@@ -33,7 +33,7 @@ class KilledWorker(RealMail, TransactionTestCase):
             worker = self.worker()
             # Long enough to begin, never long enough to finish.
             done = self.routed()
-            while self.routed() < min(done + chance.randrange(5, 20), PEOPLE):
+            while self.routed() < min(done + chance.randrange(1, 30), PEOPLE):
                 time.sleep(0.01)
             kill(worker)
             killed_at.append(self.routed())
