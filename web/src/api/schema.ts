@@ -1747,6 +1747,8 @@ export interface components {
             label: string;
             /** Shown */
             shown: string;
+            /** Shown Before */
+            shown_before: string;
         };
         /** SettingsIn */
         SettingsIn: {
