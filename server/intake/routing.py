@@ -93,10 +93,10 @@ def _route(submissions: Sequence[Submission], live: RouteRevision, workspace: Wo
     ledger.write()
     for submission, subscriber, effect in entering:
         enter(subscriber, effect, submission.answers, now)
-    Submission.everywhere.bulk_update(
-        [submission for submission, _ in batch],
-        ["subscriber", "revision", "decision", "routed_at", "state", "snag"],
-    )
+    for submission, _ in batch:
+        submission.save(
+            update_fields=["subscriber", "revision", "decision", "routed_at", "state", "snag"]
+        )
 
 
 def _settle(submission: Submission, decision: Decision, live: RouteRevision, now: datetime) -> None:
