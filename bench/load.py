@@ -2,9 +2,9 @@
 
 import http.client
 import itertools
-import threading
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from urllib.parse import urlencode
 
 FORM = {"Content-Type": "application/x-www-form-urlencoded"}
@@ -43,9 +43,6 @@ def post_for(
             taken[index] += 1
         connection.close()
 
-    threads = [threading.Thread(target=client, args=(index,)) for index in range(clients)]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
+    with ThreadPoolExecutor(clients) as pool:
+        list(pool.map(client, range(clients)))
     return sum(taken), sum(taken) / (time.monotonic() - started)

@@ -5,7 +5,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.utils.text import slugify
 
 from core.documents import Finding
@@ -30,7 +30,7 @@ from server.workspaces.documents import draft_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member, Workspace
 
-from . import tasks
+from .arrivals import defer_again, store
 from .models import RouteRevision, Source, Submission
 from .open_forms import OpenForm, forget
 
@@ -133,7 +133,7 @@ def receive(
     rendering: str,
     context: dict[str, Any],
 ) -> Submission | None:
-    """Store a submission with the job that routes it, in one transaction.
+    """Store a submission with the job that routes it, both or neither.
 
     `rendering` names one rendering of the form with these answers; a second post of it
     (a double click, a reload) stores nothing and gives None.
@@ -147,13 +147,7 @@ def receive(
         rendering=rendering,
         received_at=form.now(),
     )
-    try:
-        with transaction.atomic():
-            submission.save(force_insert=True)
-            tasks.route_one.defer(submission_id=str(submission.pk))
-    except IntegrityError:
-        return None
-    return submission
+    return submission if store(submission) else None
 
 
 def route_again(workspace: Workspace, snag: Snag) -> int:
@@ -163,7 +157,7 @@ def route_again(workspace: Workspace, snag: Snag) -> int:
         for submission in stopped:
             submission.state, submission.snag = Submission.State.RECEIVED, None
             submission.save(update_fields=["state", "snag"])
-            tasks.route_one.defer(submission_id=str(submission.pk))
+            defer_again(submission)
         close(snag)
         return len(stopped)
 

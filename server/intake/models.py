@@ -65,4 +65,9 @@ class Submission(WorkspaceRow):
         indexes = [
             models.Index(fields=["workspace", "-received_at", "-id"], name="submission_newest"),
             models.Index(fields=["source", "-received_at", "-id"], name="submission_by_source"),
+            models.Index(
+                fields=["source", "received_at"],
+                condition=models.Q(state="received"),
+                name="submission_waiting",
+            ),
         ]

@@ -1,7 +1,7 @@
 """Routing: submissions that wait are decided by the live route and carried out, in batches.
 
 Each submission has a job of its own. The first of them to run takes others of the same source
-along, so that a rush costs few transactions; the jobs of those find nothing left to do.
+along, and their jobs with them, so that a rush costs few transactions.
 """
 
 import hashlib
@@ -27,6 +27,7 @@ from server.workspaces.documents import live_of
 from server.workspaces.models import Workspace
 
 from .actions import route_of_revision, submission_facts
+from .arrivals import take_jobs
 from .models import RouteRevision, Submission
 
 BATCH = 50
@@ -55,7 +56,7 @@ def _route_batch(submission_id: str, most: int) -> None:
         if own is None or live is None:
             return
         others = waiting.select_for_update(of=("self",), skip_locked=True).filter(source=own.source)
-        others = others.exclude(pk=own.pk).order_by("received_at", "pk")
+        others = others.exclude(pk=own.pk).order_by("received_at")
         _route([own, *others[: most - 1]], live, own.workspace)
 
 
@@ -97,6 +98,7 @@ def _route(submissions: Sequence[Submission], live: RouteRevision, workspace: Wo
         submission.save(
             update_fields=["subscriber", "revision", "decision", "routed_at", "state", "snag"]
         )
+    take_jobs(submission.pk for submission, _ in batch)
 
 
 def _settle(submission: Submission, decision: Decision, live: RouteRevision, now: datetime) -> None:

@@ -1,0 +1,50 @@
+"""Storing a submission and the job that routes it: one statement, so both or neither.
+
+A statement costs one way to the database and back where a transaction of two costs four;
+posts of the public are the one place where that is worth the SQL.
+"""
+
+from collections.abc import Iterable
+from uuid import UUID
+
+from django.db import connection
+from django.db.models.sql import InsertQuery
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from . import tasks
+from .models import Submission
+
+_DEFER = """
+WITH kept AS ({insert} ON CONFLICT DO NOTHING RETURNING id)
+SELECT procrastinate_defer_jobs_v1(
+    ARRAY[ROW(%s, %s, 0, NULL, %s || id, jsonb_build_object('submission_id', id), NULL)
+          ::procrastinate_job_to_defer_v1])
+FROM kept
+"""
+_WAITING = "route/"
+
+
+def store(submission: Submission) -> bool:
+    """Store a submission with its job; False if its rendering is stored already."""
+    query = InsertQuery(Submission)
+    query.insert_values(Submission._meta.concrete_fields, [submission])
+    [(insert, values)] = query.get_compiler(connection.alias).as_sql()
+    job = (tasks.route_one.queue, tasks.route_one.name, _WAITING)
+    with connection.cursor() as cursor:
+        cursor.execute(_DEFER.format(insert=insert), (*values, *job))
+        return cursor.fetchone() is not None
+
+
+def defer_again(submission: Submission) -> None:
+    """Have a submission that was stopped routed again."""
+    take_jobs([submission.pk])
+    job = tasks.route_one.configure(queueing_lock=f"{_WAITING}{submission.pk}")
+    job.defer(submission_id=str(submission.pk))
+
+
+def take_jobs(submissions: Iterable[UUID]) -> None:
+    """Withdraw the waiting jobs of submissions that the caller routes in this transaction."""
+    locks = [f"{_WAITING}{pk}" for pk in submissions]
+    # Jobs that procrastinate shows to Django can only be read.
+    jobs = ProcrastinateJob.objects.filter(status="todo", queueing_lock__in=locks)
+    jobs._raw_delete(jobs.db)
