@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from .values import Choice, FieldType, Kept
+from .values import Choice, FieldType, Kept, country_name, language_name
 
 MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
 
@@ -40,7 +40,17 @@ class FieldFacts:
         """A value of this field as people read it."""
         if isinstance(value, bool):
             return "yes" if value else "no"
-        return next((one.label for one in self.choices if one.key == value), value)
+        if not isinstance(value, str):
+            return ", ".join(self.shown(one) for one in value)
+        match self.type:
+            case "choice" | "choices":
+                return next((one.label for one in self.choices if one.key == value), value)
+            case "country":
+                return country_name(value)
+            case "language":
+                return language_name(value)
+            case _:
+                return value
 
 
 @dataclass(frozen=True)
@@ -64,3 +74,5 @@ class Catalogue:
     lists: Mapping[str, str] = field(default_factory=dict)
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
+    country: str = ""
+    """The country of phone numbers that name none (alpha-2), if the workspace has one."""

@@ -1,7 +1,7 @@
-"""Reading answers into fields: a map of lines, each *question → reader → field*.
+"""Reading answers into fields: a map of lines, each *question(s) → reader → field*.
 
-An empty answer never erases a stored value. A question nobody maps is listed, never
-silent; two lines to one field are an error that pre-flight finds.
+An empty answer never erases a stored value, unless the line says so. A question nobody
+maps is listed, never silent; two lines to one field are an error that pre-flight finds.
 """
 
 from collections.abc import Mapping
@@ -11,9 +11,20 @@ from .documents import Frozen, Problem
 from .folding import near_miss
 from .forms import Answers, answer_to
 from .people import Catalogue, FieldFacts
-from .values import Choice, Kept, NamePart, ReadingOptions, read
+from .values import Choice, DateOrder, DecimalMark, Kept, NamePart, ReadingOptions, read
 
 Overwrite = Literal["always", "if_empty", "never"]
+
+CONTEXT = {
+    "@page": "Page the form is on",
+    "@title": "Title of that page",
+    "@referrer": "Page they came from",
+    "@source": "Name of the source",
+    "@received": "When it came in",
+}
+"""What is known of a submission besides its answers; each is a question too."""
+PARAMETER = "@parameter."
+"""Begins the name of a question that a parameter of the page's address answers."""
 
 
 class ReadLine(Frozen):
@@ -21,11 +32,22 @@ class ReadLine(Frozen):
 
     id: str
     question: str = ""
+    also: tuple[str, ...] = ()
+    """Further questions, whose answers follow with a space between."""
+    constant: str = ""
+    """What a line without a question always writes."""
     field: str | None = None
     part: NamePart = "whole"
     case_right: bool = False
     overwrite: Overwrite = "always"
+    erases: bool = False
+    """Whether an empty answer empties the field."""
     fallback: str = ""
+    country: str = ""
+    date_order: DateOrder = "unstated"
+    decimal_mark: DecimalMark = "."
+    yes_words: tuple[str, ...] = ()
+    no_words: tuple[str, ...] = ()
 
 
 class LineReport(Frozen):
@@ -69,9 +91,21 @@ def read_answers(
         if report.changes and report.field_key and report.after is not None:
             now_stored[report.field_key] = report.after
         reports.append(report)
-    mapped = {line.question for line in lines if line.field}
-    unmapped = dict.fromkeys(name for name, _ in answers if name not in mapped)
-    return Reading(lines=tuple(reports), unmapped=tuple(unmapped))
+    mapped = {name for line in lines if line.field for name in (line.question, *line.also)}
+    names = dict.fromkeys(name for name, _ in answers if not name.startswith("@"))
+    return Reading(
+        lines=tuple(reports), unmapped=tuple(name for name in names if name not in mapped)
+    )
+
+
+def received_by(line: ReadLine, answers: Answers) -> str | None:
+    """What the questions of a line were answered, joined; None where none of them came."""
+    if not line.question:
+        return line.constant or None
+    found = [answer_to(answers, name) for name in (line.question, *line.also)]
+    if all(text is None for text in found):
+        return None
+    return " ".join(text for text in found if text and text.strip()) if line.also else found[0]
 
 
 def _read_line(
@@ -81,54 +115,72 @@ def _read_line(
     catalogue: Catalogue,
     question_choices: Mapping[str, tuple[Choice, ...]],
 ) -> LineReport:
-    received = answer_to(answers, line.question)
+    received = received_by(line, answers)
     report = LineReport(line=line.id, question=line.question, field=line.field, received=received)
     target = catalogue.fields.get(line.field or "")
     if target is None:
         return report.model_copy(update={"problem": _no_field(line)})
     before = stored.get(target.key)
     report = report.model_copy(update={"field_key": target.key, "before": before, "after": before})
-    if received is None:
+    if received is None and line.question:
         meant = near_miss(line.question, [name for name, _ in answers])
         if meant:
             return report.model_copy(update={"problem": _nearly(line, meant)})
-    text = received or ""
-    if not text.strip():
-        text = line.fallback
-    value = read_into(target, text, line, question_choices.get(line.question, ()))
+    offered = question_choices.get(line.question, ())
+    value = read_into(target, received or "", line, offered, catalogue.country)
     if isinstance(value, Problem):
         return report.model_copy(update={"problem": value.model_copy(update={"place": line.id})})
-    if value == "":
-        return report.model_copy(update={"note": "no answer"})
-    report = report.model_copy(update={"value": value})
-    if before not in (None, "") and line.overwrite != "always":
-        return report.model_copy(update={"note": "kept what was there"})
+    return report.model_copy(update=_written(line, value, before))
+
+
+def _written(line: ReadLine, value: Kept, before: Kept | None) -> dict[str, object]:
+    """What becomes of a value that was read, by the line's overwrite rule."""
+    had = before not in (None, "", ())
+    if value in ("", ()):
+        if not (line.erases and had and line.overwrite == "always"):
+            return {"note": "no answer"}
+        return {"after": "", "changes": True, "note": "erased"}
+    if had and line.overwrite != "always":
+        return {"value": value, "note": "kept what was there"}
     if line.overwrite == "never":
-        return report.model_copy(update={"note": "never written"})
+        return {"value": value, "note": "never written"}
     if value == before:
-        return report.model_copy(update={"note": "unchanged"})
-    note = "new" if before in (None, "") else "replaces"
-    return report.model_copy(update={"after": value, "changes": True, "note": note})
+        return {"value": value, "note": "unchanged"}
+    return {"value": value, "after": value, "changes": True, "note": "replaces" if had else "new"}
 
 
 def read_into(
-    target: FieldFacts, text: str, line: ReadLine, offered: tuple[Choice, ...]
+    target: FieldFacts,
+    text: str,
+    line: ReadLine,
+    offered: tuple[Choice, ...],
+    country: str = "",
 ) -> Kept | Problem:
-    """Read `text` as the field `target` keeps it.
+    """Read `text`, or the fallback where it is empty, as the field `target` keeps it.
 
     A text field that takes the answer to a choice keeps the label that the visitor saw,
     since a key is meant for rules, not for reading.
     """
-    if target.type == "text" and offered and line.part == "whole":
-        label = next((one.label for one in offered if one.key == text), None)
-        text = label or text
-    options = ReadingOptions(part=line.part, case_right=line.case_right, choices=target.choices)
+    if not text.strip():
+        text = line.fallback
+    labels = {one.key: one.label for one in offered}
+    said = "\n".join(labels.get(one, one) for one in text.split("\n"))
+    if target.type in ("text", "long_text") and offered and line.part == "whole":
+        text = said.replace("\n", ", ")
+    options = ReadingOptions(
+        part=line.part,
+        case_right=line.case_right,
+        choices=target.choices,
+        country=line.country or country,
+        date_order=line.date_order,
+        decimal_mark=line.decimal_mark,
+        yes_words=line.yes_words,
+        no_words=line.no_words,
+    )
     value = read(target.type, text, options)
-    if isinstance(value, Problem) and value.code == "unknown_choice":
+    if isinstance(value, Problem) and value.code == "unknown_choice" and said != text:
         # The form's key may be spelt otherwise than the field's; its label decides then.
-        label = next((one.label for one in offered if one.key == text), None)
-        if label:
-            return read(target.type, label, options)
+        return read(target.type, said, options)
     return value
 
 

@@ -3,16 +3,20 @@
 import re
 from collections import Counter
 from collections.abc import Iterator
+from dataclasses import dataclass
 
+from .colours import LEAST_FOR_TEXT, contrast
 from .documents import Finding
 from .folding import near_miss
+from .forms import QuestionType, input_names
 from .people import Catalogue
-from .reading import ReadLine
+from .reading import CONTEXT, PARAMETER, ReadLine
 from .routes import (
     AddTags,
     ConsentLine,
     RouteDocument,
     Rule,
+    SourceKind,
     StartSequence,
     TagByAnswer,
     is_web_address,
@@ -23,19 +27,72 @@ from .routes import (
 _NAME = re.compile(r"[^\W_][\w. -]*")
 
 
-def check_route(route: RouteDocument, catalogue: Catalogue) -> tuple[Finding, ...]:
-    """Every finding, in the order of the sheet."""
+@dataclass(frozen=True)
+class _Asked:
+    """What a source asks: the names that a line can read."""
+
+    kind: SourceKind
+    names: tuple[str, ...]
+
+    def unknown(self, name: str, place: str) -> Iterator[Finding]:
+        """A finding, if nothing comes by this name."""
+        if name in self.names or name in CONTEXT or name.startswith(PARAMETER):
+            return
+        if not name:
+            yield Finding(
+                code="question_gone",
+                place=place,
+                sentence="No question is chosen.",
+                fix="Choose a question, or remove the line.",
+            )
+            return
+        meant = near_miss(name, list(self.names))
+        if meant:
+            yield Finding(
+                code="near_miss",
+                place=place,
+                sentence=f"Nothing comes by the name “{name}”, but “{meant}” does.",
+                fix=f"Change it to “{meant}”.",
+            )
+        elif self.kind == "form":
+            yield Finding(
+                code="question_gone",
+                place=place,
+                sentence=f"The form has no question named “{name}”.",
+                fix="Choose a question of the form, or remove the line.",
+            )
+        elif self.names:
+            yield Finding(
+                code="not_seen",
+                place=place,
+                sentence=f"Nothing has come by the name “{name}” yet.",
+                fix="Check its spelling with whoever sends it.",
+                stops=False,
+            )
+
+
+def check_route(
+    route: RouteDocument,
+    catalogue: Catalogue,
+    kind: SourceKind = "form",
+    seen: tuple[str, ...] = (),
+) -> tuple[Finding, ...]:
+    """Every finding, in the order of the sheet. `seen`: the names that came in lately."""
+    own = tuple(input_names(route.form))
+    asked = _Asked(kind, own if kind == "form" else tuple(dict.fromkeys((*own, *seen))))
     return (
-        *_check_form(route),
-        *_check_reading(route, catalogue),
-        *_check_consent(route, catalogue),
-        *_check_then(route, catalogue),
-        *_check_visitor(route),
+        *(_check_form(route) if kind == "form" else ()),
+        *_check_reading(route, catalogue, asked),
+        *_check_consent(route, catalogue, asked),
+        *_check_then(route, catalogue, asked),
+        *(_check_visitor(route, asked) if kind in ("form", "posted") else ()),
+        *(_check_own_form(route) if kind == "posted" else ()),
     )
 
 
 def _check_form(route: RouteDocument) -> Iterator[Finding]:
     questions = route.form.questions
+    yield from _check_style(route)
     if not questions:
         yield Finding(
             code="no_questions",
@@ -67,7 +124,7 @@ def _check_form(route: RouteDocument) -> Iterator[Finding]:
                 sentence=f"Two questions have the name “{question.name}”.",
                 fix="Give one of them another name.",
             )
-        if question.type == "choice" and len(question.choices) < 2:
+        if question.type in ("choice", "choices") and len(question.choices) < 2:
             yield Finding(
                 code="choices_missing",
                 place=question.id,
@@ -83,8 +140,28 @@ def _check_form(route: RouteDocument) -> Iterator[Finding]:
             )
 
 
-def _check_reading(route: RouteDocument, catalogue: Catalogue) -> Iterator[Finding]:
-    names = [question.name for question in route.form.questions]
+def _check_style(route: RouteDocument) -> Iterator[Finding]:
+    style = route.form.style
+    if style is None:
+        return
+    for one, other, what in (
+        (style.ink, style.paper, "The text"),
+        (style.accent, style.paper, "The edge of the button"),
+    ):
+        ratio = contrast(one, other)
+        # 1.4.3 for text, 1.4.11 for what is not text (WCAG 2.2).
+        least = LEAST_FOR_TEXT if what == "The text" else 3.0
+        if ratio < least:
+            yield Finding(
+                code="contrast",
+                place="style",
+                sentence=f"{what} is hard to see on the paper: contrast {ratio:.1f}, "
+                f"at least {least:g} is needed.",
+                fix="Make one of the two colours darker or lighter.",
+            )
+
+
+def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
     email_lines = [line for line in route.read_as if _type_of(line, catalogue) == "email"]
     if not email_lines:
         yield Finding(
@@ -127,11 +204,14 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue) -> Iterator[Findi
                 sentence=f"Two lines write to the field {label}, and only one of them can win.",
                 fix="Point one of them at another field, or remove it.",
             )
-        if line.question not in names:
-            yield _unknown_question(line.question, names, line.id)
-    mapped = {line.question for line in route.read_as}
+        if not (line.constant and not line.question):
+            for name in (line.question, *line.also):
+                yield from names.unknown(name, line.id)
+    mapped = {name for line in route.read_as for name in (line.question, *line.also)}
+    mapped |= {line.question for line in route.consent}
     for question in route.form.questions:
-        if question.name and question.name not in mapped and question.type != "hidden":
+        inputs = input_names(route.form.model_copy(update={"questions": (question,)}))
+        if question.name and not mapped & set(inputs) and question.type != "hidden":
             yield Finding(
                 code="not_mapped",
                 place=question.id,
@@ -141,8 +221,7 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue) -> Iterator[Findi
             )
 
 
-def _check_consent(route: RouteDocument, catalogue: Catalogue) -> Iterator[Finding]:
-    names = [question.name for question in route.form.questions]
+def _check_consent(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
     if not route.consent:
         yield Finding(
             code="no_list",
@@ -156,7 +235,7 @@ def _check_consent(route: RouteDocument, catalogue: Catalogue) -> Iterator[Findi
 
 
 def _check_consent_line(
-    line: ConsentLine, names: list[str], catalogue: Catalogue
+    line: ConsentLine, names: _Asked, catalogue: Catalogue
 ) -> Iterator[Finding]:
     if line.list is None or line.list not in catalogue.lists:
         yield Finding(
@@ -165,9 +244,9 @@ def _check_consent_line(
             sentence="The list is gone." if line.list else "No list is chosen.",
             fix="Choose a list, make one, or remove the line.",
         )
-    if line.question and line.question not in names:
-        yield _unknown_question(line.question, names, line.id)
-    if not line.question and not line.wording.strip():
+    if line.question:
+        yield from names.unknown(line.question, line.id)
+    if not line.question and not line.wording.strip() and names.kind != "file":
         yield Finding(
             code="no_wording",
             place=line.id,
@@ -176,8 +255,7 @@ def _check_consent_line(
         )
 
 
-def _check_then(route: RouteDocument, catalogue: Catalogue) -> Iterator[Finding]:
-    names = [question.name for question in route.form.questions]
+def _check_then(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
     for rule in route.then:
         if not rule.on:
             continue
@@ -198,15 +276,13 @@ def _check_then(route: RouteDocument, catalogue: Catalogue) -> Iterator[Finding]
 
 
 def _check_tag_by_answer(
-    rule: Rule, action: TagByAnswer, route: RouteDocument, catalogue: Catalogue, names: list[str]
+    rule: Rule, action: TagByAnswer, route: RouteDocument, catalogue: Catalogue, names: _Asked
 ) -> Iterator[Finding]:
-    if action.question not in names:
-        yield _unknown_question(action.question, names, rule.id)
-        return
-    asked = next(one for one in route.form.questions if one.name == action.question)
-    offered = {choice.key for choice in asked.choices}
+    yield from names.unknown(action.question, rule.id)
+    asked = next((one for one in route.form.questions if one.name == action.question), None)
+    offered = {choice.key for choice in asked.choices} if asked else set()
     for row in action.table:
-        if row.choice not in offered and row.tags:
+        if asked and row.choice not in offered and row.tags:
             yield Finding(
                 code="choice_gone",
                 place=rule.id,
@@ -272,9 +348,8 @@ def _check_tags(place: str, tags: tuple[str, ...], catalogue: Catalogue) -> Iter
         )
 
 
-def _check_visitor(route: RouteDocument) -> Iterator[Finding]:
+def _check_visitor(route: RouteDocument, names: _Asked) -> Iterator[Finding]:
     sees = route.visitor_sees
-    names = [question.name for question in route.form.questions]
     if sees.kind == "text":
         if not sees.heading.strip() and not sees.text.strip():
             yield Finding(
@@ -292,26 +367,45 @@ def _check_visitor(route: RouteDocument) -> Iterator[Finding]:
             sentence="The page that the visitor goes to has no full address.",
             fix="Give the whole address, beginning with https://.",
         )
+    personal = {
+        name
+        for question in route.form.questions
+        if question.type in _PERSONAL
+        for name in input_names(route.form.model_copy(update={"questions": (question,)}))
+    }
     for passing in sees.passing:
-        if passing.question not in names:
-            yield _unknown_question(passing.question, names, "visitor_sees")
+        yield from names.unknown(passing.question, "visitor_sees")
+        if passing.question in personal:
+            yield Finding(
+                code="passes_personal_data",
+                place="visitor_sees",
+                sentence=f"“{input_names(route.form)[passing.question]}” stands in the address of the "
+                "next page, where its server's logs and its statistics can read it.",
+                fix="Pass it only if that page needs it.",
+                stops=False,
+            )
 
 
-def _unknown_question(name: str, names: list[str], place: str) -> Finding:
-    meant = near_miss(name, names)
-    if meant:
-        return Finding(
-            code="near_miss",
-            place=place,
-            sentence=f"The form has no question named “{name}”, but it has “{meant}”.",
-            fix=f"Change it to “{meant}”.",
+_PERSONAL: tuple[QuestionType, ...] = ("email", "name", "phone", "address")
+
+
+def _check_own_form(route: RouteDocument) -> Iterator[Finding]:
+    own = route.own_form
+    if own.errors_to and not is_web_address(own.errors_to):
+        yield Finding(
+            code="not_an_address",
+            place="own_form",
+            sentence="The page for answers to mend has no full address.",
+            fix="Give the whole address, beginning with https://.",
         )
-    return Finding(
-        code="question_gone",
-        place=place,
-        sentence=f"The form has no question named “{name}”." if name else "No question is chosen.",
-        fix="Choose a question of the form, or remove the line.",
-    )
+    for site in own.sites:
+        if not is_web_address(site):
+            yield Finding(
+                code="not_an_address",
+                place="own_form",
+                sentence=f"“{site}” is not the address of a website.",
+                fix="Write it like https://www.example.org.",
+            )
 
 
 def _type_of(line: ReadLine, catalogue: Catalogue) -> str | None:

@@ -4,6 +4,7 @@
 each line of the sheet made of the submission, for the sample beside it.
 """
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Literal
 from urllib.parse import parse_qsl, urlencode, urlsplit, urlunsplit
@@ -13,10 +14,14 @@ from pydantic import Field
 from . import membership
 from .because import Because
 from .documents import Frozen, Problem
-from .forms import Answers, Form, Question, answer_to
+from .forms import Answers, Form, Question, answer_to, input_names
 from .people import Catalogue, MembershipState, Person
-from .reading import LineReport, ReadLine, read_answers, read_into
-from .values import Choice, Kept, read_choice, read_yes_no
+from .reading import CONTEXT, PARAMETER, LineReport, ReadLine, read_answers, read_into, received_by
+from .values import Choice, Kept, read_choices, read_yes_no
+
+SourceKind = Literal["form", "posted", "file", "sheet", "webhook"]
+OWN_KINDS: tuple[SourceKind, ...] = ("form", "posted")
+"""Kinds whose submissions are sent by the person who is in them."""
 
 
 class ConsentLine(Frozen):
@@ -86,6 +91,14 @@ class VisitorSees(Frozen):
     passing: tuple[Passing, ...] = ()
 
 
+class OwnForm(Frozen):
+    """Of a posted HTML form: where a visitor goes whose answers have to be mended."""
+
+    errors_to: str = ""
+    sites: tuple[str, ...] = ()
+    """Websites (https://www.example.org) that a visitor may be sent back to."""
+
+
 class RouteDocument(Frozen):
     """The whole sheet of a source, band by band."""
 
@@ -94,6 +107,7 @@ class RouteDocument(Frozen):
     consent: tuple[ConsentLine, ...] = ()
     then: tuple[Rule, ...] = ()
     visitor_sees: VisitorSees = VisitorSees()
+    own_form: OwnForm = OwnForm()
 
 
 class SubmissionFacts(Frozen):
@@ -102,8 +116,37 @@ class SubmissionFacts(Frozen):
     source_id: str
     source_name: str
     answers: Answers
+    context: tuple[tuple[str, str], ...] = ()
+    """What is known besides: by names of `CONTEXT`, or of a parameter of the page."""
+    own: bool = True
+    """Whether the person sent it; not so for a row of a file, a sheet or a webhook."""
+    stated_consent: str | None = None
+    """Of a file: what its people agreed to, as the member says; empty where to nothing."""
     submission_id: str | None = None
     revision: int | None = None
+
+    @property
+    def everything(self) -> Answers:
+        """Answers and context: what a line of the map can ask for."""
+        return (*self.answers, *self.context)
+
+
+def context_answers(
+    context: Mapping[str, object], source_name: str, received: datetime | None
+) -> tuple[tuple[str, str], ...]:
+    """The context of a submission as questions; `context` as the server keeps it."""
+    named = {
+        "@page": context.get("page"),
+        "@title": context.get("title"),
+        "@referrer": context.get("from"),
+        "@source": source_name,
+        "@received": received.isoformat() if received else None,
+    }
+    found = [(name, str(named[name])) for name in CONTEXT if named[name]]
+    parameters = context.get("parameters")
+    if isinstance(parameters, Mapping):
+        found += [(f"{PARAMETER}{name}", str(text)) for name, text in parameters.items()]
+    return tuple(found)
 
 
 class SetField(Frozen):
@@ -178,13 +221,12 @@ class Decision(Frozen):
 def submitted_address(
     route: RouteDocument, answers: Answers, catalogue: Catalogue
 ) -> str | Problem:
-    """The address that `answers` give by the route's map, or why there is none."""
+    """The address that answers (and context) give by the route's map, or why there is none."""
     for line in route.read_as:
         target = catalogue.fields.get(line.field or "")
         if target is None or target.type != "email":
             continue
-        text = answer_to(answers, line.question) or ""
-        value = read_into(target, text, line, ())
+        value = read_into(target, received_by(line, answers) or "", line, ())
         if isinstance(value, Problem):
             return value.model_copy(update={"place": line.id})
         if isinstance(value, str) and value:
@@ -211,10 +253,10 @@ def decide(
     now: datetime,
 ) -> Decision:
     """Decide what `submission` means for `person` (None: nobody has the address yet)."""
-    address = submitted_address(route, submission.answers, catalogue)
+    address = submitted_address(route, submission.everything, catalogue)
     stored = person.values if person else {}
     choices = {question.name: question.choices for question in route.form.questions}
-    reading = read_answers(route.read_as, submission.answers, stored, catalogue, choices)
+    reading = read_answers(route.read_as, submission.everything, stored, catalogue, choices)
     problems = [line.problem for line in reading.lines if line.problem]
     if isinstance(address, Problem):
         if all(address.code != problem.code for problem in problems):
@@ -259,6 +301,7 @@ class _Desk:
         self.submission = submission
         self.route = route
         self.catalogue = catalogue
+        self.labels = input_names(route.form)
         self.tags = set(person.tags)
         self.memberships = dict(person.memberships)
         self.entered = set(person.entered)
@@ -271,7 +314,11 @@ class _Desk:
         if not target or not report.changes or report.after is None or target.type == "email":
             return
         shown = f"the answer to “{self._label(report.question)}”"
-        if report.received is None or not report.received.strip():
+        if not report.question:
+            shown = "the line says so for everybody"
+        elif report.note == "erased":
+            shown = f"the answer to “{self._label(report.question)}” was empty"
+        elif report.received is None or not report.received.strip():
             shown = f"the fallback of “{self._label(report.question)}”"
         self.effects.append(
             SetField(
@@ -294,16 +341,25 @@ class _Desk:
             ticked = read_yes_no(answer_to(self.submission.answers, line.question) or "no")
             if ticked is not True:
                 return self._say(line.id, "not ticked: not subscribed", acts=False)
-        own_opt_in = bool(line.question or line.wording.strip())
+        stated = self.submission.stated_consent
+        if stated is not None and not stated.strip() and not line.question:
+            return self._say(
+                line.id, "no consent is stated for the file: not subscribed", acts=False
+            )
+        own_opt_in = self.submission.own and bool(line.question or line.wording.strip())
         before = self.memberships.get(line.list, "none")
         move = membership.subscribe(before, own_opt_in=own_opt_in)
         if move.refused:
             return self._say(line.id, f"stays {before}: {move.refused}", acts=False)
         if move.to == before:
             return self._say(line.id, f"is subscribed to {name} already", acts=False)
-        asked = (
-            f"“{self._label(line.question)}” was ticked" if line.question else "the form says so"
-        )
+        asked = "the form says so"
+        if line.question:
+            asked = f"“{self._label(line.question)}” was ticked"
+        elif stated is not None:
+            asked = "the member who put the file in says that they agreed"
+        elif not self.submission.own:
+            asked = "the source says so"
         self.memberships[line.list] = move.to
         self.effects.append(
             Subscribe(
@@ -311,7 +367,7 @@ class _Desk:
                 name=name,
                 before=before,
                 to=move.to,
-                wording=line.wording or self._label(line.question),
+                wording=stated or line.wording or self._label(line.question),
                 because=self._because("consent", line.id, asked),
             )
         )
@@ -333,17 +389,16 @@ class _Desk:
         if answer is None or not answer.strip():
             return self._say(line, "no answer: no tag", acts=False)
         label = self._label(action.question)
-        choice = read_choice(answer, self._choices(action.question))
-        if isinstance(choice, Problem):
-            self.problems.append(choice.model_copy(update={"place": line}))
-            return self._say(line, choice.sentence, acts=False)
-        shown = next(
-            (one.label for one in self._choices(action.question) if one.key == choice), choice
-        )
-        tags = next((row.tags for row in action.table if row.choice == choice), ())
+        choices = self._choices(action.question) or _choices_of(action)
+        chosen = read_choices(answer, choices)
+        if isinstance(chosen, Problem):
+            self.problems.append(chosen.model_copy(update={"place": line}))
+            return self._say(line, chosen.sentence, acts=False)
+        said = [one.label for one in choices if one.key in chosen]
+        tags = tuple(tag for row in action.table if row.choice in chosen for tag in row.tags)
         if not tags:
-            return self._say(line, f"{shown}: no tag", acts=False)
-        self._tag(line, tags, f"rule {number}: the answer to “{label}” was {shown}")
+            return self._say(line, f"{', '.join(said)}: no tag", acts=False)
+        self._tag(line, tags, f"rule {number}: the answer to “{label}” was {', '.join(said)}")
 
     def _tag(self, line: str, tags: tuple[str, ...], why: str) -> None:
         said: list[str] = []
@@ -393,8 +448,7 @@ class _Desk:
         return next((one for one in self.route.form.questions if one.name == name), None)
 
     def _label(self, name: str) -> str:
-        question = self._question(name)
-        return question.label or name if question else name
+        return CONTEXT.get(name) or self.labels.get(name, name)
 
     def _choices(self, name: str) -> tuple[Choice, ...]:
         question = self._question(name)
@@ -411,6 +465,11 @@ class _Desk:
             band=band,
             line_id=line,
         )
+
+
+def _choices_of(action: TagByAnswer) -> tuple[Choice, ...]:
+    """Where the source defines no question: the choices that the table itself names."""
+    return tuple(Choice(key=row.choice, label=row.choice) for row in action.table)
 
 
 def _gone(what: str, line: str) -> Problem:

@@ -14,12 +14,38 @@ class Choice(Frozen):
 
 def read_choice(text: str, choices: tuple[Choice, ...]) -> str | Problem:
     """The key of the option that `text` names by key, label or synonym."""
-    wanted = folded(text)
-    for choice in choices:
-        if wanted in map(folded, (choice.key, choice.label, *choice.synonyms)):
-            return choice.key
-    return Problem(
+    return _named(text, choices) or Problem(
         code="unknown_choice",
         sentence=f"“{text.strip()[:80]}” is not one of the choices.",
         fix="Add it to the choices of the field, or to what one of them is also called.",
     )
+
+
+def read_choices(text: str, choices: tuple[Choice, ...]) -> tuple[str, ...] | Problem:
+    """The keys of the options that `text` names, in the order of `choices`.
+
+    Several are divided by line breaks, as answers of one name are; else by semicolons,
+    else by commas. An option whose own name holds a mark is taken whole.
+    """
+    parts = [text]
+    for mark in ("\n", ";", ","):
+        parts = [
+            piece
+            for part in parts
+            for piece in ([part] if _named(part, choices) else part.split(mark))
+        ]
+    found = set()
+    for part in filter(str.strip, parts):
+        key = read_choice(part, choices)
+        if isinstance(key, Problem):
+            return key
+        found.add(key)
+    return tuple(choice.key for choice in choices if choice.key in found)
+
+
+def _named(text: str, choices: tuple[Choice, ...]) -> str | None:
+    wanted = folded(text)
+    for choice in choices:
+        if wanted in map(folded, (choice.key, choice.label, *choice.synonyms)):
+            return choice.key
+    return None

@@ -8,9 +8,18 @@ _YES = frozenset({"on", "yes", "true", "1", "y"})
 _NO = frozenset({"off", "no", "false", "0", "n"})
 
 
-def read_yes_no(text: str) -> bool | Problem:
-    """True for a yes, False for a no; anything else is a problem, not a guess."""
+def read_yes_no(
+    text: str, yes_words: tuple[str, ...] = (), no_words: tuple[str, ...] = ()
+) -> bool | Problem:
+    """True for a yes, False for a no; anything else is a problem, not a guess.
+
+    `yes_words` and `no_words` are what the source itself states, and come first.
+    """
     word = folded(text)
+    if word in map(folded, yes_words):
+        return True
+    if word in map(folded, no_words):
+        return False
     if word in _YES:
         return True
     if word in _NO:
