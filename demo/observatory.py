@@ -235,7 +235,8 @@ def _live_through(
         form = open_form(source.key)
         assert form is not None
         name = f"demo-{number}"
-        submission = intake.receive(form, form.revision_id, tuple(answers), name, context)
+        arrival = intake.Arrival(form.revision_id, tuple(answers), name, context)
+        submission = intake.receive(form, arrival)
         assert submission is not None
         route_submission(str(submission.pk))
         deliver_queued(workspace)

@@ -63,7 +63,8 @@ class World:
         forget(self.source)
         form = open_form(self.source.key)
         assert form is not None
-        made = intake.receive(form, form.revision_id, pairs, f"{address} {answers}", {"page": "/f"})
+        arrival = intake.Arrival(form.revision_id, pairs, f"{address} {answers}", {"page": "/f"})
+        made = intake.receive(form, arrival)
         assert made is not None
         return made
 

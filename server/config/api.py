@@ -11,6 +11,9 @@ from core.routes import RouteDocument
 from core.sequences.document import SequenceDocument
 from server.desk.api import router as desk
 from server.intake.api import router as intake
+from server.intake.connections_api import router as connections
+from server.intake.files_api import router as files
+from server.intake.submissions_api import router as submissions
 from server.mail.api import router as mail
 from server.people.api import router as people
 from server.sequences.api import router as sequences
@@ -22,7 +25,7 @@ from server.workspaces.errors import Refused
 api = NinjaAPI(title="Yalla", version="1", docs_url=None, openapi_url="/openapi.json")
 api.add_router("", workspaces)
 api.add_router("", desk)
-for room in (intake, people, sequences, mail, snags):
+for room in (intake, submissions, files, connections, people, sequences, mail, snags):
     api.add_router("/workspaces/{workspace}", room)
 
 

@@ -131,7 +131,15 @@ CONTENT_SECURITY_POLICY = {"DIRECTIVES": _POLICY}
 # Form posts are bounded before they are read (64 KB, 200 fields).
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
-DATA_UPLOAD_MAX_NUMBER_FILES = 0
+# A file box that was left empty counts as one; `server.intake.posts` refuses those with a file.
+DATA_UPLOAD_MAX_NUMBER_FILES = 20
+# Posts of one source within a minute, beyond which no more are taken; and from one network
+# address within ten minutes, beyond which they are held (0: any number).
+POSTS_PER_MINUTE = int(os.environ.get("YALLA_POSTS_PER_MINUTE", "1200"))
+POSTS_PER_VISITOR = int(os.environ.get("YALLA_POSTS_PER_VISITOR", "20"))
+# Hosts (host or host:port, divided by spaces) that sheets may be fetched from although they
+# are in a private network.
+FETCH_HOSTS = os.environ.get("YALLA_FETCH_HOSTS", "").split()
 
 EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
 EMAIL_HOST = os.environ.get("YALLA_SMTP_HOST", "127.0.0.1")

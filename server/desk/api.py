@@ -81,7 +81,7 @@ def desk(request: MemberRequest, workspace: InPath) -> DeskOut:
     today = now.astimezone(zone).date()
     days = [today - timedelta(days=back) for back in range(DAYS - 1, -1, -1)]
     since = datetime.combine(days[0], datetime.min.time(), tzinfo=zone)
-    people = Subscriber.objects.of(here)
+    people = Subscriber.objects.of(here).filter(is_test=False)
     sources = Source.objects.of(here)
     return DeskOut(
         days=days,
@@ -106,7 +106,7 @@ def _by_source(
 ) -> list[SourceDays]:
     counted = (
         Submission.objects.of(request.workspace)
-        .filter(received_at__gte=since)
+        .filter(received_at__gte=since, is_test=False)
         .annotate(day=TruncDate("received_at", tzinfo=zone))
         .values_list("source_id", "source__name", "day")
         .annotate(Count("pk"))
@@ -125,7 +125,12 @@ def _by_source(
 def _next(request: MemberRequest, now: datetime) -> list[NextSend]:
     soon = (
         Run.objects.of(request.workspace)
-        .filter(ended_at=None, due_at__lte=now + timedelta(days=1), sequence__state="live")
+        .filter(
+            ended_at=None,
+            due_at__lte=now + timedelta(days=1),
+            sequence__state="live",
+            subscriber__is_test=False,
+        )
         .values_list("sequence_id", "sequence__name")
         .annotate(Count("pk"), Min("due_at"))
         .order_by("due_at__min")

@@ -1,47 +1,56 @@
-"""Making sources, turning their routes on, and taking a submission in and through."""
+"""Making sources, turning their routes on, taking a submission in, and the sample."""
 
 import secrets
+from dataclasses import dataclass, field
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
+from django.conf import settings
 from django.db import transaction
 from django.utils.text import slugify
 
-from core.documents import Finding
+from core.documents import Finding, Problem
 from core.folding import folded
 from core.forms import Answers, Form, Question
 from core.reading import ReadLine
+from core.route_changes import broken_by
 from core.route_check import check_route
 from core.routes import (
+    OWN_KINDS,
     Decision,
     RouteDocument,
     SubmissionFacts,
+    context_answers,
     decide,
     submitted_address,
 )
 from server.people.actions import find_by_address
 from server.people.models import Field
 from server.sequences.facts import catalogue_of, whole_person
-from server.snags.actions import close, report
-from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.documents import draft_of, make_live, save_draft
+from server.workspaces.documents import draft_of, live_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member, Workspace
 
-from .arrivals import defer_again, store
-from .models import RouteRevision, Source, Submission
+from .arrivals import store
+from .models import RouteRevision, Source, Submission, Watch
 from .open_forms import OpenForm, forget
+from .sealing import new_signing_secret, sealed
+from .seen import seen_names
 
 
 def make_source(
-    workspace: Workspace, name: str, member: Member | None = None, key: str = ""
+    workspace: Workspace,
+    name: str,
+    member: Member | None = None,
+    key: str = "",
+    kind: Source.Kind = Source.Kind.FORM,
 ) -> Source:
-    """Make a form that asks for the address, mapped, as a draft."""
+    """Make a source, as a draft; a form asks for the address, mapped."""
     name = " ".join(name.split())
     if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what the form is for.")
+        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
     if Source.objects.of(workspace).filter(name__iexact=name).exists():
         raise refuse(
             "exists", "name", f"There is a source named “{name}” already.", "Choose another name."
@@ -50,21 +59,44 @@ def make_source(
         source = Source(
             workspace=workspace,
             name=name[:80],
-            key=key or _public_key(name),
+            kind=kind,
+            key=key or _public_key(name, kind),
             created_at=clock.now(workspace),
         )
+        if kind == Source.Kind.WEBHOOK:
+            source.secret = sealed(new_signing_secret())
         source.save(force_insert=True)
-        save_route_draft(source, _first_draft(workspace, name), 0, member)
+        if kind == Source.Kind.SHEET:
+            Watch(workspace=workspace, source=source).save(force_insert=True)
+        save_route_draft(source, _first_draft(workspace, name, kind), 0, member)
     return source
 
 
-def _public_key(name: str) -> str:
+def rename_source(source: Source, name: str) -> None:
+    """Give a source another name; what is known of the past keeps the old one."""
+    name = " ".join(name.split())[:80]
+    if not name:
+        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
+    others = Source.objects.of(source.workspace).filter(name__iexact=name).exclude(pk=source.pk)
+    if others.exists():
+        raise refuse(
+            "exists", "name", f"There is a source named “{name}” already.", "Choose another name."
+        )
+    source.name = name
+    source.save(update_fields=["name"])
+    forget(source)
+
+
+def _public_key(name: str, kind: Source.Kind) -> str:
+    """Readable, and for a webhook also secret: 128 bits that nobody guesses."""
     readable = slugify(folded(name))[:40].strip("-") or "form"
-    return f"{readable}-{secrets.token_hex(4)}"
+    return f"{readable}-{secrets.token_hex(16 if kind == Source.Kind.WEBHOOK else 4)}"
 
 
-def _first_draft(workspace: Workspace, name: str) -> RouteDocument:
+def _first_draft(workspace: Workspace, name: str, kind: Source.Kind) -> RouteDocument:
     """An address is the least that a form asks; the rest is the specialist's to say."""
+    if kind != Source.Kind.FORM:
+        return RouteDocument()
     email = Field.objects.of(workspace).get(key="email")
     question = Question(id="q1", name="email", type="email", label="Email", required=True)
     return RouteDocument(
@@ -82,9 +114,22 @@ def save_route_draft(
     )
 
 
-def check(workspace: Workspace, document: RouteDocument) -> tuple[Finding, ...]:
-    """Pre-flight of a route."""
-    return check_route(document, catalogue_of(workspace))
+def shown_revision(source: Source) -> RouteRevision:
+    """What the sheet shows: the draft, or the live revision where there is none."""
+    revisions = source.revisions.all()
+    shown: RouteRevision = draft_of(revisions) or live_of(revisions)  # type: ignore[assignment]
+    return shown
+
+
+def check(source: Source, document: RouteDocument) -> tuple[Finding, ...]:
+    """Pre-flight of a route, and what the change of a live form breaks."""
+    catalogue = catalogue_of(source.workspace)
+    seen = () if source.kind == Source.Kind.FORM else seen_names(source)
+    found = check_route(document, catalogue, source.kind, seen)  # type: ignore[arg-type]
+    live = live_of(source.revisions.all()) if source.kind == Source.Kind.FORM else None
+    if live is None:
+        return found
+    return (*found, *broken_by(route_of_revision(str(live.pk)), document))
 
 
 def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevision:
@@ -93,7 +138,7 @@ def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevis
         draft = draft_of(source.revisions.all())
         if draft is None:
             raise Refused("There is no draft to turn on.")
-        findings = check(source.workspace, RouteDocument.model_validate(draft.document))
+        findings = check(source, RouteDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
             raise Refused("Pre-flight found what has to be mended first.", stopping)
@@ -126,80 +171,128 @@ def route_of_revision(revision_id: str) -> RouteDocument:
     return RouteDocument.model_validate(RouteRevision.everywhere.get(pk=revision_id).document)
 
 
-def receive(
-    form: OpenForm,
-    revision_id: str,
-    answers: Answers,
-    rendering: str,
-    context: dict[str, Any],
-) -> Submission | None:
+@dataclass(frozen=True)
+class Arrival:
+    """A submission as it came, with what names it once for its source (`rendering`)."""
+
+    revision_id: str
+    answers: Answers
+    rendering: str
+    context: dict[str, Any] = field(default_factory=dict)
+    signs: dict[str, Any] = field(default_factory=dict)
+    visitor: str = ""
+    raw: bytes | None = None
+    raw_type: str = ""
+
+
+def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
     """Store a submission with the job that routes it, both or neither.
 
-    `rendering` names one rendering of the form with these answers; a second post of it
-    (a double click, a reload) stores nothing and gives None.
+    A second one of the same `rendering` (a double click, a reload, a row that was seen, a
+    call that is repeated) stores nothing and gives None.
     """
     submission = Submission(
-        workspace_id=form.workspace_id,
-        source_id=form.source_id,
-        revision_id=revision_id,
-        answers=[list(pair) for pair in answers],
-        context=context,
-        rendering=rendering,
-        received_at=form.now(),
+        workspace_id=opened.workspace_id,
+        source_id=opened.source_id,
+        revision_id=arrival.revision_id,
+        answers=[list(pair) for pair in arrival.answers],
+        context=arrival.context,
+        signs=arrival.signs,
+        visitor=arrival.visitor,
+        raw=arrival.raw,
+        raw_type=arrival.raw_type,
+        rendering=arrival.rendering,
+        received_at=opened.now(),
+        is_test=opened.is_try,
     )
     return submission if store(submission) else None
 
 
-def route_again(workspace: Workspace, snag: Snag) -> int:
-    """Route again what the snag stopped, by the route of now; how many."""
-    with transaction.atomic():
-        stopped = list(Submission.objects.of(workspace).select_for_update().filter(snag=snag))
-        for submission in stopped:
-            submission.state, submission.snag = Submission.State.RECEIVED, None
-            submission.save(update_fields=["state", "snag"])
-            defer_again(submission)
-        close(snag)
-        return len(stopped)
+def address_problem(opened: OpenForm, route: RouteDocument, answers: Answers) -> dict[str, Problem]:
+    """Of an own form: the question whose answer gives no address, and why."""
+    catalogue = catalogue_of(Workspace.objects.get(pk=opened.workspace_id))
+    address = submitted_address(route, answers, catalogue)
+    if isinstance(address, str):
+        return {}
+    line = next((one for one in route.read_as if one.id == address.place), None)
+    if line is None:
+        return {}
+    return {line.question: address.model_copy(update={"place": line.question})}
 
 
-def give_up(submission_id: str, reason: str) -> None:
-    """A submission that cannot be routed, after some tries: it is stuck, and nothing is lost."""
-    with transaction.atomic():
-        submission = (
-            Submission.everywhere.select_for_update(of=("self",))
-            .select_related("workspace", "source")
-            .get(pk=submission_id)
-        )
-        if submission.state == Submission.State.ROUTED:
-            return
-        submission.state = Submission.State.STUCK
-        submission.snag = report(
-            submission.workspace,
-            Snag.About.SUBMISSION,
-            f"{submission.source_id}/failed",
-            f"{submission.source.name}: a submission could not be routed: {reason}.",
-            "Route it again; if that fails too, the server's log holds the reason.",
-            {"source": str(submission.source_id), "submission": str(submission.pk)},
-        )
-        submission.save(update_fields=["state", "snag"])
-
-
-def sample(source: Source, document: RouteDocument, answers: Answers, now: datetime) -> Decision:
+def sample(
+    source: Source,
+    document: RouteDocument,
+    answers: Answers,
+    context: dict[str, Any],
+    now: datetime,
+) -> Decision:
     """What `document` would make of `answers`, by the very rules that will run; nothing is kept."""
     catalogue = catalogue_of(source.workspace)
-    facts = SubmissionFacts(source_id=str(source.pk), source_name=source.name, answers=answers)
-    address = submitted_address(document, answers, catalogue)
+    facts = SubmissionFacts(
+        source_id=str(source.pk),
+        source_name=source.name,
+        answers=answers,
+        context=context_answers(context, source.name, now),
+        own=source.kind in OWN_KINDS,
+    )
+    address = submitted_address(document, facts.everything, catalogue)
     subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None
     person = whole_person(subscriber) if subscriber else None
     return decide(facts, document, person, catalogue, now)
 
 
-def submission_facts(submission: Submission, revision: int | None) -> SubmissionFacts:
-    """A submission, for the core."""
+def address_of(source: Source) -> str:
+    """Where submissions of this source are sent, if they are sent at all."""
+    if source.kind == Source.Kind.WEBHOOK:
+        return f"{settings.PUBLIC_ADDRESS}/hook/{source.key}"
+    return f"{settings.PUBLIC_ADDRESS}/f/{source.key}"
+
+
+def send_test(source: Source, answers: Answers, member: Member) -> Submission:
+    """Send the sample the whole way, to the member's own inbox, as a test that never counts."""
+    revision = shown_revision(source)
+    route = RouteDocument.model_validate(revision.document)
+    emails = {
+        name
+        for line in route.read_as
+        if (target := catalogue_of(source.workspace).fields.get(line.field or ""))
+        and target.type == "email"
+        for name in (line.question, *line.also)
+    }
+    if not emails:
+        raise refuse(
+            "email_not_mapped",
+            "read_as",
+            "No question is mapped to the email address, so a test would reach nobody.",
+            "Map the question that asks for the address to the field Email.",
+        )
+    own = tuple((name, text) for name, text in answers if name not in emails)
+    submission = Submission(
+        workspace=source.workspace,
+        source=source,
+        revision=revision,
+        answers=[[name, member.user.email] for name in sorted(emails)] + [list(one) for one in own],
+        context={"page": "tried on the sheet"},
+        rendering=f"test/{secrets.token_urlsafe(12)}",
+        received_at=clock.now(source.workspace),
+        is_test=True,
+    )
+    store(submission)
+    return submission
+
+
+def submission_facts(
+    submission: Submission, source: Source, revision: int | None, stated: str | None = None
+) -> SubmissionFacts:
+    """A submission of a source, for the core."""
     return SubmissionFacts(
-        source_id=str(submission.source_id),
-        source_name=submission.source.name,
+        source_id=str(source.pk),
+        source_name=source.name,
         submission_id=str(submission.pk),
         revision=revision,
         answers=tuple((name, text) for name, text in submission.answers),
+        context=context_answers(submission.context, source.name, submission.received_at),
+        own=source.kind in OWN_KINDS,
+        stated_consent=stated,
     )

@@ -2,37 +2,47 @@
 
 from datetime import datetime, timedelta
 from typing import Any
+from urllib.parse import urlencode
 from uuid import UUID
 
 from django.conf import settings
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
 from core.documents import Finding
+from core.forms import input_names
+from core.proposals import Proposal, SeenQuestion, propose
 from core.routes import Decision, RouteDocument, StartSequence, next_page
+from server.people.fields import people_by_key
+from server.people.models import Field
 from server.sequences.api import RevisionLine, revision_line
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Sequence
-from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import NotFound
 from server.workspaces.models import Revision
-from server.workspaces.paging import page_by_key
-from server.workspaces.schemas import Done, NameIn, TurnOnIn
+from server.workspaces.schemas import NameIn, TurnOnIn
 
 from .actions import (
+    address_of,
     check,
     make_source,
     pause,
+    rename_source,
     resume,
-    route_again,
     sample,
     save_route_draft,
+    send_test,
+    shown_revision,
     turn_on,
 )
-from .models import RouteRevision, Source, Submission
+from .models import Picture, RouteRevision, Source
+from .pictures import LARGEST as LARGEST_PICTURE
+from .pictures import keep_picture
+from .seen import seen_of
+from .tokens import try_token
 
 router = Router(tags=["intake"], auth=member)
 
@@ -40,7 +50,7 @@ router = Router(tags=["intake"], auth=member)
 class SourceLine(Schema):
     id: UUID
     name: str
-    kind: str
+    kind: Source.Kind
     state: str
     arrived: int
     this_week: int
@@ -54,14 +64,18 @@ class Arrivals(Schema):
     this_week: int
     waiting: int
     stuck: int
+    held: int
 
 
 class SourceOut(Schema):
     id: UUID
     name: str
-    kind: str
+    kind: Source.Kind
     state: str
+    key: str
     address: str
+    try_address: str
+    """Opens the form to try it, as the draft is; what is sent there is a test."""
     document: RouteDocument
     edits: int
     differs: bool
@@ -94,6 +108,33 @@ class Answer(Schema):
 class SampleIn(Schema):
     document: RouteDocument
     answers: list[Answer]
+    context: dict[str, Any] = {}
+
+
+class SourceIn(Schema):
+    name: str
+    kind: Source.Kind = Source.Kind.FORM
+
+
+class SeenOut(Schema):
+    """The questions of a source as they came, and lines that would read those without one."""
+
+    questions: list[SeenQuestion]
+    proposals: list[Proposal]
+
+
+class TestIn(Schema):
+    answers: list[Answer]
+
+
+class TestOut(Schema):
+    submission: UUID
+
+
+class PictureOut(Schema):
+    id: UUID
+    width: int
+    height: int
 
 
 class SampleOut(Schema):
@@ -102,28 +143,18 @@ class SampleOut(Schema):
     findings: list[Finding]
 
 
-class SubmissionLine(Schema):
-    id: UUID
+class Filler(Schema):
+    """A route that fills a field; not live where only its draft does."""
+
     source: UUID
-    source_name: str
-    received_at: datetime
-    routed_at: datetime | None
-    state: str
-    answers: list[Answer]
-    person: UUID | None
-    address: str
-    problems: list[str]
+    name: str
+    live: bool
 
 
-class SubmissionPage(Schema):
-    submissions: list[SubmissionLine]
-    next: str | None
-
-
-class SubmissionOut(SubmissionLine):
-    context: dict[str, Any]
-    revision: int | None
-    decision: Decision | None
+class FieldUse(Schema):
+    field: UUID
+    people: int
+    routes: list[Filler]
 
 
 class DoorOut(Schema):
@@ -142,22 +173,65 @@ def sources(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Source.objects.of(request.workspace)
         .annotate(
-            arrived=Count("submissions"),
-            this_week=Count("submissions", filter=Q(submissions__received_at__gte=week)),
-            last_at=Max("submissions__received_at"),
+            arrived=Count("submissions", filter=Q(submissions__is_test=False)),
+            this_week=Count(
+                "submissions",
+                filter=Q(submissions__received_at__gte=week, submissions__is_test=False),
+            ),
+            last_at=Max("submissions__received_at", filter=Q(submissions__is_test=False)),
         )
         .order_by("name")
     )
 
 
 @router.post("/sources", response=SourceOut)
-def add_source(request: MemberRequest, workspace: InPath, body: NameIn) -> SourceOut:
-    return _out(make_source(request.workspace, body.name, request.member))
+def add_source(request: MemberRequest, workspace: InPath, body: SourceIn) -> SourceOut:
+    return _out(make_source(request.workspace, body.name, request.member, kind=body.kind))
 
 
 @router.get("/sources/{source}", response=SourceOut)
 def get_source(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
     return _out(find(Source, request, source, "source"))
+
+
+@router.put("/sources/{source}/name", response=SourceOut)
+def put_name(request: MemberRequest, workspace: InPath, source: UUID, body: NameIn) -> SourceOut:
+    row = find(Source, request, source, "source")
+    rename_source(row, body.name)
+    return _out(row)
+
+
+@router.get("/sources/{source}/seen", response=SeenOut)
+def get_seen(request: MemberRequest, workspace: InPath, source: UUID) -> SeenOut:
+    row: Source = find(Source, request, source, "source")
+    seen = seen_of(row)
+    document = RouteDocument.model_validate(shown_revision(row).document)
+    names = {**{one.name: one.name for one in seen}, **input_names(document.form)}
+    if row.kind == Source.Kind.FORM:
+        names = input_names(document.form)
+    read = {name for line in document.read_as for name in (line.question, *line.also)}
+    read |= {line.question for line in document.consent}
+    fields = catalogue_of(request.workspace).fields.values()
+    proposals = propose(
+        {name: label for name, label in names.items() if name not in read},
+        document.form.questions,
+        seen,
+        fields,
+        frozenset(line.field for line in document.read_as if line.field),
+    )
+    return SeenOut(questions=list(seen), proposals=list(proposals))
+
+
+@router.post("/sources/{source}/test", response=TestOut)
+def post_test(request: MemberRequest, workspace: InPath, source: UUID, body: TestIn) -> TestOut:
+    row: Source = find(Source, request, source, "source")
+    answers = tuple((one.name, one.text) for one in body.answers)
+    return TestOut(submission=send_test(row, answers, request.member).pk)
+
+
+@router.post("/pictures", response=PictureOut)
+def post_picture(request: MemberRequest, workspace: InPath) -> Picture:
+    return keep_picture(request.workspace, request.read(LARGEST_PICTURE + 1))
 
 
 @router.put("/sources/{source}/draft", response=SourceOut)
@@ -216,26 +290,47 @@ def post_sample(
 ) -> SampleOut:
     row = find(Source, request, source, "source")
     answers = tuple((one.name, one.text) for one in body.answers)
-    decision = sample(row, body.document, answers, clock.now(request.workspace))
+    now = clock.now(request.workspace)
+    decision = sample(row, body.document, answers, body.context, now)
     return SampleOut(
         decision=decision,
         next_page=next_page(body.document.visitor_sees, answers),
-        findings=list(check(request.workspace, body.document)),
+        findings=list(check(row, body.document)),
     )
+
+
+@router.get("/fields/use", response=list[FieldUse])
+def field_use(request: MemberRequest, workspace: InPath) -> list[FieldUse]:
+    people = people_by_key(request.workspace)
+    filled: dict[str, dict[UUID, Filler]] = {}
+    for revision in _current_revisions(request):
+        for line in RouteDocument.model_validate(revision.document).read_as:
+            live = revision.state == Revision.State.LIVE
+            filler = Filler(source=revision.source_id, name=revision.source.name, live=live)
+            filled.setdefault(line.field or "", {}).setdefault(revision.source_id, filler)
+    return [
+        FieldUse(
+            field=field.pk,
+            people=people.get(field.key, 0),
+            routes=list(filled.get(str(field.pk), {}).values()),
+        )
+        for field in Field.objects.of(request.workspace).order_by("pk")
+    ]
+
+
+def _current_revisions(request: MemberRequest) -> QuerySet[RouteRevision]:
+    """The live revision and the draft of every route, the live one first."""
+    rows: QuerySet[RouteRevision] = RouteRevision.objects.of(request.workspace)
+    current = rows.exclude(state=Revision.State.PAST).select_related("source")
+    return current.order_by("source__name", "-state")
 
 
 @router.get("/sequences/{sequence}/doors", response=list[DoorOut])
 def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
     row: Sequence = find(Sequence, request, sequence, "sequence")
     lanes = catalogue_of(request.workspace).sequences[str(row.pk)].lanes
-    revisions = (
-        RouteRevision.objects.of(request.workspace)
-        .exclude(state=Revision.State.PAST)
-        .select_related("source")
-        .order_by("source__name", "-state")
-    )
     found: dict[UUID, DoorOut] = {}
-    for revision in revisions:
+    for revision in _current_revisions(request):
         for rule in RouteDocument.model_validate(revision.document).then:
             action = rule.action
             if rule.on and isinstance(action, StartSequence) and action.sequence == str(row.pk):
@@ -251,61 +346,14 @@ def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[Doo
     return list(found.values())
 
 
-@router.get("/submissions", response=SubmissionPage)
-def submissions(
-    request: MemberRequest,
-    workspace: InPath,
-    source: UUID | None = None,
-    state: str | None = None,
-    after: str | None = None,
-) -> SubmissionPage:
-    rows = Submission.objects.of(request.workspace).select_related("source", "subscriber")
-    if source:
-        rows = rows.filter(source=source)
-    if state:
-        rows = rows.filter(state=state)
-    page, next_mark = page_by_key(rows, "received_at", after)
-    return SubmissionPage(submissions=[_line(one) for one in page], next=next_mark)
-
-
-@router.get("/submissions/{submission}", response=SubmissionOut)
-def get_submission(request: MemberRequest, workspace: InPath, submission: UUID) -> SubmissionOut:
-    row: Submission = find(Submission, request, submission, "submission")
-    return SubmissionOut(
-        **_line(row).dict(),
-        context=row.context,
-        revision=row.revision.number if row.revision else None,
-        decision=Decision.model_validate(row.decision) if row.decision else None,
-    )
-
-
-@router.post("/submissions/again/{snag}", response=Done)
-def again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
-    return Done(count=route_again(request.workspace, find(Snag, request, snag, "snag")))
-
-
-def _line(row: Submission) -> SubmissionLine:
-    return SubmissionLine(
-        id=row.pk,
-        source=row.source_id,
-        source_name=row.source.name,
-        received_at=row.received_at,
-        routed_at=row.routed_at,
-        state=row.state,
-        answers=[Answer(name=name, text=text) for name, text in row.answers],
-        person=row.subscriber_id,
-        address=row.subscriber.address if row.subscriber else "",
-        problems=[one["sentence"] for one in (row.decision or {}).get("problems", [])],
-    )
-
-
 def _arrivals(row: Source) -> Arrivals:
     week = clock.now(row.workspace) - timedelta(days=7)
-    counts = row.submissions.aggregate(
+    counts = row.submissions.filter(is_test=False).aggregate(
         arrived=Count("pk"),
         this_week=Count("pk", filter=Q(received_at__gte=week)),
         waiting=Count("pk", filter=Q(state="received")),
         stuck=Count("pk", filter=Q(state="stuck")),
+        held=Count("pk", filter=Q(state="held")),
     )
     return Arrivals(**counts)
 
@@ -313,8 +361,7 @@ def _arrivals(row: Source) -> Arrivals:
 def _out(row: Source) -> SourceOut:
     revisions = row.revisions.all()
     draft, live = draft_of(revisions), live_of(revisions)
-    shown: RouteRevision = draft or live  # type: ignore[assignment]
-    document = RouteDocument.model_validate(shown.document)
+    document = RouteDocument.model_validate(shown_revision(row).document)
     numbered = (
         row.revisions.exclude(state=Revision.State.DRAFT)
         .select_related("author__user")
@@ -323,14 +370,16 @@ def _out(row: Source) -> SourceOut:
     return SourceOut(
         id=row.pk,
         name=row.name,
-        kind=row.kind,
+        kind=Source.Kind(row.kind),
         state=row.state,
-        address=f"{settings.PUBLIC_ADDRESS}/f/{row.key}",
+        key=row.key,
+        address=address_of(row),
+        try_address=f"{settings.PUBLIC_ADDRESS}/f/{row.key}?{urlencode({'try': try_token(row)})}",
         document=document,
         edits=draft.edits if draft else 0,
         differs=bool(draft and live and draft.document != live.document),
         live_number=live.number if live else None,
-        findings=list(check(row.workspace, document)),
+        findings=list(check(row, document)),
         arrivals=_arrivals(row),
         revisions=[revision_line(one) for one in numbered],
     )

@@ -1,10 +1,11 @@
-"""Sources, their routes' revisions, and the submissions that come in."""
+"""Sources, their routes' revisions, the submissions that come in, and how they come in."""
 
 from django.db import models
+from django.db.models import Q
 
 from server.people.models import Subscriber
 from server.snags.models import Snag
-from server.workspaces.models import Revision
+from server.workspaces.models import Member, Revision
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -13,6 +14,10 @@ class Source(WorkspaceRow):
 
     class Kind(models.TextChoices):
         FORM = "form"
+        POSTED = "posted"
+        FILE = "file"
+        SHEET = "sheet"
+        WEBHOOK = "webhook"
 
     class State(models.TextChoices):
         DRAFT = "draft"
@@ -24,6 +29,8 @@ class Source(WorkspaceRow):
     key = models.CharField(max_length=80, unique=True)
     state = models.CharField(max_length=6, choices=State, default=State.DRAFT)
     created_at = models.DateTimeField()
+    secret = models.TextField(blank=True)
+    """Of a webhook whose calls are signed: the signing secret, encrypted."""
 
 
 class RouteRevision(Revision):
@@ -38,14 +45,33 @@ class Submission(WorkspaceRow):
 
     class State(models.TextChoices):
         RECEIVED = "received"
+        HELD = "held"
         ROUTED = "routed"
         STUCK = "stuck"
 
     source = models.ForeignKey(Source, on_delete=models.CASCADE, related_name="submissions")
     answers = models.JSONField()
     context = models.JSONField(default=dict)
-    """Where it came from: page, referrer, and the IP address if the workspace keeps it."""
-    rendering = models.CharField(max_length=120)
+    """Where it came from: page, its title and parameters, referrer, and the IP address if
+    the workspace keeps it."""
+    signs = models.JSONField(default=dict)
+    """What speaks for or against a person having sent it: `bait`, `seconds`."""
+    raw = models.BinaryField(null=True)
+    """The body as it came, until the workspace's retention time is over."""
+    raw_type = models.CharField(max_length=200, blank=True)
+    rendering = models.CharField(max_length=120, db_collation="C")
+    """What names it once for its source: the rendering of the form and its answers, the key
+    of a row, the id of a call."""
+    visitor = models.CharField(max_length=32, blank=True)
+    """A keyed hash of the network address, which tells posts from one place apart."""
+    is_test = models.BooleanField(default=False)
+    held_because = models.CharField(max_length=200, blank=True)
+    released = models.BooleanField(default=False)
+    """Whether a member let it through; it is not held again."""
+    forgotten_at = models.DateTimeField(null=True)
+    file_import = models.ForeignKey(
+        "FileImport", null=True, on_delete=models.SET_NULL, related_name="submissions"
+    )
     received_at = models.DateTimeField()
     state = models.CharField(max_length=8, choices=State, default=State.RECEIVED)
     routed_at = models.DateTimeField(null=True)
@@ -67,7 +93,121 @@ class Submission(WorkspaceRow):
             models.Index(fields=["source", "-received_at", "-id"], name="submission_by_source"),
             models.Index(
                 fields=["source", "received_at"],
-                condition=models.Q(state="received"),
+                condition=Q(state="received"),
                 name="submission_waiting",
             ),
+            models.Index(
+                fields=["source", "visitor", "received_at"],
+                condition=~Q(visitor=""),
+                name="submission_by_visitor",
+            ),
         ]
+
+
+class FileImport(WorkspaceRow):
+    """A file of rows that was put in: its shape, what it would do, and how far it is."""
+
+    class State(models.TextChoices):
+        ARRIVING = "arriving"
+        READY = "ready"
+        COUNTING = "counting"
+        COUNTED = "counted"
+        RUNNING = "running"
+        CANCELLED = "cancelled"
+        DONE = "done"
+        FAILED = "failed"
+
+    source = models.ForeignKey(Source, on_delete=models.CASCADE, related_name="imports")
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    name = models.CharField(max_length=200)
+    size = models.PositiveBigIntegerField()
+    state = models.CharField(max_length=10, choices=State, default=State.ARRIVING)
+    shape = models.JSONField(default=dict)
+    headings = models.JSONField(default=list)
+    consent = models.TextField(blank=True)
+    """What the people agreed to, as the member says; empty: to nothing."""
+    rows = models.PositiveIntegerField(default=0)
+    next_row = models.PositiveIntegerField(default=0)
+    """Rows before it are done: where counting or running goes on."""
+    counts = models.JSONField(default=dict)
+    refusals = models.JSONField(default=dict)
+    """By code of the problem: its sentence, and how many rows."""
+    forecast = models.JSONField(null=True)
+    """What counting found: `counts` and `refusals` of a run that keeps nothing."""
+    failure = models.CharField(max_length=300, blank=True)
+    created_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["source", "-created_at"], name="import_newest")]
+
+
+class FilePart(WorkspaceRow):
+    """A piece of a file, as it came."""
+
+    file_import = models.ForeignKey(FileImport, on_delete=models.CASCADE, related_name="parts")
+    number = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["file_import", "number"], name="one_part_per_number")
+        ]
+
+
+class RefusedRow(WorkspaceRow):
+    """A row of a file that nobody could be stored from, and why."""
+
+    file_import = models.ForeignKey(FileImport, on_delete=models.CASCADE, related_name="refused")
+    number = models.PositiveIntegerField()
+    cells = models.JSONField()
+    problem = models.JSONField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["file_import", "number"], name="one_refusal_per_row")
+        ]
+
+
+class Watch(WorkspaceRow):
+    """A sheet that is looked at again and again."""
+
+    source = models.OneToOneField(Source, on_delete=models.CASCADE, related_name="watch")
+    address = models.CharField(max_length=2000, blank=True)
+    minutes = models.PositiveIntegerField(default=15)
+    key_heading = models.CharField(max_length=200, blank=True)
+    """The heading of the column whose value names a row for good."""
+    headings = models.JSONField(default=list)
+    next_at = models.DateTimeField(null=True)
+    looked_at = models.DateTimeField(null=True)
+    rows = models.PositiveIntegerField(default=0)
+    came = models.PositiveIntegerField(default=0)
+    """New rows at the last look."""
+    problem = models.JSONField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["next_at"], name="watch_due")]
+
+
+class Call(WorkspaceRow):
+    """A call of a webhook, as it came, whatever became of it."""
+
+    source = models.ForeignKey(Source, on_delete=models.CASCADE, related_name="calls")
+    at = models.DateTimeField()
+    headers = models.JSONField()
+    body = models.BinaryField()
+    status = models.PositiveSmallIntegerField()
+    said = models.CharField(max_length=300)
+    submission = models.ForeignKey(Submission, null=True, on_delete=models.SET_NULL)
+
+    class Meta:
+        indexes = [models.Index(fields=["source", "-at", "-id"], name="call_newest")]
+
+
+class Picture(WorkspaceRow):
+    """A picture for a form, made anew from what was sent, so that nothing else is in it."""
+
+    content = models.BinaryField()
+    content_type = models.CharField(max_length=40)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()

@@ -12,29 +12,42 @@ from uuid import UUID
 from django.core.cache import cache
 from django.utils import timezone
 
-from .models import RouteRevision, Source
+from server.workspaces.documents import draft_of, live_of
+
+from .models import RouteRevision, Source, Submission
+from .tokens import read_try
 
 SECONDS = 1
+_RECENT = timedelta(minutes=1)
 
 
 @dataclass(frozen=True)
 class OpenForm:
-    """A source whose form is open, its live revision, and what its workspace says."""
+    """A source that is open, the revision in force, and what its workspace says."""
 
     source_id: UUID
+    source_name: str
+    kind: str
     workspace_id: UUID
     workspace_name: str
     revision_id: str
     keeps_ip: bool
+    country: str
     clock_offset: timedelta
+    recent: int
+    """Submissions in the minute before it was looked up."""
+    is_try: bool = False
+    """Opened by a member to try it: it may be the draft, and what is sent is a test."""
 
     def now(self) -> datetime:
         """What time it is in the workspace."""
         return timezone.now() + self.clock_offset
 
 
-def open_form(key: str) -> OpenForm | None:
-    """The form of this key, if it is open."""
+def open_form(key: str, try_with: str = "") -> OpenForm | None:
+    """The form of this key, if it is open; with a member's token also one that is not."""
+    if try_with:
+        return _to_try(key, try_with)
     found: OpenForm | None = cache.get(_name(key))
     if found is None:
         found = _load(key)
@@ -58,14 +71,31 @@ def _load(key: str) -> OpenForm | None:
         .filter(source__key=key, source__state=Source.State.LIVE, state=RouteRevision.State.LIVE)
         .first()
     )
-    if live is None:
+    return _opened(live.source, live) if live else None
+
+
+def _to_try(key: str, token: str) -> OpenForm | None:
+    """What the sheet shows now: the draft, or the live revision where there is none."""
+    source = Source.everywhere.select_related("workspace").filter(key=key).first()
+    if source is None or read_try(token) != str(source.pk):
         return None
-    workspace = live.source.workspace
+    shown = draft_of(source.revisions.all()) or live_of(source.revisions.all())
+    return _opened(source, shown, is_try=True) if shown else None
+
+
+def _opened(source: Source, revision: RouteRevision, *, is_try: bool = False) -> OpenForm:
+    workspace = source.workspace
+    since = timezone.now() + workspace.clock_offset - _RECENT
     return OpenForm(
-        source_id=live.source_id,
+        source_id=source.pk,
+        source_name=source.name,
+        kind=source.kind,
         workspace_id=workspace.pk,
         workspace_name=workspace.name,
-        revision_id=str(live.pk),
+        revision_id=str(revision.pk),
         keeps_ip=workspace.keeps_ip,
+        country=workspace.country,
         clock_offset=workspace.clock_offset,
+        recent=Submission.everywhere.filter(source=source, received_at__gt=since).count(),
+        is_try=is_try,
     )

@@ -1,20 +1,24 @@
-"""Routing: submissions that wait are decided by the live route and carried out, in batches.
+"""Routing: submissions are decided by a revision of the route and carried out, in batches.
 
-Each submission has a job of its own. The first of them to run takes others of the same source
-along, and their jobs with them, so that a rush costs few transactions.
+Each submission that waits has a job of its own. The first of them to run takes others of the
+same source along, and their jobs with them, so that a rush costs few transactions. Rows of a
+file come in batches of their own, through the same `carry_out`.
 """
 
 import hashlib
+from collections import Counter
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.db import connection, transaction
 
 from core.because import Because
 from core.people import Catalogue
 from core.routes import Decision, EnterSequence, RouteDocument, decide, submitted_address
+from core.suspicion import suspicion
 from core.values.email import address_key
-from server.people.actions import apply_decision
+from server.people.actions import apply_decision, person_key
 from server.people.facts import person_of
 from server.people.ledger import Ledger
 from server.people.models import Subscriber
@@ -23,15 +27,16 @@ from server.sequences.facts import catalogue_of, entered_by
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.documents import live_of
+from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Workspace
 
 from .actions import route_of_revision, submission_facts
 from .arrivals import take_jobs
-from .models import RouteRevision, Submission
+from .models import RouteRevision, Source, Submission
 
 BATCH = 50
 State = Submission.State
+_RECENT = timedelta(minutes=10)
 
 
 def route_submission(submission_id: str) -> None:
@@ -49,29 +54,129 @@ def _route_batch(submission_id: str, most: int) -> None:
     """Route the submission and at most `most` in all, in one transaction."""
     with transaction.atomic():
         waiting = Submission.everywhere.select_related("workspace", "source__workspace")
-        waiting = waiting.filter(state=State.RECEIVED)
+        waiting = waiting.filter(state=State.RECEIVED).defer("raw")
         # Waits for a worker that has it in a batch of its own, which then leaves nothing to do.
         own = waiting.select_for_update(of=("self",)).filter(pk=submission_id).first()
-        live = live_of(own.source.revisions.all()) if own else None
-        if own is None or live is None:
+        revision = _revision_for(own) if own else None
+        if own is None or revision is None:
             return
-        others = waiting.select_for_update(of=("self",), skip_locked=True).filter(source=own.source)
-        others = others.exclude(pk=own.pk).order_by("received_at")
-        _route([own, *others[: most - 1]], live, own.workspace)
+        others = waiting.select_for_update(of=("self",), skip_locked=True)
+        others = others.filter(source=own.source, is_test=False).exclude(pk=own.pk)
+        batch = [own] if own.is_test else [own, *others.order_by("received_at")[: most - 1]]
+        _route_waiting(batch, revision, own.workspace)
 
 
-def _route(submissions: Sequence[Submission], live: RouteRevision, workspace: Workspace) -> None:
-    route = route_of_revision(str(live.pk))
+def _revision_for(submission: Submission) -> RouteRevision | None:
+    """The live revision; a test goes by what the sheet shows now, be it a draft."""
+    revisions = submission.source.revisions.all()
+    draft = draft_of(revisions) if submission.is_test else None
+    return draft or live_of(revisions)
+
+
+def _route_waiting(batch: list[Submission], revision: RouteRevision, workspace: Workspace) -> None:
+    held = _hold_suspicious(batch)
+    take_jobs(one.pk for one in held)
+    rest = [one for one in batch if one not in held]
+    if not rest:
+        return
+    source = rest[0].source
+    source.workspace = workspace
+    route = _route_of(revision)
+    one_each = _one_for_each_address(rest, source, route, catalogue_of(workspace))
+    carry_out(one_each, source, route, revision, clock.now(workspace))
+    for submission, _ in one_each:
+        submission.save(
+            update_fields=["subscriber", "revision", "decision", "routed_at", "state", "snag"]
+        )
+    take_jobs(submission.pk for submission, _ in one_each)
+
+
+def _route_of(revision: RouteRevision) -> RouteDocument:
+    if revision.state == RouteRevision.State.DRAFT:
+        return RouteDocument.model_validate(revision.document)
+    return route_of_revision(str(revision.pk))
+
+
+def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
+    """Hold what looks like a program's post; those that are held."""
+    asked = [one for one in batch if one.signs and not one.released and not one.is_test]
+    counts = _earlier_posts(asked)
+    held = []
+    for one in asked:
+        uses, from_address = counts[one.pk]
+        why = suspicion(
+            bait=str(one.signs.get("bait") or ""),
+            seconds=one.signs.get("seconds"),
+            uses=uses,
+            from_address=from_address,
+            most=settings.POSTS_PER_VISITOR,
+        )
+        if why:
+            one.state, one.held_because = State.HELD, why
+            one.save(update_fields=["state", "held_because"])
+            held.append(one)
+    return held
+
+
+def _earlier_posts(asked: Sequence[Submission]) -> dict[object, tuple[int, int]]:
+    """For each: the earlier posts of its rendering, and those from its network address lately."""
+    if not asked:
+        return {}
+    source = asked[0].source_id
+    rows = Submission.everywhere.filter(source=source)
+    first = min(one.received_at for one in asked) - _RECENT
+    visitors = {one.visitor for one in asked if one.visitor}
+    # Far more than enough to hold: what comes beyond it is no less suspicious.
+    most = 4 * len(asked) + 50 * max(settings.POSTS_PER_VISITOR, 1)
+    times: dict[str, list[datetime]] = {}
+    recent = rows.filter(visitor__in=visitors, received_at__gt=first, received_at__lte=_last(asked))
+    for visitor, at in recent.values_list("visitor", "received_at")[:most] if visitors else ():
+        times.setdefault(visitor, []).append(at)
+    found: dict[object, tuple[int, int]] = {}
+    for one in asked:
+        lately = [
+            at
+            for at in times.get(one.visitor, ())
+            if one.received_at - _RECENT < at < one.received_at
+        ]
+        rendering = one.rendering.partition(":")[0]
+        uses = 0
+        if one.signs.get("seconds") is not None:
+            # ";" follows ":" in the collation of the column, so this is all of one rendering.
+            same = rows.filter(rendering__gte=f"{rendering}:", rendering__lt=f"{rendering};")
+            uses = same.filter(received_at__lt=one.received_at).count()
+        found[one.pk] = (uses, len(lately))
+    return found
+
+
+def _last(asked: Sequence[Submission]) -> datetime:
+    return max(one.received_at for one in asked)
+
+
+def carry_out(
+    batch: Sequence[tuple[Submission, str | None]],
+    source: Source,
+    route: RouteDocument,
+    revision: RouteRevision,
+    now: datetime,
+    stated_consent: str | None = None,
+) -> None:
+    """Decide submissions, each with its address, and store all that follows but themselves.
+
+    In the caller's transaction; no address may be in the batch twice. What became of each is
+    set on it, for the caller to save.
+    """
+    workspace = source.workspace
     catalogue = catalogue_of(workspace)
-    now = clock.now(workspace)
-    batch = _one_for_each_address(submissions, route, catalogue)
-    people = _people(workspace, [address for _, address in batch if address])
+    people = people_of(workspace, [(address, one.is_test) for one, address in batch if address])
     entered = entered_by(workspace, [one.pk for one in people.values()])
     ledger = Ledger()
     entering: list[tuple[Submission, Subscriber, EnterSequence]] = []
+    snags: Counter[tuple[str, str]] = Counter()
+    first: dict[tuple[str, str], tuple[Submission, Decision]] = {}
     for submission, address in batch:
-        facts = submission_facts(submission, live.number)
-        known = people.get(address_key(address)) if address else None
+        facts = submission_facts(submission, source, revision.number, stated_consent)
+        known = people.get(person_key(address, submission.is_test)) if address else None
         person = person_of(known, entered.get(known.pk, frozenset())) if known else None
         decision = decide(facts, route, person, catalogue, now)
         if decision.address is not None:
@@ -80,9 +185,10 @@ def _route(submissions: Sequence[Submission], live: RouteRevision, workspace: Wo
                 workspace,
                 known,
                 decision,
-                _submitted(submission, live),
+                _submitted(submission, source, revision),
                 submission.context,
                 now,
+                is_test=submission.is_test,
             )
             submission.subscriber = subscriber
             entering += [
@@ -90,34 +196,34 @@ def _route(submissions: Sequence[Submission], live: RouteRevision, workspace: Wo
                 for effect in decision.effects
                 if isinstance(effect, EnterSequence)
             ]
-        _settle(submission, decision, live, now)
+        submission.revision = revision
+        submission.decision = decision.model_dump(mode="json")
+        submission.routed_at = now
+        submission.state = State.ROUTED if decision.address else State.STUCK
+        if decision.problems:
+            cause = (decision.problems[0].code, decision.problems[0].place)
+            snags[cause] += 1
+            first.setdefault(cause, (submission, decision))
     ledger.write()
     for submission, subscriber, effect in entering:
         enter(subscriber, effect, submission.answers, now)
+    opened = {
+        cause: _snag(*first[cause], source, revision, times) for cause, times in snags.items()
+    }
     for submission, _ in batch:
-        submission.save(
-            update_fields=["subscriber", "revision", "decision", "routed_at", "state", "snag"]
-        )
-    take_jobs(submission.pk for submission, _ in batch)
-
-
-def _settle(submission: Submission, decision: Decision, live: RouteRevision, now: datetime) -> None:
-    submission.revision = live
-    submission.decision = decision.model_dump(mode="json")
-    submission.routed_at = now
-    submission.state = State.ROUTED if decision.address else State.STUCK
-    submission.snag = _snag(submission, decision, live) if decision.problems else None
+        problems = (submission.decision or {}).get("problems") or []
+        submission.snag = opened[problems[0]["code"], problems[0]["place"]] if problems else None
 
 
 def _one_for_each_address(
-    submissions: Sequence[Submission], route: RouteDocument, catalogue: Catalogue
+    submissions: Sequence[Submission], source: Source, route: RouteDocument, catalogue: Catalogue
 ) -> list[tuple[Submission, str | None]]:
     """The submissions with their addresses; a second one of an address is left to its own job."""
     found: list[tuple[Submission, str | None]] = []
     seen: set[str] = set()
     for submission in submissions:
-        answers = tuple((name, text) for name, text in submission.answers)
-        address = submitted_address(route, answers, catalogue)
+        everything = submission_facts(submission, source, None).everything
+        address = submitted_address(route, everything, catalogue)
         if not isinstance(address, str):
             found.append((submission, None))
         elif address_key(address) not in seen:
@@ -126,14 +232,14 @@ def _one_for_each_address(
     return found
 
 
-def _people(workspace: Workspace, addresses: Sequence[str]) -> dict[str, Subscriber]:
-    """The subscribers who have these addresses, by the key of the address.
+def people_of(workspace: Workspace, addresses: Sequence[tuple[str, bool]]) -> dict[str, Subscriber]:
+    """The subscribers who have these addresses (each with whether it is a test's), by their key.
 
     Submissions of one address, even a new one, are decided one after the other: its lock is
     held to the end of the transaction. The locks are taken in one order, so that two
     batches never wait for each other.
     """
-    keys = sorted({address_key(address) for address in addresses})
+    keys = sorted({person_key(address, is_test) for address, is_test in addresses})
     locks = sorted(_lock_number(f"{workspace.pk}/{key}") for key in keys)
     with connection.cursor() as cursor:
         cursor.execute("SELECT pg_advisory_xact_lock(n) FROM unnest(%s::bigint[]) AS n", [locks])
@@ -149,31 +255,38 @@ def _lock_number(name: str) -> int:
     return int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big", signed=True)
 
 
-def _snag(submission: Submission, decision: Decision, live: RouteRevision) -> Snag:
+def _snag(
+    submission: Submission,
+    decision: Decision,
+    source: Source,
+    revision: RouteRevision,
+    times: int,
+) -> Snag:
     problem = decision.problems[0]
     lost = "nobody was stored" if decision.address is None else "the rest was kept"
     return report(
-        submission.workspace,
+        source.workspace,
         Snag.About.SUBMISSION,
-        f"{submission.source_id}/{problem.code}/{problem.place}",
-        f"{submission.source.name}: {problem.sentence} ({lost})",
+        f"{source.pk}/{problem.code}/{problem.place}",
+        f"{source.name}: {problem.sentence} ({lost})",
         problem.fix,
         {
-            "source": str(submission.source_id),
+            "source": str(source.pk),
             "submission": str(submission.pk),
             "line": problem.place,
-            "revision": live.number,
+            "revision": revision.number,
         },
+        times,
     )
 
 
-def _submitted(submission: Submission, live: RouteRevision) -> Because:
+def _submitted(submission: Submission, source: Source, revision: RouteRevision) -> Because:
     return Because(
         kind="route",
         sentence="",
-        source_id=str(submission.source_id),
-        source_name=submission.source.name,
+        source_id=str(source.pk),
+        source_name=source.name,
         submission_id=str(submission.pk),
-        revision=live.number,
+        revision=revision.number,
         band="arrives",
     )

@@ -1,8 +1,11 @@
 """Jobs of the intake."""
 
+import contextlib
+
 import structlog
 from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
 
 log = structlog.get_logger("yalla.intake")
 _TRIES = 5
@@ -16,8 +19,8 @@ _TRIES = 5
 )
 def route_one(context: JobContext, submission_id: str) -> None:
     """Route one submission; after some failures it is stuck, with a snag."""
-    from .actions import give_up
     from .routing import route_submission
+    from .submissions import give_up
 
     try:
         route_submission(submission_id)
@@ -26,3 +29,52 @@ def route_one(context: JobContext, submission_id: str) -> None:
         if context.job.attempts >= _TRIES:
             give_up(submission_id, type(error).__name__)
         raise
+
+
+@app.task(
+    queue="files", name="intake.work_on_file", retry=RetryStrategy(max_attempts=_TRIES, wait=2)
+)
+def work_on_file(import_id: str) -> None:
+    """Count or run a file of rows; after a crash it goes on where it was."""
+    from .imports import work_on
+
+    work_on(import_id)
+
+
+@app.periodic(cron="* * * * * */20")
+@app.task(queue="intake", name="intake.look_at_sheets", queueing_lock="intake.look_at_sheets")
+def look_at_sheets(timestamp: int) -> None:
+    """Ask for a look at every watched sheet that is due."""
+    from server.workspaces.clock import workspace_now
+
+    from .models import Watch
+
+    due = Watch.everywhere.filter(source__state="live", next_at__lte=workspace_now())
+    for pk in due.values_list("pk", flat=True):
+        defer_look(str(pk))
+
+
+@app.task(queue="files", name="intake.look_at_sheet")
+def look_at_sheet(watch_id: str) -> None:
+    """Look at one sheet."""
+    from .sheets import look
+
+    look(watch_id)
+
+
+def defer_look(watch_id: str) -> None:
+    """Have a sheet looked at, unless that is waiting already."""
+    with contextlib.suppress(AlreadyEnqueued):
+        look_at_sheet.configure(queueing_lock=f"sheet/{watch_id}").defer(watch_id=watch_id)
+
+
+@app.periodic(cron="17 * * * *")
+@app.task(queue="intake", name="intake.forget", queueing_lock="intake.forget")
+def forget(timestamp: int) -> None:
+    """Empty the submissions whose retention time is over."""
+    from server.workspaces.models import Workspace
+
+    from .submissions import forget_old
+
+    for workspace in Workspace.objects.exclude(retention_days=None):
+        forget_old(workspace)

@@ -1,33 +1,39 @@
-"""The public page of a form, and its posts. No rule runs in these requests."""
+"""The public pages of a form, and its posts. No rule runs in these requests."""
 
 import hashlib
+import hmac
 import secrets
+import time
 from functools import lru_cache
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import parse_qsl, urlencode, urlsplit, urlunsplit
 
-from csp.constants import SELF
-from django.core import signing
+from csp.constants import NONCE, SELF
+from django.conf import settings
 from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.http.multipartparser import MultiPartParserError
 from django.shortcuts import render
-from django.views.decorators.cache import never_cache
+from django.template.loader import render_to_string
+from django.views.decorators.cache import cache_control, never_cache
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
 from core.documents import Problem
 from core.forms import Answers, Form, answer_to, check_answers
-from core.routes import RouteDocument, is_web_address, next_page
-from core.values import read_yes_no
+from core.routes import RouteDocument, VisitorSees, is_web_address, next_page
 
-from .actions import receive, route_of_revision
-from .models import RouteRevision
+from .actions import Arrival, address_problem, receive, route_of_revision
+from .models import Picture, RouteRevision
 from .open_forms import OpenForm, open_form
+from .posts import FilesNotTaken, Post, read_post
+from .shown import shown_form
+from .tokens import new_rendering, read_rendering
 
-_SALT = "yalla.rendering"
-_LONGEST = 20_000
+_MARK = hashlib.sha256(settings.SECRET_KEY.encode()).digest()
+_OWN_NAMES = ("_rendering", "_from", "_page", "_title", "_website", "_charset_")
+"""Names of the form's own boxes, which are no answers. `_website` is the one people do not see."""
 
 
 class SeeOther(HttpResponseRedirect):
@@ -40,128 +46,284 @@ class SeeOther(HttpResponseRedirect):
 @xframe_options_exempt
 @never_cache
 @require_http_methods(["GET", "HEAD", "POST"])
-def form_page(request: HttpRequest, key: str) -> HttpResponse:
-    """Show the form, or take a post of it."""
-    form = open_form(key)
-    if form is None:
+def form_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResponse:
+    """Show the form, or take a post of it. `stand`: on a screen that visitors share."""
+    form = open_form(key, request.GET.get("try", ""))
+    if form is None or form.kind not in ("form", "posted"):
         return render(request, "intake/closed.html", status=404)
-    if request.method != "POST":
-        answers = _prefilled(request, form.revision_id)
-        return _show(request, form, form.revision_id, answers=answers, problems={})
-    try:
-        posted = _answers(request)
-    except RequestDataTooBig:
-        return _refuse(request, 413, "That is more than a form can take (64 KB).")
-    except TooManyFieldsSent:
-        return _refuse(request, 413, "That is more than the 200 fields that a form can take.")
-    except MultiPartParserError:
-        return _refuse(request, 400, "The form arrived broken.")
-    return _take(request, form, posted)
+    route = _route(form)
+    if stand and not route.form.shared_screen:
+        return render(request, "intake/closed.html", status=404)
+    if request.method == "POST":
+        return _open_to_all(request, _posted(request, form, route, stand))
+    if form.kind == "posted":
+        return render(request, "intake/posts_only.html", {"name": form.workspace_name}, status=405)
+    answers = _prefilled(request, route.form)
+    return _framed(_form_html(request, form, route, answers, {}, stand=stand), route)
+
+
+@xframe_options_exempt
+@never_cache
+@require_http_methods(["GET", "HEAD"])
+def form_part(request: HttpRequest, key: str) -> HttpResponse:
+    """The form for a page of somebody else's website, which its script puts there."""
+    form = open_form(key, request.GET.get("try", ""))
+    if form is None or form.kind != "form":
+        return _open_to_all(request, JsonResponse({"title": "This form is not open."}, status=404))
+    route = _route(form)
+    html = _part(form, route, _prefilled(request, route.form), {})
+    pop_up = route.form.pop_up.model_dump()
+    return _open_to_all(
+        request, JsonResponse({"html": html, "style": _style(route.form), "pop_up": pop_up})
+    )
 
 
 @never_cache
 @xframe_options_exempt
 @require_http_methods(["GET", "HEAD"])
-def thanks_page(request: HttpRequest, key: str) -> HttpResponse:
+def thanks_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResponse:
     """What the visitor sees after the form, where it is a text."""
-    form = open_form(key)
+    form = open_form(key, request.GET.get("try", ""))
     if form is None:
         return render(request, "intake/closed.html", status=404)
-    route = route_of_revision(form.revision_id)
-    context = {"sees": route.visitor_sees, "name": form.workspace_name}
+    route = _route(form)
+    context = {
+        "sees": _said(route.visitor_sees),
+        "name": form.workspace_name,
+        "style": _style(route.form),
+        "back": f"/f/{key}/stand{_try_query(request)}" if stand else "",
+        "is_try": form.is_try,
+    }
     return _framed(render(request, "intake/thanks.html", context), route)
 
 
-def _take(request: HttpRequest, form: OpenForm, posted: Answers) -> HttpResponse:
-    answers = tuple((name, text) for name, text in posted if not name.startswith("_"))
-    token = answer_to(posted, "_rendering") or ""
-    shown, rendering = _read_rendering(token, form)
-    route = route_of_revision(shown)
-    problems = check_answers(route.form, answers)
+@cache_control(public=True, max_age=86_400, immutable=True)
+@require_http_methods(["GET", "HEAD"])
+def picture(request: HttpRequest, picture: str) -> HttpResponse:
+    """A picture of a form."""
+    row = Picture.everywhere.filter(pk=picture).first()
+    if row is None:
+        raise Http404
+    response = HttpResponse(bytes(row.content), content_type=row.content_type)
+    response["Cross-Origin-Resource-Policy"] = "cross-origin"
+    return response
+
+
+def _route(form: OpenForm) -> RouteDocument:
+    """The sheet in force; a draft that is tried changes, so it is not kept in memory."""
+    if form.is_try:
+        row = RouteRevision.everywhere.get(pk=form.revision_id)
+        return RouteDocument.model_validate(row.document)
+    return route_of_revision(form.revision_id)
+
+
+def _posted(
+    request: HttpRequest, form: OpenForm, route: RouteDocument, stand: bool
+) -> HttpResponse:
+    if form.recent > settings.POSTS_PER_MINUTE:
+        response = _refuse(request, 429, "Too many people are sending this form right now.")
+        response["Retry-After"] = "60"
+        return response
+    try:
+        posted = read_post(request)
+    except RequestDataTooBig:
+        return _refuse(request, 413, "That is more than a form can take (64 KB).")
+    except TooManyFieldsSent:
+        return _refuse(request, 413, "That is more than the 200 fields that a form can take.")
+    except FilesNotTaken:
+        return _refuse(request, 413, "A form takes no files.")
+    except (MultiPartParserError, ValueError):
+        return _refuse(request, 400, "The form arrived broken.")
+    return _take(request, form, route, posted, stand)
+
+
+def _take(
+    request: HttpRequest, form: OpenForm, route: RouteDocument, post: Post, stand: bool
+) -> HttpResponse:
+    # Pages that are open still show the revision before; it judges what they send.
+    rendering = read_rendering(answer_to(post.pairs, "_rendering") or "")
+    shown = form.revision_id
+    if rendering and not form.is_try and _is_of(rendering.revision, str(form.source_id)):
+        shown = rendering.revision
+        route = route_of_revision(shown)
+    answers = tuple((name, text) for name, text in post.pairs if name not in _OWN_NAMES)
+    problems = check_answers(route.form, answers, form.country)
+    if form.kind == "posted" and not problems:
+        problems = address_problem(form, route, answers)
     if problems:
-        return _show(request, form, shown, answers=answers, problems=problems, token=token)
+        return _to_mend(request, form, route, post.pairs, problems, stand)
+    receive(
+        form,
+        Arrival(
+            revision_id=shown,
+            answers=answers,
+            rendering=_named(rendering.name if rendering else secrets.token_urlsafe(12), answers),
+            context=_context(request, form, post.pairs),
+            signs={
+                "bait": (answer_to(post.pairs, "_website") or "")[:100],
+                "seconds": round(time.time() - rendering.shown_at, 2) if rendering else None,
+            },
+            visitor="" if stand else _visitor(request, form),
+            raw=post.body,
+            raw_type=post.content_type,
+        ),
+    )
+    return _after(request, form, route, answers, stand)
+
+
+def _named(rendering: str, answers: Answers) -> str:
+    """The same rendering with other answers is a correction, not a repeat."""
+    digest = hashlib.sha256(repr(answers).encode()).hexdigest()[:32]
+    return f"{rendering}:{digest}"
+
+
+def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, Any]:
+    page = answer_to(pairs, "_page") or request.headers.get("Referer", "")
+    own = request.build_absolute_uri(request.path)
+    parameters = dict(parse_qsl(urlsplit(page).query)[:40]) if page else {}
+    parameters |= {name: text for name, text in request.GET.dict().items() if name != "try"}
     context: dict[str, Any] = {
-        "page": request.build_absolute_uri(request.path),
-        "from": (answer_to(posted, "_from") or "")[:2000],
+        "page": page[:2000] or own,
+        "from": (answer_to(pairs, "_from") or "")[:2000],
     }
+    title = (answer_to(pairs, "_title") or "")[:300]
+    if title:
+        context["title"] = title
+    if parameters:
+        context["parameters"] = {name[:100]: text[:500] for name, text in parameters.items()}
     if form.keeps_ip:
         context["ip"] = request.META.get("REMOTE_ADDR")
-    # The same rendering with other answers is a correction, not a repeat.
-    digest = hashlib.sha256(repr((rendering, answers)).encode()).hexdigest()
-    receive(form, shown, answers, digest, context)
-    target = next_page(route.visitor_sees, answers) or f"{request.path}/thanks"
-    return _framed(SeeOther(target), route)
+    return context
 
 
-def _show(
-    request: HttpRequest,
-    opened: OpenForm,
-    revision: str,
-    *,
-    answers: Answers,
-    problems: dict[str, Problem],
-    token: str = "",
+def _visitor(request: HttpRequest, form: OpenForm) -> str:
+    """Tells network addresses apart without keeping them."""
+    said = f"{form.source_id}/{request.META.get('REMOTE_ADDR', '')}"
+    return hmac.new(_MARK, said.encode(), hashlib.sha256).hexdigest()[:32]
+
+
+def _after(
+    request: HttpRequest, form: OpenForm, route: RouteDocument, answers: Answers, stand: bool
 ) -> HttpResponse:
-    route = route_of_revision(revision)
-    context = {
-        "form": route.form,
-        "name": opened.workspace_name,
-        "questions": [_as_shown(question, answers, problems) for question in route.form.questions],
-        "problems": [
-            (question.id, problems[question.name].sentence)
-            for question in route.form.questions
-            if question.name in problems
-        ],
-        "wordings": [one.wording for one in route.consent if one.wording and not one.question],
-        "token": token or _new_rendering(revision),
-        "came_from": answer_to(answers, "_from") or request.headers.get("Referer", "")[:2000],
-    }
-    page = render(request, "intake/form.html", context, status=422 if problems else 200)
+    """What follows a post that was taken."""
+    target = None if stand else next_page(route.visitor_sees, answers)
+    if _wants_json(request):
+        sees = _said(route.visitor_sees)
+        html = render_to_string("intake/thanks_part.html", {"sees": sees})
+        return JsonResponse({"next": target, "html": html})
+    path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
+    thanks = f"{path}/stand/thanks" if stand else f"{path}/thanks"
+    return _framed(SeeOther(target or thanks + _try_query(request)), route)
+
+
+def _to_mend(
+    request: HttpRequest,
+    form: OpenForm,
+    route: RouteDocument,
+    pairs: Answers,
+    problems: dict[str, Problem],
+    stand: bool,
+) -> HttpResponse:
+    """What has to be mended: on the form itself, or where an own form says."""
+    if form.kind == "posted":
+        return _own_form_to_mend(request, route, problems)
+    if _wants_json(request):
+        html = _part(form, route, pairs, problems)
+        return JsonResponse({"html": html, "problems": len(problems)}, status=422)
+    page = _form_html(request, form, route, pairs, problems, stand=stand)
     return _framed(page, route)
 
 
-def _as_shown(question: Any, answers: Answers, problems: dict[str, Problem]) -> dict[str, Any]:
-    answer = answer_to(answers, question.name) or ""
-    return {
-        "question": question,
-        "answer": answer,
-        "ticked": read_yes_no(answer) is True if answer else False,
-        "problem": problems.get(question.name),
+def _own_form_to_mend(
+    request: HttpRequest, route: RouteDocument, problems: dict[str, Problem]
+) -> HttpResponse:
+    """To the page set for it, or back where the form is if that website is allowed; never
+    to an address of the visitor's choosing."""
+    own = route.own_form
+    back = request.headers.get("Referer", "")
+    target = own.errors_to if is_web_address(own.errors_to) else ""
+    if not target and _site(back) and _site(back) in {_site(one) for one in own.sites}:
+        target = back
+    if _wants_json(request):
+        body = {"problems": {name: one.model_dump() for name, one in problems.items()}}
+        return JsonResponse(body, status=422)
+    if not target:
+        context = {"problems": [one.sentence for one in problems.values()]}
+        return render(request, "intake/to_mend.html", context, status=422)
+    parts = urlsplit(target)
+    kept = [pair for pair in parse_qsl(parts.query, keep_blank_values=True) if pair[0] != "wrong"]
+    query = urlencode([*kept, *(("wrong", f"{name}:{one.code}") for name, one in problems.items())])
+    return SeeOther(urlunsplit(parts._replace(query=query)))
+
+
+def _site(address: str) -> str:
+    if not is_web_address(address):
+        return ""
+    parts = urlsplit(address.strip())
+    return f"{parts.scheme}://{parts.netloc}".lower()
+
+
+def _form_html(
+    request: HttpRequest,
+    form: OpenForm,
+    route: RouteDocument,
+    pairs: Answers,
+    problems: dict[str, Problem],
+    *,
+    stand: bool,
+) -> HttpResponse:
+    context = {
+        **shown_form(route, pairs, problems, form.country),
+        "name": form.workspace_name,
+        "style": _style(route.form),
+        "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
+        "came_from": answer_to(pairs, "_from") or request.headers.get("Referer", "")[:2000],
+        "page": answer_to(pairs, "_page") or request.build_absolute_uri()[:2000],
+        "stand": stand,
+        "is_try": form.is_try,
     }
+    return render(request, "intake/form.html", context, status=422 if problems else 200)
 
 
-def _prefilled(request: HttpRequest, revision: str) -> Answers:
-    """Hidden questions: a fixed value, or a parameter of the page's address."""
-    form: Form = route_of_revision(revision).form
+def _part(
+    form: OpenForm, route: RouteDocument, pairs: Answers, problems: dict[str, Problem]
+) -> str:
+    """The form as a piece of a page; its script says which page it stands on."""
+    context = {
+        **shown_form(route, pairs, problems, form.country),
+        "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
+        "came_from": answer_to(pairs, "_from") or "",
+        "page": answer_to(pairs, "_page") or "",
+        "title": answer_to(pairs, "_title") or "",
+        "picture_at": settings.PUBLIC_ADDRESS,
+        "part": True,
+    }
+    return render_to_string("intake/form_part.html", context)
+
+
+def _said(sees: VisitorSees) -> VisitorSees:
+    """Where another page follows, this text is for those whom it cannot follow (a shared screen)."""
+    if sees.kind == "page" or not (sees.heading or sees.text):
+        return sees.model_copy(update={"heading": "Thank you", "text": "It arrived."})
+    return sees
+
+
+def _style(form: Form) -> dict[str, Any] | None:
+    if form.style is None:
+        return None
+    from core.colours import readable_on
+
+    style = form.style
+    return {**style.model_dump(), "on_accent": readable_on(style.accent)}
+
+
+def _prefilled(request: HttpRequest, form: Form) -> Answers:
+    """What questions begin with: a parameter of the page's address, or a fixed value."""
     return tuple(
         (one.name, (request.GET.get(one.parameter) if one.parameter else None) or one.value)
         for one in form.questions
-        if one.type == "hidden"
+        if one.parameter or one.value
     )
-
-
-def _answers(request: HttpRequest) -> Answers:
-    """The pairs of the post. PostgreSQL keeps no NUL in text, so it becomes U+FFFD."""
-    return tuple(
-        (name.replace("\0", "\ufffd")[:200], text.replace("\0", "\ufffd")[:_LONGEST])
-        for name, texts in request.POST.lists()
-        for text in texts
-    )
-
-
-def _new_rendering(revision: str) -> str:
-    return signing.Signer(salt=_SALT).sign(f"{revision}:{secrets.token_urlsafe(12)}")
-
-
-def _read_rendering(token: str, form: OpenForm) -> tuple[str, str]:
-    """The revision that was shown, and the name of the rendering; a fresh one if not ours."""
-    try:
-        text = signing.Signer(salt=_SALT).unsign(token)
-    except signing.BadSignature:
-        return form.revision_id, secrets.token_urlsafe(12)
-    revision, _, name = text.partition(":")
-    known = revision == form.revision_id or _is_of(revision, str(form.source_id))
-    return (revision if known else form.revision_id), name
 
 
 @lru_cache(maxsize=2048)
@@ -169,19 +331,37 @@ def _is_of(revision: str, source: str) -> bool:
     return bool(RouteRevision.everywhere.filter(pk=revision, source_id=source).exists())
 
 
+def _wants_json(request: HttpRequest) -> bool:
+    return "application/json" in request.headers.get("Accept", "")
+
+
+def _try_query(request: HttpRequest) -> str:
+    token = request.GET.get("try")
+    return f"?{urlencode({'try': token})}" if token else ""
+
+
+def _open_to_all(request: HttpRequest, response: HttpResponse) -> HttpResponse:
+    """Readable for scripts of any website (Fetch standard, CORS): no cookie is ever looked at."""
+    if request.headers.get("Origin"):
+        response["Access-Control-Allow-Origin"] = "*"
+    return response
+
+
 def _framed(response: HttpResponse, route: RouteDocument) -> HttpResponse:
     """Let any page hold the form in a frame, and the post go on to the page set."""
     allowed = [SELF]
     sees = route.visitor_sees
     if sees.kind == "page" and is_web_address(sees.address):
-        parts = urlsplit(sees.address.strip())
-        allowed.append(f"{parts.scheme}://{parts.netloc}")
+        allowed.append(_site(sees.address))
     response._csp_replace = {  # type: ignore[attr-defined]
         "frame-ancestors": ["*"],
         "form-action": allowed,
+        "style-src": [SELF, NONCE],
     }
     return response
 
 
 def _refuse(request: HttpRequest, status: int, sentence: str) -> HttpResponse:
+    if _wants_json(request):
+        return JsonResponse({"title": sentence}, status=status)
     return render(request, "intake/refused.html", {"sentence": sentence}, status=status)

@@ -110,6 +110,16 @@ def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
     return Subscriber.objects.of(workspace).filter(address_key=address_key(address)).first()
 
 
+def person_key(address: str, is_test: bool = False) -> str:
+    """What tells one person from another. Somebody made by a test is apart from everybody."""
+    return f"test:{address_key(address)}" if is_test else address_key(address)
+
+
+def erase_person(subscriber: Subscriber) -> None:
+    """Remove a person and all that is known of them, with what is queued for them."""
+    subscriber.delete()
+
+
 def apply_decision(
     ledger: Ledger,
     workspace: Workspace,
@@ -118,6 +128,8 @@ def apply_decision(
     submitted: Because,
     context: dict[str, Any],
     at: datetime,
+    *,
+    is_test: bool = False,
 ) -> Subscriber:
     """Enter into the ledger what was decided about a person.
 
@@ -130,8 +142,9 @@ def apply_decision(
         subscriber = Subscriber(
             workspace=workspace,
             address=decision.address,
-            address_key=address_key(decision.address),
+            address_key=person_key(decision.address, is_test),
             added_at=at,
+            is_test=is_test,
         )
         ledger.new.append(subscriber)
         ledger.facts.append(fact(subscriber, Fact.Kind.ADDED, {}, submitted, at))
@@ -140,7 +153,10 @@ def apply_decision(
     for effect in decision.effects:
         match effect:
             case SetField():
-                subscriber.values[effect.key] = effect.after
+                if effect.after in ("", ()):
+                    subscriber.values.pop(effect.key, None)
+                else:
+                    subscriber.values[effect.key] = effect.after
                 what = _field_change(effect)
                 ledger.facts.append(fact(subscriber, Fact.Kind.FIELD, what, effect.because, at))
             case AddTag():
@@ -152,7 +168,7 @@ def apply_decision(
                 _move(
                     ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
                 )
-    subscriber.searched = _searched(subscriber)
+    subscriber.searched = searched_text(subscriber)
     if not is_new and any(isinstance(effect, SetField) for effect in decision.effects):
         ledger.changed.append(subscriber)
     return subscriber
@@ -255,6 +271,7 @@ def fact(
     )
 
 
-def _searched(subscriber: Subscriber) -> str:
+def searched_text(subscriber: Subscriber) -> str:
+    """What a search for people looks in: the address and the names, folded."""
     names = (subscriber.values.get("first_name"), subscriber.values.get("last_name"))
     return folded(" ".join([subscriber.address, *(str(name) for name in names if name)]))

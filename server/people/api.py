@@ -9,13 +9,22 @@ from django.db.models import Count, Q
 from ninja import Query, Router, Schema
 
 from core.folding import folded
-from core.values import Choice, FieldType
-from server.workspaces.auth import InPath, MemberRequest, find, member
+from core.values import Choice, DateOrder, FieldType
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.paging import page_by_key
-from server.workspaces.schemas import NameIn
+from server.workspaces.schemas import Done, NameIn
 
 from .actions import make_field, make_list, make_tag
-from .facts import field_facts
+from .facts import field_facts, values_of
+from .fields import (
+    Retyping,
+    merge_fields,
+    preview_retype,
+    remove_field,
+    rename_field,
+    retype_field,
+    set_choices,
+)
 from .models import Fact, Field, MailingList, Subscriber, Tag
 
 router = Router(tags=["people"], auth=member)
@@ -119,6 +128,7 @@ class PersonOut(Schema):
     name: str
     time_zone: str
     added_at: datetime
+    is_test: bool
     fields: list[FieldValue]
     tags: list[TaggedOut]
     memberships: list[MembershipOut]
@@ -134,9 +144,87 @@ def add_field(request: MemberRequest, workspace: InPath, body: FieldIn) -> Field
     return make_field(request.workspace, body.label, body.type, tuple(body.choices))
 
 
+class LabelIn(Schema):
+    label: str
+
+
+class ChoicesIn(Schema):
+    choices: list[Choice]
+
+
+class RetypeIn(Schema):
+    type: FieldType
+    choices: list[Choice] = []
+    date_order: DateOrder = "unstated"
+
+
+class Unreadable(Schema):
+    value: str
+    why: str
+
+
+class RetypeOut(Schema):
+    people: int
+    unreadable: int
+    examples: list[Unreadable]
+
+
+class MergeIn(Schema):
+    into: UUID
+
+
+@router.put("/fields/{field}/label", response=FieldOut)
+def put_label(request: MemberRequest, workspace: InPath, field: UUID, body: LabelIn) -> Field:
+    return rename_field(find(Field, request, field, "field"), body.label)
+
+
+@router.put("/fields/{field}/choices", response=FieldOut)
+def put_choices(request: MemberRequest, workspace: InPath, field: UUID, body: ChoicesIn) -> Field:
+    return set_choices(find(Field, request, field, "field"), tuple(body.choices))
+
+
+@router.post("/fields/{field}/retype/preview", response=RetypeOut, auth=member_reads)
+def post_retype_preview(
+    request: MemberRequest, workspace: InPath, field: UUID, body: RetypeIn
+) -> RetypeOut:
+    row = find(Field, request, field, "field")
+    return _retyped(preview_retype(row, body.type, tuple(body.choices), body.date_order))
+
+
+@router.post("/fields/{field}/retype", response=RetypeOut)
+def post_retype(
+    request: MemberRequest, workspace: InPath, field: UUID, body: RetypeIn
+) -> RetypeOut:
+    row = find(Field, request, field, "field")
+    return _retyped(
+        retype_field(row, body.type, tuple(body.choices), body.date_order, request.member)
+    )
+
+
+def _retyped(made: Retyping) -> RetypeOut:
+    return RetypeOut(
+        people=made.people,
+        unreadable=made.unreadable,
+        examples=[Unreadable(value=value, why=why) for value, why in made.examples],
+    )
+
+
+@router.post("/fields/{field}/merge", response=Done)
+def post_merge(request: MemberRequest, workspace: InPath, field: UUID, body: MergeIn) -> Done:
+    gone = find(Field, request, field, "field")
+    kept = find(Field, request, body.into, "field")
+    return Done(count=merge_fields(gone, kept, request.member))
+
+
+@router.delete("/fields/{field}", response=Done)
+def delete_field(request: MemberRequest, workspace: InPath, field: UUID) -> Done:
+    return Done(count=remove_field(find(Field, request, field, "field")))
+
+
 @router.get("/tags", response=list[TagOut])
 def tags(request: MemberRequest, workspace: InPath) -> Any:
-    return Tag.objects.of(request.workspace).annotate(people=Count("taggings")).order_by("folded")
+    real = Count("taggings", filter=Q(taggings__subscriber__is_test=False))
+    return Tag.objects.of(request.workspace).annotate(people=real).order_by("folded")
 
 
 @router.post("/tags", response=TagOut)
@@ -148,11 +236,15 @@ def add_tag(request: MemberRequest, workspace: InPath, body: NameIn) -> Tag:
 def lists(request: MemberRequest, workspace: InPath) -> Any:
     return (
         MailingList.objects.of(request.workspace)
-        .annotate(
-            subscribed=Count("memberships", filter=Q(memberships__state="subscribed")),
-            left=Count("memberships", filter=Q(memberships__state="unsubscribed")),
-        )
+        .annotate(subscribed=_people_who_are("subscribed"), left=_people_who_are("unsubscribed"))
         .order_by("folded")
+    )
+
+
+def _people_who_are(state: str) -> Count:
+    return Count(
+        "memberships",
+        filter=Q(memberships__state=state, memberships__subscriber__is_test=False),
     )
 
 
@@ -165,12 +257,14 @@ class PeopleFilter(Schema):
     search: str = ""
     tag: UUID | None = None
     list: UUID | None = None
+    tests: bool = False
+    """The people whom tests made, instead of everybody else."""
     after: str | None = None
 
 
 @router.get("/people", response=PeoplePage)
 def people(request: MemberRequest, workspace: InPath, wanted: Query[PeopleFilter]) -> PeoplePage:
-    rows = Subscriber.objects.of(request.workspace)
+    rows = Subscriber.objects.of(request.workspace).filter(is_test=wanted.tests)
     for word in folded(wanted.search).split()[:6]:
         rows = rows.filter(searched__contains=word)
     if wanted.tag:
@@ -217,9 +311,10 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
     for fact in row.facts.filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
         newest[fact.what.get("key", "")] = fact.because
     known = []
+    values = values_of(row)
     for field in Field.objects.of(request.workspace).exclude(key="email").order_by("pk"):
-        value = row.values.get(field.key)
-        if value not in (None, ""):
+        value = values.get(field.key)
+        if value not in (None, "", ()):
             known.append(
                 FieldValue(
                     key=field.key,
@@ -235,6 +330,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
         name=full_name(row),
         time_zone=row.time_zone or request.workspace.time_zone,
         added_at=row.added_at,
+        is_test=row.is_test,
         fields=known,
         tags=[
             TaggedOut(name=one.tag.name, at=one.at, because=one.because)

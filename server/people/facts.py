@@ -4,7 +4,7 @@ from functools import lru_cache
 from uuid import UUID
 
 from core.people import FieldFacts, MembershipState, Person
-from core.values import Choice
+from core.values import Choice, Kept
 from server.workspaces.models import Workspace
 
 from .models import Field, Subscriber
@@ -37,11 +37,18 @@ def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
     return {str(one.list_id): one.state for one in subscriber.memberships.all()}  # type: ignore[misc]
 
 
+def values_of(subscriber: Subscriber) -> dict[str, Kept]:
+    """The values of the fields, the address among them; JSON's lists as the core has them."""
+    stored = subscriber.values.items()
+    values = {key: tuple(one) if isinstance(one, list) else one for key, one in stored}
+    return {**values, "email": subscriber.address}
+
+
 def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> Person:
     """A subscriber, for the core. `entered`: the sequences they are or were in."""
     return Person(
         address=subscriber.address,
-        values={**subscriber.values, "email": subscriber.address},
+        values=values_of(subscriber),
         tags=frozenset(str(one.tag_id) for one in subscriber.taggings.all()),
         memberships=memberships_of(subscriber),
         entered=entered,
@@ -51,6 +58,4 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
 
 def reader_of(subscriber: Subscriber) -> Person:
     """A subscriber as the reader of a text: the values alone."""
-    return Person(
-        address=subscriber.address, values={**subscriber.values, "email": subscriber.address}
-    )
+    return Person(address=subscriber.address, values=values_of(subscriber))

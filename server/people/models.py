@@ -14,8 +14,16 @@ class Field(WorkspaceRow):
         EMAIL = "email"
         TEXT = "text"
         LONG_TEXT = "long_text"
+        PHONE = "phone"
+        COUNTRY = "country"
+        DATE = "date"
+        NUMBER = "number"
         CHOICE = "choice"
+        CHOICES = "choices"
         YES_NO = "yes_no"
+        URL = "url"
+        LANGUAGE = "language"
+        TIME_ZONE = "time_zone"
 
     key = models.SlugField(max_length=60)
     label = models.CharField(max_length=80)
@@ -65,6 +73,8 @@ class Subscriber(WorkspaceRow):
     searched = models.TextField(default="")
     time_zone = models.CharField(max_length=64, blank=True)
     added_at = models.DateTimeField()
+    is_test = models.BooleanField(default=False)
+    """Made by a test submission: apart from the person who has this address, never counted."""
     tags = models.ManyToManyField(Tag, through="Tagging", related_name="subscribers")
 
     class Meta:

@@ -136,11 +136,17 @@ def _named(rows: Mapping[str, str]) -> list[NamedOut]:
     return [NamedOut(id=pk, name=name) for pk, name in rows.items()]
 
 
+_REAL = Q(runs__subscriber__is_test=False)
+
+
 @router.get("/sequences", response=list[SequenceLine])
 def sequences(request: MemberRequest, workspace: InPath) -> Any:
     return (
         Sequence.objects.of(request.workspace)
-        .annotate(under_way=Count("runs", filter=Q(runs__ended_at=None)), entered=Count("runs"))
+        .annotate(
+            under_way=Count("runs", filter=_REAL & Q(runs__ended_at=None)),
+            entered=Count("runs", filter=_REAL),
+        )
         .order_by("name")
     )
 
@@ -224,9 +230,10 @@ def sequence_out(row: Sequence) -> SequenceOut:
         .select_related("author__user")
         .order_by("-number")[:50]
     )
-    ended = row.runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk"))
+    runs = row.runs.filter(subscriber__is_test=False)
+    ended = runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk"))
     ended_by = dict(ended)
-    under_way = row.runs.filter(ended_at=None).count()
+    under_way = runs.filter(ended_at=None).count()
     return SequenceOut(
         id=row.pk,
         name=row.name,
@@ -259,10 +266,10 @@ def revision_line(one: Revision) -> RevisionLine:
 
 
 def _counts(row: Sequence) -> list[StepCount]:
-    came = dict(row.visits.values_list("step").annotate(Count("pk")))
-    there = dict(
-        row.runs.filter(ended_at=None, step__isnull=False).values_list("step").annotate(Count("pk"))
-    )
+    visits = row.visits.filter(run__subscriber__is_test=False)
+    came = dict(visits.values_list("step").annotate(Count("pk")))
+    there_now = row.runs.filter(ended_at=None, step__isnull=False, subscriber__is_test=False)
+    there = dict(there_now.values_list("step").annotate(Count("pk")))
     return [
         StepCount(step=step, came=count, waiting=there.get(step, 0)) for step, count in came.items()
     ]

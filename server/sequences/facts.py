@@ -27,6 +27,7 @@ def catalogue_of(workspace: Workspace) -> Catalogue:
 @lru_cache(maxsize=128)
 def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
     workspace = Workspace(pk=workspace_id, catalogue_edits=edits)
+    country = Workspace.objects.values_list("country", flat=True).get(pk=workspace_id)
     return Catalogue(
         fields=fields_of(workspace),
         tags={str(one.pk): one.name for one in Tag.objects.of(workspace).order_by("folded")},
@@ -38,6 +39,7 @@ def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
             str(pk): name
             for pk, name in Message.objects.of(workspace).order_by("name").values_list("pk", "name")
         },
+        country=country,
     )
 
 

@@ -17,8 +17,9 @@ def report(
     sentence: str,
     fix: str = "",
     place: dict[str, Any] | None = None,
+    times: int = 1,
 ) -> Snag:
-    """Open a snag, or count once more on the open one of the same cause."""
+    """Open a snag, or count once more (`times` more) on the open one of the same cause."""
     now = clock.now(workspace)
     snag, is_new = Snag.objects.of(workspace).get_or_create(
         cause=cause,
@@ -29,12 +30,13 @@ def report(
             "sentence": sentence[:500],
             "fix": fix[:500],
             "place": place or {},
+            "times": times,
             "first_at": now,
             "last_at": now,
         },
     )
     if not is_new:
-        Snag.objects.of(workspace).filter(pk=snag.pk).update(times=F("times") + 1, last_at=now)
+        Snag.objects.of(workspace).filter(pk=snag.pk).update(times=F("times") + times, last_at=now)
     return snag
 
 

@@ -12,6 +12,7 @@ class Snag(WorkspaceRow):
     class About(models.TextChoices):
         SUBMISSION = "submission"
         SEND = "send"
+        SHEET = "sheet"
 
     about = models.CharField(max_length=12, choices=About)
     cause = models.CharField(max_length=200)

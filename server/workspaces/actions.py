@@ -8,7 +8,7 @@ from django.utils.text import slugify
 
 from core.documents import Problem
 from core.folding import folded
-from core.values import read_email
+from core.values import read_country, read_email
 
 from .errors import refuse
 from .models import Member, Role, User, Workspace
@@ -46,6 +46,8 @@ def set_up(
     sender_address: str,
     postal_address: str,
     keeps_ip: bool,
+    country: str = "",
+    retention_days: int | None = None,
 ) -> Workspace:
     """Change the settings of a workspace."""
     address = ""
@@ -62,7 +64,13 @@ def set_up(
     workspace.sender_address = address
     workspace.postal_address = " ".join(postal_address.split())[:300]
     workspace.keeps_ip = keeps_ip
-    workspace.save()
+    workspace.country = _known_country(country)
+    if retention_days is not None and not 1 <= retention_days <= 36_500:
+        raise refuse("retention", "retention_days", "Keep them for 1 day or more, or for good.")
+    workspace.retention_days = retention_days
+    changed = ("name", "time_zone", "sender_name", "sender_address", "postal_address")
+    workspace.save(update_fields=[*changed, "keeps_ip", "country", "retention_days"])
+    catalogue_changed(workspace)
     return workspace
 
 
@@ -70,6 +78,13 @@ def catalogue_changed(workspace: Workspace) -> None:
     """Say that a field, tag, list, sequence or message was made, changed or removed."""
     Workspace.objects.filter(pk=workspace.pk).update(catalogue_edits=F("catalogue_edits") + 1)
     workspace.refresh_from_db(fields=["catalogue_edits"])
+
+
+def _known_country(text: str) -> str:
+    read = read_country(text) if text.strip() else ""
+    if isinstance(read, Problem):
+        raise refuse(read.code, "country", read.sentence, read.fix)
+    return read
 
 
 def known_zone(name: str) -> str:

@@ -10,6 +10,8 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 
+from core.values import country_names
+
 from . import clock
 from .actions import set_up
 from .auth import InPath, MemberRequest, member
@@ -46,6 +48,8 @@ class SettingsIn(Schema):
     sender_address: str
     postal_address: str
     keeps_ip: bool
+    country: str = ""
+    retention_days: int | None = None
 
 
 class SettingsOut(SettingsIn):
@@ -104,6 +108,16 @@ def sign_out(request: HttpRequest) -> SessionOut:
     return _session(request)
 
 
+class CountryOut(Schema):
+    code: str
+    name: str
+
+
+@router.get("/countries", response=list[CountryOut])
+def countries(request: HttpRequest) -> list[CountryOut]:
+    return [CountryOut(code=code, name=name) for code, name in country_names().items()]
+
+
 @router.get("/time-zones", response=list[str])
 def time_zones(request: HttpRequest) -> list[str]:
     return sorted(one for one in available_timezones() if "/" in one or one == "UTC")
@@ -121,6 +135,8 @@ def settings_out(request: MemberRequest) -> SettingsOut:
         sender_address=one.sender_address,
         postal_address=one.postal_address,
         keeps_ip=one.keeps_ip,
+        country=one.country,
+        retention_days=one.retention_days,
         now=clock.now(one),
         clock_movable=settings.CLOCK_MOVABLE,
         clock_ahead=bool(one.clock_offset),

@@ -46,6 +46,10 @@ class Workspace(models.Model):
     sender_address = models.EmailField(blank=True)
     postal_address = models.CharField(max_length=300, blank=True)
     keeps_ip = models.BooleanField(default=False)
+    country = models.CharField(max_length=2, blank=True)
+    """Of phone numbers that name none (alpha-2)."""
+    retention_days = models.PositiveIntegerField(null=True)
+    """Days after which answers, context and raw bodies of submissions go; never, if None."""
     clock_offset = models.DurationField(default=timedelta)
     """How far the time of this workspace is ahead of the real one; zero but in demo and tests."""
     catalogue_edits = models.PositiveBigIntegerField(default=0)

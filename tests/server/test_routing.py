@@ -9,6 +9,7 @@ from core.routes import Decision, RouteDocument, SubmissionFacts, decide
 from server.intake import actions as intake
 from server.intake.models import Submission
 from server.intake.routing import route_submission
+from server.intake.submissions import give_up, route_again
 from server.mail.actions import make_message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
@@ -82,7 +83,7 @@ class Routing(TestCase):
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertIn("Telescope guide", snag.sentence)
         self.rename_question("email", "Email")
-        self.assertEqual(intake.route_again(self.world.workspace, snag), 1)
+        self.assertEqual(route_again(self.world.workspace, snag), 1)
         route_submission(str(stuck.pk))
         stuck.refresh_from_db()
         self.assertEqual(stuck.state, Submission.State.ROUTED)
@@ -131,11 +132,11 @@ class Routing(TestCase):
 
     def test_after_some_failures_it_is_stuck_and_not_lost(self) -> None:
         submission = self.world.submit("ines@example.com")
-        intake.give_up(str(submission.pk), "RuntimeError")
+        give_up(str(submission.pk), "RuntimeError")
         submission.refresh_from_db()
         self.assertEqual(submission.state, Submission.State.STUCK)
         assert submission.snag is not None
-        intake.route_again(self.world.workspace, submission.snag)
+        route_again(self.world.workspace, submission.snag)
         route_submission(str(submission.pk))
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 1)
 
@@ -215,7 +216,7 @@ class Revisions(TestCase):
     def test_the_sample_is_decided_by_the_same_rules_and_keeps_nothing(self) -> None:
         answers = (("email", "Ines@example.com"), ("first_name", "ines"), ("look", "moon"))
         now = self.world.workspace.created_at
-        sampled = intake.sample(self.source, self.live(), answers, now)
+        sampled = intake.sample(self.source, self.live(), answers, {}, now)
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
         person = self.world.arrive("Ines@example.com", first_name="ines", look="moon")
         kept: Any = person.submissions.get().decision

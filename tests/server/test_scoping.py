@@ -7,19 +7,36 @@ from uuid import uuid4
 from django.test import TestCase
 
 from server.config.api import api
-from server.intake.models import Source
-from server.people.models import Subscriber
+from server.intake.actions import make_source
+from server.intake.imports import begin_import, keep_part
+from server.intake.models import FileImport, Source
+from server.people.models import Field, Subscriber
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces.models import Member, Role
 from server.workspaces.scoping import Unscoped
-from tests.world import BACKEND, make_user, make_world
+from tests.world import BACKEND, World, make_user, make_world
 
 # A body that each path takes, so that it is the id that is refused.
 BODIES: dict[str, dict[str, Any]] = {
     "RouteDraftIn": {"document": {}, "based_on": 0},
     "SequenceDraftIn": {"document": {}, "based_on": 0},
     "TurnOnIn": {},
+    "SourceIn": {"name": "x"},
+    "TestIn": {"answers": []},
+    "BeginIn": {"name": "x", "size": 5},
+    "TableShape": {},
+    "RowsIn": {"document": {}},
+    "RunIn": {},
+    "SignedIn": {"signed": True},
+    "WatchIn": {"address": ""},
+    "ManyIn": {"submissions": []},
+    "MarkIn": {"submissions": [], "is_test": True},
+    "RemoveIn": {"submissions": []},
+    "LabelIn": {"label": "x"},
+    "ChoicesIn": {"choices": []},
+    "RetypeIn": {"type": "text"},
+    "MergeIn": {"into": "00000000-0000-0000-0000-000000000000"},
     "SampleIn": {"document": {}, "answers": []},
     "MessageIn": {"name": "x", "subject": "", "preheader": "", "body": "", "based_on": 0},
     "NameIn": {"name": "x"},
@@ -37,6 +54,11 @@ BODIES: dict[str, dict[str, Any]] = {
 }
 
 
+def _file(world: World) -> FileImport:
+    source = make_source(world.workspace, "A file", world.member, kind=Source.Kind.FILE)
+    return keep_part(begin_import(source, "people.csv", 5, world.member), 0, b"a,b\r\n")
+
+
 class Walk(TestCase):
     def setUp(self) -> None:
         self.mine = make_world("Mine", "mine@larkmoor.example")
@@ -50,6 +72,8 @@ class Walk(TestCase):
             "person": person.pk,
             "submission": person.submissions.get().pk,
             "snag": snag.pk,
+            "field": Field.objects.of(self.theirs.workspace).get(key="first_name").pk,
+            "file": _file(self.theirs).pk,
             "step": "s1",
             "number": 1,
         }
@@ -106,6 +130,22 @@ class Walk(TestCase):
         )
         self.assertEqual(preview.status_code, 404)
 
+    def test_their_submissions_in_a_body_are_nobodys(self) -> None:
+        at = f"/api/workspaces/{self.mine.workspace.slug}/submissions"
+        wanted = {"submissions": [str(self.ids["submission"])]}
+        for action, more in (
+            ("hold", {}),
+            ("release", {}),
+            ("test", {"is_test": True}),
+            ("remove", {"with_people": True}),
+        ):
+            body = json.dumps({**wanted, **more})
+            answer = self.client.post(f"{at}/{action}", body, content_type="application/json")
+            self.assertEqual(set(answer.json().values()), {0}, action)
+        self.assertEqual(Subscriber.objects.of(self.theirs.workspace).count(), 1)
+        exported = self.client.get(f"{at}/export?source={self.ids['source']}")
+        self.assertNotIn(b"ines@", b"".join(exported.streaming_content))  # type: ignore[attr-defined]
+
     def test_their_things_in_my_document_are_gone_things(self) -> None:
         at = f"/api/workspaces/{self.mine.workspace.slug}/sources/{self.mine.source.pk}/sample"
         document = {
@@ -135,10 +175,13 @@ class Walk(TestCase):
         self.client.force_login(reader, BACKEND)
         slug = self.mine.workspace.slug
         self.ids["source"] = self.mine.source.pk
+        self.ids["file"] = _file(self.mine).pk
+        self.ids["field"] = Field.objects.of(self.mine.workspace).get(key="first_name").pk
         for path, method, body in self.operations():
             if method == "get":
                 continue
-            expected = 200 if path.endswith("/sample") else 403
+            asks = path.endswith(("/sample", "/preview", "/rows"))
+            expected = 200 if asks else 403
             self.assertEqual(self.call(path, method, body, slug), expected, f"{method} {path}")
         self.assertEqual(self.client.get(f"/api/workspaces/{slug}/desk").status_code, 200)
 

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Countries */
+        get: operations["server_workspaces_api_countries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemas/{name}.json": {
         parameters: {
             query?: never;
@@ -164,6 +181,278 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/fields/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Field Use */
+        get: operations["server_intake_api_field_use"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Field */
+        delete: operations["server_people_api_delete_field"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Choices */
+        put: operations["server_people_api_put_choices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Label */
+        put: operations["server_people_api_put_label"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Merge */
+        post: operations["server_people_api_post_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/retype": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Retype */
+        post: operations["server_people_api_post_retype"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/retype/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Retype Preview */
+        post: operations["server_people_api_post_retype_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get File */
+        get: operations["server_intake_files_api_get_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Cancel */
+        post: operations["server_intake_files_api_post_cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Count */
+        post: operations["server_intake_files_api_post_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go On */
+        post: operations["server_intake_files_api_post_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/parts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Part */
+        put: operations["server_intake_files_api_put_part"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/refused.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Refused */
+        get: operations["server_intake_files_api_get_refused"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rows */
+        post: operations["server_intake_files_api_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Run */
+        post: operations["server_intake_files_api_post_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Shape */
+        put: operations["server_intake_files_api_put_shape"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/lists": {
         parameters: {
             query?: never;
@@ -280,6 +569,23 @@ export interface paths {
         get: operations["server_people_api_trail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Picture */
+        post: operations["server_intake_api_post_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -543,6 +849,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files */
+        get: operations["server_intake_files_api_files"];
+        put?: never;
+        /** Begin */
+        post: operations["server_intake_files_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/hook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Hook */
+        get: operations["server_intake_connections_api_get_hook"];
+        /**
+         * Put Hook
+         * @description Make a new secret, or take calls that are not signed.
+         */
+        put: operations["server_intake_connections_api_put_hook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Name */
+        put: operations["server_intake_api_put_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/pause": {
         parameters: {
             query?: never;
@@ -611,6 +973,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Seen */
+        get: operations["server_intake_api_get_seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Test */
+        post: operations["server_intake_api_post_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/turn-on": {
         parameters: {
             query?: never;
@@ -628,6 +1024,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Watch */
+        get: operations["server_intake_connections_api_get_watch"];
+        /** Put Watch */
+        put: operations["server_intake_connections_api_put_watch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/watch/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Look */
+        post: operations["server_intake_connections_api_post_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/submissions": {
         parameters: {
             query?: never;
@@ -636,7 +1067,7 @@ export interface paths {
             cookie?: never;
         };
         /** Submissions */
-        get: operations["server_intake_api_submissions"];
+        get: operations["server_intake_submissions_api_submissions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -655,7 +1086,92 @@ export interface paths {
         get?: never;
         put?: never;
         /** Again */
-        post: operations["server_intake_api_again"];
+        post: operations["server_intake_submissions_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: operations["server_intake_submissions_api_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Hold */
+        post: operations["server_intake_submissions_api_post_hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Release */
+        post: operations["server_intake_submissions_api_post_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Remove */
+        post: operations["server_intake_submissions_api_post_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Mark */
+        post: operations["server_intake_submissions_api_post_mark"];
         delete?: never;
         options?: never;
         head?: never;
@@ -670,7 +1186,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Submission */
-        get: operations["server_intake_api_get_submission"];
+        get: operations["server_intake_submissions_api_get_submission"];
         put?: never;
         post?: never;
         delete?: never;
@@ -750,6 +1266,8 @@ export interface components {
         Arrivals: {
             /** Arrived */
             arrived: number;
+            /** Held */
+            held: number;
             /** Stuck */
             stuck: number;
             /** This Week */
@@ -794,6 +1312,41 @@ export interface components {
             /** Submission Id */
             submission_id?: string | null;
         };
+        /** BeginIn */
+        BeginIn: {
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * CallOut
+         * @description A call as it came.
+         */
+        CallOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Body */
+            body: string;
+            /** Headers */
+            headers: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Said */
+            said: string;
+            /** Status */
+            status: number;
+            /** Submission */
+            submission: string | null;
+        };
         /**
          * CatalogueOut
          * @description Everything that a document of this workspace can refer to.
@@ -825,6 +1378,11 @@ export interface components {
              */
             synonyms: string[];
         };
+        /** ChoicesIn */
+        ChoicesIn: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+        };
         /** ClockOut */
         ClockOut: {
             /**
@@ -852,6 +1410,13 @@ export interface components {
              * @default
              */
             wording: string;
+        };
+        /** CountryOut */
+        CountryOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * Decision
@@ -976,6 +1541,36 @@ export interface components {
             /** Wording */
             wording: string;
         };
+        /** ExportFilter */
+        ExportFilter: {
+            /** File Import */
+            file_import?: string | null;
+            /**
+             * Form
+             * @default csv
+             * @enum {string}
+             */
+            form: "csv" | "jsonl";
+            /** Since */
+            since?: string | null;
+            /** Source */
+            source?: string | null;
+            /** State */
+            state?: ("received" | "held" | "routed" | "stuck") | null;
+            /**
+             * Tests
+             * @default without
+             * @enum {string}
+             */
+            tests: "without" | "with" | "only";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+        };
         /** FactOut */
         FactOut: {
             /**
@@ -1012,7 +1607,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "email" | "text" | "long_text" | "choice" | "yes_no";
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
         };
         /** FieldOut */
         FieldOut: {
@@ -1033,7 +1628,19 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "email" | "text" | "long_text" | "choice" | "yes_no";
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** FieldUse */
+        FieldUse: {
+            /**
+             * Field
+             * Format: uuid
+             */
+            field: string;
+            /** People */
+            people: number;
+            /** Routes */
+            routes: components["schemas"]["Filler"][];
         };
         /** FieldValue */
         FieldValue: {
@@ -1047,6 +1654,61 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /** FileOut */
+        FileOut: {
+            /** Arrived */
+            arrived: number;
+            /** Consent */
+            consent: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done */
+            done: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Failure */
+            failure: string;
+            forecast: components["schemas"]["Tally"] | null;
+            /** Headings */
+            headings: string[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            shape: components["schemas"]["TableShape"] | null;
+            /** Size */
+            size: number;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            state: components["schemas"]["State"];
+            tally: components["schemas"]["Tally"];
+        };
+        /**
+         * Filler
+         * @description A route that fills a field; not live where only its draft does.
+         */
+        Filler: {
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
         };
         /**
          * Finding
@@ -1075,7 +1737,7 @@ export interface components {
         };
         /**
          * Form
-         * @description What a visitor is asked, in order, and the words around it.
+         * @description What a visitor is asked, in order, the words around it, and the ways to show it.
          */
         Form: {
             /**
@@ -1088,16 +1750,93 @@ export interface components {
              * @default
              */
             intro: string;
+            /** Picture */
+            picture?: string | null;
+            /**
+             * Picture Says
+             * @default
+             */
+            picture_says: string;
+            /**
+             * @default {
+             *       "after": 8,
+             *       "button": "Get the guide",
+             *       "not_again": 30,
+             *       "opens": "seconds"
+             *     }
+             */
+            pop_up: components["schemas"]["PopUp"];
             /**
              * Questions
              * @default []
              */
             questions: components["schemas"]["Question"][];
             /**
+             * Shared Screen
+             * @default false
+             */
+            shared_screen: boolean;
+            style?: components["schemas"]["FormStyle"] | null;
+            /**
              * Title
              * @default
              */
             title: string;
+        };
+        /**
+         * FormStyle
+         * @description How a form looks. Without one it follows the visitor's light or dark.
+         */
+        FormStyle: {
+            /**
+             * Accent
+             * @default #1D5B4F
+             */
+            accent: string;
+            /**
+             * Corners
+             * @default 4
+             */
+            corners: number;
+            /**
+             * Font
+             * @default plain
+             * @enum {string}
+             */
+            font: "plain" | "legible" | "serif" | "mono";
+            /**
+             * Ink
+             * @default #22282B
+             */
+            ink: string;
+            /**
+             * Paper
+             * @default #FFFFFF
+             */
+            paper: string;
+        };
+        /** HookOut */
+        HookOut: {
+            /** Address */
+            address: string;
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Curl */
+            curl: string;
+            /** Secret */
+            secret: string;
+            /** Signed */
+            signed: boolean;
+        };
+        /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "form" | "posted" | "file" | "sheet" | "webhook";
+        /** LabelIn */
+        LabelIn: {
+            /** Label */
+            label: string;
         };
         /**
          * Lane
@@ -1123,9 +1862,9 @@ export interface components {
          */
         LineReport: {
             /** After */
-            after?: string | boolean | null;
+            after?: string | boolean | string[] | null;
             /** Before */
-            before?: string | boolean | null;
+            before?: string | boolean | string[] | null;
             /**
              * Changes
              * @default false
@@ -1148,7 +1887,7 @@ export interface components {
             /** Received */
             received?: string | null;
             /** Value */
-            value?: string | boolean | null;
+            value?: string | boolean | string[] | null;
         };
         /** ListIn */
         ListIn: {
@@ -1182,6 +1921,18 @@ export interface components {
              */
             subscribed: number;
         };
+        /** ManyIn */
+        ManyIn: {
+            /** Submissions */
+            submissions: string[];
+        };
+        /** MarkIn */
+        MarkIn: {
+            /** Is Test */
+            is_test: boolean;
+            /** Submissions */
+            submissions: string[];
+        };
         /** MembershipOut */
         MembershipOut: {
             /** Because */
@@ -1199,6 +1950,14 @@ export interface components {
             list: string;
             /** State */
             state: string;
+        };
+        /** MergeIn */
+        MergeIn: {
+            /**
+             * Into
+             * Format: uuid
+             */
+            into: string;
         };
         /** MessageIn */
         MessageIn: {
@@ -1312,6 +2071,48 @@ export interface components {
             text: string;
         };
         /**
+         * OwnForm
+         * @description Of a posted HTML form: where a visitor goes whose answers have to be mended.
+         */
+        OwnForm: {
+            /**
+             * Errors To
+             * @default
+             */
+            errors_to: string;
+            /**
+             * Sites
+             * @default []
+             */
+            sites: string[];
+        };
+        /** PageFilter */
+        PageFilter: {
+            /** After */
+            after?: string | null;
+            /** File Import */
+            file_import?: string | null;
+            /** Since */
+            since?: string | null;
+            /** Source */
+            source?: string | null;
+            /** State */
+            state?: ("received" | "held" | "routed" | "stuck") | null;
+            /**
+             * Tests
+             * @default without
+             * @enum {string}
+             */
+            tests: "without" | "with" | "only";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+        };
+        /**
          * Passing
          * @description An answer that is passed along to the next page, under a parameter's name.
          */
@@ -1334,6 +2135,11 @@ export interface components {
             search: string;
             /** Tag */
             tag?: string | null;
+            /**
+             * Tests
+             * @default false
+             */
+            tests: boolean;
         };
         /** PeoplePage */
         PeoplePage: {
@@ -1381,6 +2187,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Is Test */
+            is_test: boolean;
             /** Memberships */
             memberships: components["schemas"]["MembershipOut"][];
             /** Name */
@@ -1389,6 +2197,45 @@ export interface components {
             tags: components["schemas"]["TaggedOut"][];
             /** Time Zone */
             time_zone: string;
+        };
+        /** PictureOut */
+        PictureOut: {
+            /** Height */
+            height: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PopUp
+         * @description When a form that is shown as a pop-up opens, and when not again.
+         */
+        PopUp: {
+            /**
+             * After
+             * @default 8
+             */
+            after: number;
+            /**
+             * Button
+             * @default Get the guide
+             */
+            button: string;
+            /**
+             * Not Again
+             * @default 30
+             */
+            not_again: number;
+            /**
+             * Opens
+             * @default seconds
+             * @enum {string}
+             */
+            opens: "seconds" | "scroll" | "leaving" | "button";
         };
         /** PreviewOut */
         PreviewOut: {
@@ -1423,15 +2270,44 @@ export interface components {
             sentence: string;
         };
         /**
-         * Question
-         * @description One question. `name` is the name of its input, by which its answers are found.
+         * Proposal
+         * @description A line that would read a question, and where no field fits, the one to make for it.
          */
-        Question: {
+        Proposal: {
             /**
              * Choices
              * @default []
              */
             choices: components["schemas"]["Choice"][];
+            /** Field Label */
+            field_label: string;
+            line: components["schemas"]["ReadLine"];
+            /** Make */
+            make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
+            /** Question */
+            question: string;
+        };
+        /**
+         * Question
+         * @description One question. `name` is the name of its input, by which its answers are found.
+         */
+        Question: {
+            /**
+             * Boxes
+             * @default 1
+             * @enum {integer}
+             */
+            boxes: 1 | 2;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Country
+             * @default
+             */
+            country: string;
             /**
              * Help
              * @default
@@ -1444,6 +2320,12 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Look
+             * @default list
+             * @enum {string}
+             */
+            look: "list" | "drop_down" | "buttons";
             /** Name */
             name: string;
             /**
@@ -1460,7 +2342,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "email" | "name" | "text" | "choice" | "yes_no" | "hidden";
+            type: "email" | "name" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "choice" | "choices" | "yes_no" | "consent" | "address" | "url" | "hidden";
             /**
              * Value
              * @default
@@ -1473,10 +2355,42 @@ export interface components {
          */
         ReadLine: {
             /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
              * Case Right
              * @default false
              */
             case_right: boolean;
+            /**
+             * Constant
+             * @default
+             */
+            constant: string;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Date Order
+             * @default unstated
+             * @enum {string}
+             */
+            date_order: "unstated" | "day_first" | "month_first";
+            /**
+             * Decimal Mark
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
             /**
              * Fallback
              * @default
@@ -1486,6 +2400,11 @@ export interface components {
             field?: string | null;
             /** Id */
             id: string;
+            /**
+             * No Words
+             * @default []
+             */
+            no_words: string[];
             /**
              * Overwrite
              * @default always
@@ -1503,6 +2422,63 @@ export interface components {
              * @default
              */
             question: string;
+            /**
+             * Yes Words
+             * @default []
+             */
+            yes_words: string[];
+        };
+        /** Refusal */
+        Refusal: {
+            /** Rows */
+            rows: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /** RemoveIn */
+        RemoveIn: {
+            /** Submissions */
+            submissions: string[];
+            /**
+             * With People
+             * @default false
+             */
+            with_people: boolean;
+        };
+        /** Removed */
+        Removed: {
+            /** People */
+            people: number;
+            /** Submissions */
+            submissions: number;
+        };
+        /** RetypeIn */
+        RetypeIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Date Order
+             * @default unstated
+             * @enum {string}
+             */
+            date_order: "unstated" | "day_first" | "month_first";
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** RetypeOut */
+        RetypeOut: {
+            /** Examples */
+            examples: components["schemas"]["Unreadable"][];
+            /** People */
+            people: number;
+            /** Unreadable */
+            unreadable: number;
         };
         /** RevisionLine */
         RevisionLine: {
@@ -1549,11 +2525,28 @@ export interface components {
              * @default {
              *       "button": "Send",
              *       "intro": "",
+             *       "picture": null,
+             *       "picture_says": "",
+             *       "pop_up": {
+             *         "after": 8,
+             *         "button": "Get the guide",
+             *         "not_again": 30,
+             *         "opens": "seconds"
+             *       },
              *       "questions": [],
+             *       "shared_screen": false,
+             *       "style": null,
              *       "title": ""
              *     }
              */
             form: components["schemas"]["Form"];
+            /**
+             * @default {
+             *       "errors_to": "",
+             *       "sites": []
+             *     }
+             */
+            own_form: components["schemas"]["OwnForm"];
             /**
              * Read As
              * @default []
@@ -1581,6 +2574,10 @@ export interface components {
             based_on: number;
             document: components["schemas"]["RouteDocument"];
         };
+        /** RowsIn */
+        RowsIn: {
+            document: components["schemas"]["RouteDocument"];
+        };
         /**
          * Rule
          * @description A rule of the Then band. One that is switched off stays, and does nothing.
@@ -1596,10 +2593,25 @@ export interface components {
              */
             on: boolean;
         };
+        /** RunIn */
+        RunIn: {
+            /**
+             * Consent
+             * @default
+             */
+            consent: string;
+        };
         /** SampleIn */
         SampleIn: {
             /** Answers */
             answers: components["schemas"]["Answer"][];
+            /**
+             * Context
+             * @default {}
+             */
+            context: {
+                [key: string]: unknown;
+            };
             document: components["schemas"]["RouteDocument"];
         };
         /** SampleOut */
@@ -1609,6 +2621,39 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Next Page */
             next_page: string | null;
+        };
+        /**
+         * SeenOut
+         * @description The questions of a source as they came, and lines that would read those without one.
+         */
+        SeenOut: {
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Questions */
+            questions: components["schemas"]["SeenQuestion"][];
+        };
+        /**
+         * SeenQuestion
+         * @description A question as it was answered lately: how often it came, and typical answers.
+         */
+        SeenQuestion: {
+            /**
+             * Distinct
+             * @default 0
+             */
+            distinct: number;
+            /**
+             * Field Type
+             * @default text
+             * @enum {string}
+             */
+            field_type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Values */
+            values: string[];
         };
         /**
          * SendStep
@@ -1730,10 +2775,10 @@ export interface components {
          */
         SetField: {
             /** After */
-            after: string | boolean;
+            after: string | boolean | string[];
             because: components["schemas"]["Because"];
             /** Before */
-            before: string | boolean | null;
+            before: string | boolean | string[] | null;
             /** Field */
             field: string;
             /** Key */
@@ -1752,12 +2797,19 @@ export interface components {
         };
         /** SettingsIn */
         SettingsIn: {
+            /**
+             * Country
+             * @default
+             */
+            country: string;
             /** Keeps Ip */
             keeps_ip: boolean;
             /** Name */
             name: string;
             /** Postal Address */
             postal_address: string;
+            /** Retention Days */
+            retention_days?: number | null;
             /** Sender Address */
             sender_address: string;
             /** Sender Name */
@@ -1771,6 +2823,11 @@ export interface components {
             clock_ahead: boolean;
             /** Clock Movable */
             clock_movable: boolean;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
             /** Keeps Ip */
             keeps_ip: boolean;
             /** Name */
@@ -1784,6 +2841,8 @@ export interface components {
             outside: string;
             /** Postal Address */
             postal_address: string;
+            /** Retention Days */
+            retention_days?: number | null;
             /** Role */
             role: string;
             /** Sender Address */
@@ -1795,12 +2854,29 @@ export interface components {
             /** Time Zone */
             time_zone: string;
         };
+        /**
+         * ShownRow
+         * @description One of the first rows: its answers as they are in the file, and what the sheet makes of them.
+         */
+        ShownRow: {
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+            decision: components["schemas"]["Decision"] | null;
+            /** Number */
+            number: number;
+            problem: components["schemas"]["Problem"] | null;
+        };
         /** SignIn */
         SignIn: {
             /** Address */
             address: string;
             /** Password */
             password: string;
+        };
+        /** SignedIn */
+        SignedIn: {
+            /** Signed */
+            signed: boolean;
         };
         /** SnagOut */
         SnagOut: {
@@ -1853,6 +2929,13 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** SourceIn */
+        SourceIn: {
+            /** @default form */
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+        };
         /** SourceLine */
         SourceLine: {
             /** Arrived */
@@ -1862,8 +2945,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["Kind"];
             /** Last At */
             last_at: string | null;
             /** Name */
@@ -1890,8 +2972,9 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            /** Kind */
-            kind: string;
+            /** Key */
+            key: string;
+            kind: components["schemas"]["Kind"];
             /** Live Number */
             live_number: number | null;
             /** Name */
@@ -1900,6 +2983,8 @@ export interface components {
             revisions: components["schemas"]["RevisionLine"][];
             /** State */
             state: string;
+            /** Try Address */
+            try_address: string;
         };
         /**
          * StartSequence
@@ -1916,6 +3001,11 @@ export interface components {
             /** Sequence */
             sequence?: string | null;
         };
+        /**
+         * State
+         * @enum {string}
+         */
+        State: "arriving" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
         /**
          * StepCount
          * @description At one step: how many came, and how many are there now.
@@ -1934,11 +3024,21 @@ export interface components {
             address: string;
             /** Answers */
             answers: components["schemas"]["Answer"][];
+            /** Context */
+            context: {
+                [key: string]: unknown;
+            };
+            /** Forgotten */
+            forgotten: boolean;
+            /** Held Because */
+            held_because: string;
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /** Is Test */
+            is_test: boolean;
             /** Person */
             person: string | null;
             /** Problems */
@@ -1971,15 +3071,27 @@ export interface components {
                 [key: string]: unknown;
             };
             decision: components["schemas"]["Decision"] | null;
+            /** First Sent At */
+            first_sent_at: string | null;
+            /** Forgotten */
+            forgotten: boolean;
+            /** Held Because */
+            held_because: string;
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /** Is Test */
+            is_test: boolean;
             /** Person */
             person: string | null;
             /** Problems */
             problems: string[];
+            /** Raw */
+            raw: string;
+            /** Raw Type */
+            raw_type: string;
             /**
              * Received At
              * Format: date-time
@@ -2005,6 +3117,8 @@ export interface components {
             next: string | null;
             /** Submissions */
             submissions: components["schemas"]["SubmissionLine"][];
+            /** Total */
+            total: number;
         };
         /**
          * Subscribe
@@ -2033,6 +3147,39 @@ export interface components {
             to: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
             /** Wording */
             wording: string;
+        };
+        /**
+         * TableShape
+         * @description How a file of rows is written.
+         */
+        TableShape: {
+            /**
+             * Delimiter
+             * @default ,
+             */
+            delimiter: string;
+            /**
+             * Encoding
+             * @default utf-8
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-8-sig" | "utf-16" | "utf-16-le" | "utf-16-be" | "windows-1252";
+            /**
+             * Format
+             * @default csv
+             * @enum {string}
+             */
+            format: "csv" | "xlsx";
+            /**
+             * Has Header
+             * @default true
+             */
+            has_header: boolean;
+            /**
+             * Quote
+             * @default "
+             */
+            quote: string;
         };
         /**
          * TagByAnswer
@@ -2097,6 +3244,55 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Tally
+         * @description Rows by what becomes of them; `again`: an address that stood earlier in the file.
+         */
+        Tally: {
+            /**
+             * Again
+             * @default 0
+             */
+            again: number;
+            /**
+             * New
+             * @default 0
+             */
+            new: number;
+            /**
+             * Refusals
+             * @default []
+             */
+            refusals: components["schemas"]["Refusal"][];
+            /**
+             * Refused
+             * @default 0
+             */
+            refused: number;
+            /**
+             * Unchanged
+             * @default 0
+             */
+            unchanged: number;
+            /**
+             * Updated
+             * @default 0
+             */
+            updated: number;
+        };
+        /** TestIn */
+        TestIn: {
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+        };
+        /** TestOut */
+        TestOut: {
+            /**
+             * Submission
+             * Format: uuid
+             */
+            submission: string;
+        };
         /** TrailPage */
         TrailPage: {
             /** Facts */
@@ -2111,6 +3307,13 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /** Unreadable */
+        Unreadable: {
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
         };
         /**
          * VisitorSees
@@ -2174,6 +3377,47 @@ export interface components {
              */
             person: string;
         };
+        /** WatchIn */
+        WatchIn: {
+            /** Address */
+            address: string;
+            /**
+             * Key Heading
+             * @default
+             */
+            key_heading: string;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
+        };
+        /** WatchOut */
+        WatchOut: {
+            /** Address */
+            address: string;
+            /** Came */
+            came: number;
+            /** Headings */
+            headings: string[];
+            /**
+             * Key Heading
+             * @default
+             */
+            key_heading: string;
+            /** Looked At */
+            looked_at: string | null;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
+            /** Next At */
+            next_at: string | null;
+            problem: components["schemas"]["Problem"] | null;
+            /** Rows */
+            rows: number;
+        };
         /** WorkspaceIn */
         WorkspaceIn: {
             /** Name */
@@ -2202,6 +3446,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_workspaces_api_countries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountryOut"][];
+                };
+            };
+        };
+    };
     server_config_api_schema: {
         parameters: {
             query?: never;
@@ -2500,6 +3764,406 @@ export interface operations {
             };
         };
     };
+    server_intake_api_field_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldUse"][];
+                };
+            };
+        };
+    };
+    server_people_api_delete_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_put_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+        };
+    };
+    server_people_api_put_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+        };
+    };
+    server_people_api_post_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_post_retype: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetypeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetypeOut"];
+                };
+            };
+        };
+    };
+    server_people_api_post_retype_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetypeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetypeOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_put_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_get_refused: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    server_intake_files_api_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownRow"][];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_put_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableShape"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
     server_people_api_lists: {
         parameters: {
             query?: never;
@@ -2677,6 +4341,7 @@ export interface operations {
                 search?: string;
                 tag?: string | null;
                 list?: string | null;
+                tests?: boolean;
                 after?: string | null;
             };
             header?: never;
@@ -2742,6 +4407,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailPage"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
         };
@@ -3090,7 +4777,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["SourceIn"];
             };
         };
         responses: {
@@ -3141,6 +4828,133 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RouteDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"][];
+                };
+            };
+        };
+    };
+    server_intake_files_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_get_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_put_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_put_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
             };
         };
         responses: {
@@ -3252,6 +5066,56 @@ export interface operations {
             };
         };
     };
+    server_intake_api_get_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+        };
+    };
     server_intake_api_post_turn_on: {
         parameters: {
             query?: never;
@@ -3279,11 +5143,89 @@ export interface operations {
             };
         };
     };
-    server_intake_api_submissions: {
+    server_intake_connections_api_get_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_put_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_post_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_submissions: {
         parameters: {
             query?: {
                 source?: string | null;
-                state?: string | null;
+                file_import?: string | null;
+                state?: ("received" | "held" | "routed" | "stuck") | null;
+                since?: string | null;
+                until?: string | null;
+                text?: string;
+                tests?: "without" | "with" | "only";
                 after?: string | null;
             };
             header?: never;
@@ -3305,7 +5247,7 @@ export interface operations {
             };
         };
     };
-    server_intake_api_again: {
+    server_intake_submissions_api_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -3328,7 +5270,142 @@ export interface operations {
             };
         };
     };
-    server_intake_api_get_submission: {
+    server_intake_submissions_api_export: {
+        parameters: {
+            query?: {
+                source?: string | null;
+                file_import?: string | null;
+                state?: ("received" | "held" | "routed" | "stuck") | null;
+                since?: string | null;
+                until?: string | null;
+                text?: string;
+                tests?: "without" | "with" | "only";
+                form?: "csv" | "jsonl";
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_hold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_get_submission: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,97 @@
+"""Fetching from an address that a member gave: never from this server's own network.
+
+Each host is resolved once, every address of it must be public, and the connection goes to
+the address that was looked at, so that a second answer of the name server changes nothing.
+"""
+
+import ipaddress
+import socket
+from urllib.parse import urljoin, urlsplit
+
+import httpx
+from django.conf import settings
+
+from core.documents import Problem
+from core.routes import is_web_address
+
+LARGEST = 20 * 2**20
+_SECONDS = 20.0
+_MOST_REDIRECTS = 4
+
+
+def fetch(address: str) -> bytes | Problem:
+    """What is at the address, up to 20 MB, or why it cannot be had."""
+    for _ in range(_MOST_REDIRECTS):
+        found = _get(address)
+        if not isinstance(found, _Moved):
+            return found
+        address = urljoin(address, found.to)
+    return _problem("too_many_redirects", "The address leads from one to another without an end.")
+
+
+class _Moved:
+    def __init__(self, to: str) -> None:
+        self.to = to
+
+
+def _get(address: str) -> "bytes | Problem | _Moved":
+    if not is_web_address(address):
+        return _problem("not_an_address", f"“{address[:100]}” is not the address of a sheet.")
+    parts = urlsplit(address)
+    host = parts.hostname or ""
+    try:
+        port = parts.port or (443 if parts.scheme == "https" else 80)
+    except ValueError:
+        return _problem("not_an_address", f"“{address[:100]}” is not the address of a sheet.")
+    place = _public_place(host, port)
+    if isinstance(place, Problem):
+        return place
+    shown = f"[{place}]" if ":" in place else place
+    url = httpx.URL(address).copy_with(netloc=f"{shown}:{port}".encode())
+    headers = {"Host": parts.netloc.rpartition("@")[2], "User-Agent": "Yalla"}
+    try:
+        with (
+            httpx.Client(timeout=_SECONDS, follow_redirects=False, trust_env=False) as client,
+            client.stream("GET", url, headers=headers, extensions={"sni_hostname": host}) as answer,
+        ):
+            if answer.is_redirect:
+                return _Moved(answer.headers.get("Location", ""))
+            if answer.status_code != 200:
+                return _problem("not_there", f"{host} answers {answer.status_code}.")
+            return _read(answer)
+    except (httpx.HTTPError, httpx.InvalidURL, OSError) as error:
+        return _problem("no_answer", f"{host} does not answer: {type(error).__name__}.")
+
+
+def _read(answer: httpx.Response) -> bytes | Problem:
+    found = bytearray()
+    for piece in answer.iter_bytes():
+        found += piece
+        if len(found) > LARGEST:
+            return _problem("sheet_too_large", f"The sheet is larger than {LARGEST // 2**20} MB.")
+    return bytes(found)
+
+
+def _public_place(host: str, port: int) -> str | Problem:
+    """A public address of the host, or one of a host that the settings allow."""
+    try:
+        infos = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+    except (OSError, UnicodeError):
+        return _problem("no_such_host", f"There is no host named {host[:100]}.")
+    places = [str(info[4][0]) for info in infos]
+    allowed = {host, f"{host}:{port}"} & set(settings.FETCH_HOSTS)
+    if not allowed and not all(ipaddress.ip_address(one.split("%")[0]).is_global for one in places):
+        return _problem(
+            "private_network",
+            f"{host[:100]} is in a private network, and nothing is fetched from there.",
+        )
+    return places[0]
+
+
+def _problem(code: str, sentence: str) -> Problem:
+    return Problem(
+        code=code,
+        place="address",
+        sentence=sentence,
+        fix="Give the address at which the published sheet can be downloaded.",
+    )

@@ -1,0 +1,130 @@
+"""Webhooks in: JSON of another program, signed or sent to a secret address, as a submission.
+
+Signatures by the Standard Webhooks specification (headers webhook-id, webhook-timestamp,
+webhook-signature).
+"""
+
+import secrets
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, JsonResponse
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_http_methods
+from standardwebhooks import Webhook
+from standardwebhooks.webhooks import WebhookVerificationError
+
+from core.documents import Problem
+from core.forms import Answers
+from core.payloads import answers_of
+from server.workspaces import clock
+
+from .actions import Arrival, receive
+from .models import Call, Source, Submission
+from .open_forms import OpenForm, open_form
+from .sealing import opened as unsealed
+
+KEPT_CALLS = 50
+_HEADERS = ("content-type", "user-agent", "webhook-id", "webhook-timestamp", "webhook-signature")
+
+
+@csrf_exempt
+@require_http_methods(["POST"])
+def hook(request: HttpRequest, key: str) -> JsonResponse:
+    """Take a call: 202 when it is stored, 200 when it was stored before."""
+    source = Source.everywhere.select_related("workspace").filter(key=key, kind="webhook").first()
+    if source is None:
+        return JsonResponse({"title": "No webhook has this address."}, status=404)
+    limit = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+    if int(request.META.get("CONTENT_LENGTH") or 0) > limit:
+        return _log(source, request, b"", 413, "The body is larger than 64 KB.")
+    body = request.body
+    if source.secret and not _is_signed(source, request, body):
+        said = "The signature does not fit the body, or the call is older than five minutes."
+        return _log(source, request, body, 401, said)
+    form = open_form(key)
+    if form is None:
+        return _log(source, request, body, 409, "This webhook is not turned on.")
+    if form.recent > settings.POSTS_PER_MINUTE:
+        return _log(source, request, body, 429, "Too many calls in the last minute.")
+    answers = answers_of(body)
+    if isinstance(answers, Problem):
+        return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")
+    submission = _store(form, request, body, answers)
+    if submission is None:
+        return _log(source, request, body, 200, "This call was taken before.")
+    return _log(source, request, body, 202, "Taken.", submission)
+
+
+def _store(
+    form: OpenForm, request: HttpRequest, body: bytes, answers: Answers
+) -> Submission | None:
+    # A sender that is not answered in time sends again, with the same id.
+    call_id = request.headers.get("webhook-id", "")[:90] or secrets.token_urlsafe(16)
+    return receive(
+        form,
+        Arrival(
+            revision_id=form.revision_id,
+            answers=tuple(
+                (name.replace("\0", "\ufffd")[:200], _kept(text)) for name, text in answers
+            ),
+            rendering=f"call/{call_id}",
+            context={"page": f"/hook/{form.source_name}"},
+            raw=body,
+            raw_type=request.headers.get("Content-Type", "")[:200],
+        ),
+    )
+
+
+def _kept(text: str) -> str:
+    """As PostgreSQL keeps it: no NUL, and no half of a surrogate pair."""
+    whole = text.encode("utf-8", "replace").decode("utf-8")
+    return whole.replace("\0", "\ufffd")[:20_000]
+
+
+def _is_signed(source: Source, request: HttpRequest, body: bytes) -> bool:
+    secret = unsealed(source.secret)
+    if not secret:
+        return False
+    headers = {name: request.headers.get(name, "") for name in _HEADERS[2:]}
+    try:
+        Webhook(secret).verify(body, headers)
+    except WebhookVerificationError:
+        return False
+    except ValueError:
+        # Signed, but not JSON: the body says so better.
+        return True
+    return True
+
+
+def _log(
+    source: Source,
+    request: HttpRequest,
+    body: bytes,
+    status: int,
+    said: str,
+    submission: Submission | None = None,
+) -> JsonResponse:
+    """Keep the call for the sheet, the newest ones of each source, and answer."""
+    headers: dict[str, Any] = {
+        name: request.headers[name][:300] for name in _HEADERS if name in request.headers
+    }
+    Call(
+        workspace=source.workspace,
+        source=source,
+        at=clock.now(source.workspace),
+        headers=headers,
+        body=body[:65_536],
+        status=status,
+        said=said[:300],
+        submission=submission,
+    ).save(force_insert=True)
+    old = Call.everywhere.filter(source=source).order_by("-at", "-pk")
+    Call.everywhere.filter(pk__in=list(old.values_list("pk", flat=True)[KEPT_CALLS:])).delete()
+    answer: dict[str, Any] = {"title": said}
+    if submission is not None:
+        answer["submission"] = str(submission.pk)
+    response = JsonResponse(answer, status=status)
+    if status == 429:
+        response["Retry-After"] = "60"
+    return response

@@ -1,0 +1,400 @@
+"""A file of rows: put in by pieces, counted first, then run in batches that go on after a crash."""
+
+import itertools
+import tempfile
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Sum
+from django.db.models.functions import Length
+
+from core.documents import Problem
+from core.forms import Answers
+from core.routes import Decision, RouteDocument, decide, submitted_address
+from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
+from core.values.email import address_key
+from server.people.actions import person_key
+from server.people.facts import person_of
+from server.people.models import Subscriber
+from server.sequences.facts import catalogue_of, entered_by
+from server.workspaces import clock
+from server.workspaces.documents import draft_of, live_of
+from server.workspaces.errors import Refused, refuse
+from server.workspaces.models import Member
+
+from . import tasks
+from .actions import route_of_revision, shown_revision, submission_facts, turn_on
+from .models import FileImport, FilePart, RefusedRow, Source, Submission
+from .routing import carry_out
+from .tables import LARGEST, MOST_ROWS, open_table
+
+State = FileImport.State
+BATCH = 500
+PART = 1024 * 1024
+SHOWN = 8
+_START = 64 * 1024
+_WORKING = (State.COUNTING, State.RUNNING)
+
+
+def begin_import(source: Source, name: str, size: int, member: Member | None) -> FileImport:
+    """Say that a file is coming, in parts of at most `PART` bytes."""
+    if source.kind != Source.Kind.FILE:
+        raise refuse("not_a_file_source", "source", "This source takes no files.")
+    if not 0 < size <= LARGEST:
+        raise refuse(
+            "file_size",
+            "file",
+            "The file is empty."
+            if size <= 0
+            else f"The file is larger than {LARGEST // 2**20} MB.",
+            "Choose another file, or divide it.",
+        )
+    return FileImport.everywhere.create(
+        workspace=source.workspace,
+        source=source,
+        member=member,
+        name=" ".join(name.split())[:200] or "file",
+        size=size,
+        created_at=clock.now(source.workspace),
+    )
+
+
+def keep_part(row: FileImport, number: int, content: bytes) -> FileImport:
+    """Keep a part of the file; with the last one its shape is found. Safe to repeat."""
+    if row.state != State.ARRIVING:
+        return row
+    if len(content) > PART or not 0 <= number * PART < row.size:
+        raise refuse("bad_part", "file", "This part does not belong to the file.", "Start again.")
+    FilePart.everywhere.update_or_create(
+        file_import=row, number=number, defaults={"workspace": row.workspace, "content": content}
+    )
+    arrived = row.parts.aggregate(size=Sum(Length("content")))["size"] or 0
+    if arrived >= row.size:
+        start = bytes(row.parts.get(number=0).content)[:_START]
+        set_shape(row, find_shape(start))
+    return row
+
+
+def set_shape(row: FileImport, shape: TableShape) -> FileImport:
+    """Say how the file is written; its headings follow. What was counted is counted anew."""
+    if row.state in (*_WORKING, State.DONE, State.CANCELLED):
+        raise Refused("This file is being put in, or was; its shape can no longer be changed.")
+    with _rows_of(row, shape, start_only=True) as rows:
+        first = next(rows, None)
+        if first is not None and first.problem:
+            raise Refused(first.problem.sentence, (first.problem,))
+        cells = first.cells if first else ()
+    if not cells:
+        raise refuse("no_rows", "file", "The file holds no rows.", "Choose another file.")
+    names = headings_of(cells) if shape.has_header else headings_of(("",) * len(cells))
+    row.shape, row.headings = shape.model_dump(), list(names)
+    row.state, row.forecast = State.READY, None
+    row.save(update_fields=["shape", "headings", "state", "forecast"])
+    return row
+
+
+def first_rows(row: FileImport, most: int = SHOWN) -> list[tuple[Row, Answers | Problem]]:
+    """The first rows, as answers."""
+    with _data_rows(row, start_only=True) as rows:
+        return [
+            (one, answers_of_row(tuple(row.headings), one)) for one in itertools.islice(rows, most)
+        ]
+
+
+def start_counting(row: FileImport) -> None:
+    """Count in the background what a run would do."""
+    _start(row, State.COUNTING, (State.READY, State.COUNTED))
+
+
+def start_running(row: FileImport, consent: str, member: Member | None) -> None:
+    """Put the rows in, in the background, by the sheet as it stands (which is turned on).
+
+    `consent`: what the people of the file agreed to; empty: to nothing, and nobody is
+    subscribed.
+    """
+    with transaction.atomic():
+        if draft_of(row.source.revisions.all()) is not None:
+            turn_on(row.source, member, f"For {row.name}")
+        row.consent = consent.strip()[:2000]
+        row.save(update_fields=["consent"])
+        _start(row, State.RUNNING, (State.COUNTED,))
+
+
+def cancel(row: FileImport) -> None:
+    """Stop after the batch that runs; what is in stays in."""
+    changed = FileImport.everywhere.filter(pk=row.pk, state__in=_WORKING)
+    if row.state == State.COUNTING:
+        changed.update(state=State.READY)
+    else:
+        changed.update(state=State.CANCELLED, ended_at=clock.now(row.workspace))
+    row.refresh_from_db()
+
+
+def go_on(row: FileImport) -> None:
+    """Go on with a run that was cancelled or failed, from the row where it stopped."""
+    with transaction.atomic():
+        locked = FileImport.everywhere.select_for_update().get(pk=row.pk)
+        if locked.state not in (State.CANCELLED, State.FAILED):
+            raise Refused("This file does not wait to be gone on with.")
+        locked.state, locked.ended_at, locked.failure = State.RUNNING, None, ""
+        locked.save(update_fields=["state", "ended_at", "failure"])
+        _defer(locked)
+    row.refresh_from_db()
+
+
+def _start(row: FileImport, state: FileImport.State, allowed: tuple[FileImport.State, ...]) -> None:
+    with transaction.atomic():
+        locked = FileImport.everywhere.select_for_update().get(pk=row.pk)
+        if locked.state not in allowed:
+            raise Refused("The file is not ready for that: count first, and wait until it is done.")
+        locked.state, locked.next_row = state, 0
+        locked.counts, locked.refusals = {}, {}
+        locked.save(update_fields=["state", "next_row", "counts", "refusals"])
+        _defer(locked)
+    row.refresh_from_db()
+
+
+def _defer(row: FileImport) -> None:
+    tasks.work_on_file.configure(lock=f"file/{row.pk}").defer(import_id=str(row.pk))
+
+
+def work_on(import_id: str) -> None:
+    """Count or run a file to its end, batch by batch; again after a crash it goes on."""
+    row = FileImport.everywhere.select_related("workspace", "source").get(pk=import_id)
+    row.source.workspace = row.workspace
+    if row.state not in _WORKING:
+        return
+    if row.state == State.COUNTING and row.next_row:
+        # Which addresses came before is known to this process alone, so it begins again.
+        row.next_row, row.counts, row.refusals = 0, {}, {}
+        row.save(update_fields=["next_row", "counts", "refusals"])
+    seen: set[str] = set()
+    try:
+        with _data_rows(row) as rows:
+            for batch in _batches(rows):
+                if batch[-1].number <= row.next_row:
+                    continue
+                fresh = [one for one in batch if one.number > row.next_row]
+                if not _work_batch(row, fresh, seen):
+                    return
+                if row.rows >= MOST_ROWS:
+                    raise refuse(
+                        "too_many_rows", "file", f"More than {MOST_ROWS:,} rows.", "Divide it."
+                    )
+    except Refused as reason:
+        FileImport.everywhere.filter(pk=row.pk).update(
+            state=State.FAILED, failure=reason.title[:300], ended_at=clock.now(row.workspace)
+        )
+        return
+    _finish(row)
+
+
+def _work_batch(row: FileImport, batch: list[Row], seen: set[str]) -> bool:
+    """One batch in one transaction; whether to go on."""
+    with transaction.atomic():
+        locked = FileImport.everywhere.select_for_update(of=("self",)).get(pk=row.pk)
+        if locked.state not in _WORKING:
+            return False
+        counts, refusals = Counter(locked.counts), dict(locked.refusals)
+        refused = (_count if locked.state == State.COUNTING else _run)(row, batch, counts, seen)
+        for _, problem in refused:
+            one = refusals.setdefault(problem.code, {"sentence": problem.sentence, "rows": 0})
+            one["rows"] += 1
+        counts["refused"] += len(refused)
+        locked.counts, locked.refusals = dict(counts), refusals
+        locked.next_row = batch[-1].number
+        locked.rows = max(locked.rows, sum(counts.values()))
+        locked.save(update_fields=["counts", "refusals", "next_row", "rows"])
+    row.next_row, row.rows, row.counts = locked.next_row, locked.rows, locked.counts
+    row.refusals, row.state = locked.refusals, locked.state
+    return True
+
+
+def _finish(row: FileImport) -> None:
+    with transaction.atomic():
+        locked = FileImport.everywhere.select_for_update(of=("self",)).get(pk=row.pk)
+        if locked.state == State.COUNTING:
+            locked.forecast = {"counts": locked.counts, "refusals": locked.refusals}
+            locked.state = State.COUNTED
+        elif locked.state == State.RUNNING:
+            locked.state, locked.ended_at = State.DONE, clock.now(row.workspace)
+            locked.parts.all().delete()
+        locked.save()
+
+
+Refusals = list[tuple[Row, Problem]]
+Addressed = list[tuple[Row, Answers, str]]
+
+
+def _count(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]) -> Refusals:
+    """What a run would do with these rows; nothing is kept. `seen`: addresses of rows before."""
+    route = RouteDocument.model_validate(shown_revision(row.source).document)
+    refused, good = _addressed(row, batch, route)
+    catalogue = catalogue_of(row.workspace)
+    people = _people(row, [address for _, _, address in good])
+    entered = entered_by(row.workspace, [one.pk for one in people.values()])
+    now = clock.now(row.workspace)
+    for line, answers, address in good:
+        key = address_key(address)
+        if key in seen:
+            counts["again"] += 1
+            continue
+        seen.add(key)
+        known = people.get(key)
+        person = person_of(known, entered.get(known.pk, frozenset())) if known else None
+        submission = _submission(row, line, answers)
+        facts = submission_facts(submission, row.source, None, "counted")
+        counts[_kind_of(decide(facts, route, person, catalogue, now))] += 1
+    return refused
+
+
+def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]) -> Refusals:
+    """Put these rows in. Rows of one address follow each other, as separate rounds."""
+    live = live_of(row.source.revisions.all())
+    if live is None:
+        raise Refused("The sheet of this source is not turned on.")
+    route = route_of_revision(str(live.pk))
+    refused, good = _addressed(row, batch, route)
+    now = clock.now(row.workspace)
+    left = good
+    while left:
+        this_round, left = _first_of_each(left)
+        made = [(_submission(row, line, answers), address) for line, answers, address in this_round]
+        known = _known_renderings(row, [one for one, _ in made])
+        fresh = [(one, address) for one, address in made if one.rendering not in known]
+        carry_out(fresh, row.source, route, live, now, stated_consent=row.consent)
+        Submission.everywhere.bulk_create([one for one, _ in fresh], batch_size=BATCH)
+        for one, _ in fresh:
+            counts[_kind_of(Decision.model_validate(one.decision))] += 1
+        counts["again"] += len(made) - len(fresh)
+    RefusedRow.everywhere.bulk_create(
+        [
+            RefusedRow(
+                workspace=row.workspace,
+                file_import=row,
+                number=line.number,
+                cells=list(line.cells),
+                problem=problem.model_dump(),
+            )
+            for line, problem in refused
+        ],
+        ignore_conflicts=True,
+    )
+    return refused
+
+
+def _kind_of(decision: Decision) -> str:
+    if decision.is_new:
+        return "new"
+    return "updated" if decision.effects else "unchanged"
+
+
+def _addressed(
+    row: FileImport, batch: list[Row], route: RouteDocument
+) -> tuple[Refusals, Addressed]:
+    """The rows that give an address, and those that are refused, each with its reason."""
+    catalogue = catalogue_of(row.workspace)
+    headings = tuple(row.headings)
+    refused: Refusals = []
+    good: Addressed = []
+    for line in batch:
+        answers = answers_of_row(headings, line)
+        address = (
+            answers
+            if isinstance(answers, Problem)
+            else submitted_address(route, answers, catalogue)
+        )
+        if isinstance(answers, Problem):
+            refused.append((line, answers))
+        elif isinstance(address, Problem):
+            refused.append((line, address))
+        else:
+            good.append((line, answers, address))
+    return refused, good
+
+
+def _first_of_each(rows: Addressed) -> tuple[Addressed, Addressed]:
+    seen: set[str] = set()
+    first: Addressed = []
+    left: Addressed = []
+    for one in rows:
+        key = address_key(one[2])
+        (left if key in seen else first).append(one)
+        seen.add(key)
+    return first, left
+
+
+def _submission(row: FileImport, line: Row, answers: Answers) -> Submission:
+    return Submission(
+        workspace=row.workspace,
+        source=row.source,
+        file_import=row,
+        answers=[list(pair) for pair in answers],
+        context={"page": f"row {line.number} of {row.name}"},
+        rendering=f"row/{row.pk}/{line.number}",
+        received_at=clock.now(row.workspace),
+    )
+
+
+def _known_renderings(row: FileImport, made: list[Submission]) -> set[str]:
+    wanted = [one.rendering for one in made]
+    rows = Submission.everywhere.filter(source=row.source, rendering__in=wanted)
+    return set(rows.values_list("rendering", flat=True))
+
+
+def _people(row: FileImport, addresses: list[str]) -> dict[str, Subscriber]:
+    keys = {person_key(address) for address in addresses}
+    found = Subscriber.objects.of(row.workspace).filter(address_key__in=keys)
+    people = {}
+    for one in found.prefetch_related("taggings", "memberships"):
+        one.workspace = row.workspace
+        people[one.address_key] = one
+    return people
+
+
+def _batches(rows: Iterator[Row]) -> Iterator[list[Row]]:
+    while batch := list(itertools.islice(rows, BATCH)):
+        yield batch
+
+
+@contextmanager
+def _data_rows(row: FileImport, *, start_only: bool = False) -> Iterator[Iterator[Row]]:
+    """The rows of the file but for its header."""
+    shape = TableShape.model_validate(row.shape)
+    with _rows_of(row, shape, start_only=start_only) as rows:
+        if shape.has_header:
+            next(rows, None)
+        yield rows
+
+
+@contextmanager
+def _rows_of(
+    row: FileImport, shape: TableShape, *, start_only: bool = False
+) -> Iterator[Iterator[Row]]:
+    """The rows of the file, which is put together from its parts on this machine's disk.
+
+    `start_only`: of a CSV the first part is enough to show some rows.
+    """
+    with tempfile.TemporaryDirectory(prefix="yalla-file-") as folder:
+        file = Path(folder) / "rows"
+        with file.open("wb") as out:
+            numbers = list(row.parts.order_by("number").values_list("number", flat=True))
+            if start_only and shape.format == "csv":
+                numbers = numbers[:1]
+            for number in numbers:
+                out.write(bytes(row.parts.get(number=number).content))
+        with open_table(file, shape) as rows:
+            yield rows
+
+
+def refused_as_csv(row: FileImport) -> Iterator[str]:
+    """The refused rows, to mend and put in again: as they came, with the reason last."""
+    yield write_row((*row.headings, "why it was refused"))
+    refused: Iterable[Any] = row.refused.order_by("number").iterator(chunk_size=500)
+    for one in refused:
+        cells = [*one.cells, *[""] * (len(row.headings) - len(one.cells))]
+        yield write_row((*cells, one.problem["sentence"]))

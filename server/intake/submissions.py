@@ -1,0 +1,158 @@
+"""What members and time do with submissions: route again, hold, let through, mark, remove."""
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import Q, QuerySet
+
+from core.folding import folded
+from server.people.actions import erase_person
+from server.snags.actions import close, report
+from server.snags.models import Snag
+from server.workspaces import clock
+from server.workspaces.models import Workspace
+
+from .arrivals import defer_again, take_jobs
+from .models import Submission
+
+State = Submission.State
+_CHUNK = 1000
+
+
+def route_again(workspace: Workspace, snag: Snag) -> int:
+    """Route again what the snag stopped, by the route of now; how many."""
+    with transaction.atomic():
+        stopped = list(Submission.objects.of(workspace).select_for_update().filter(snag=snag))
+        for submission in stopped:
+            submission.state, submission.snag = State.RECEIVED, None
+            submission.save(update_fields=["state", "snag"])
+            defer_again(submission)
+        close(snag)
+        return len(stopped)
+
+
+def give_up(submission_id: str, reason: str) -> None:
+    """A submission that cannot be routed, after some tries: it is stuck, and nothing is lost."""
+    with transaction.atomic():
+        submission = (
+            Submission.everywhere.select_for_update(of=("self",))
+            .select_related("workspace", "source")
+            .get(pk=submission_id)
+        )
+        if submission.state == State.ROUTED:
+            return
+        submission.state = State.STUCK
+        submission.snag = report(
+            submission.workspace,
+            Snag.About.SUBMISSION,
+            f"{submission.source_id}/failed",
+            f"{submission.source.name}: a submission could not be routed: {reason}.",
+            "Route it again; if that fails too, the server's log holds the reason.",
+            {"source": str(submission.source_id), "submission": str(submission.pk)},
+        )
+        submission.save(update_fields=["state", "snag"])
+
+
+def hold(workspace: Workspace, submissions: Iterable[UUID], why: str) -> int:
+    """Keep what waits from being routed; how many. What is routed already cannot be held."""
+    with transaction.atomic():
+        rows = Submission.objects.of(workspace).select_for_update()
+        waiting = list(rows.filter(pk__in=submissions, state=State.RECEIVED))
+        for row in waiting:
+            row.state, row.held_because = State.HELD, why[:200]
+            row.save(update_fields=["state", "held_because"])
+        take_jobs(row.pk for row in waiting)
+        return len(waiting)
+
+
+def release(workspace: Workspace, submissions: Iterable[UUID]) -> int:
+    """Let what is held through; how many."""
+    with transaction.atomic():
+        rows = Submission.objects.of(workspace).select_for_update()
+        held = list(rows.filter(pk__in=submissions, state=State.HELD))
+        for row in held:
+            row.state, row.released = State.RECEIVED, True
+            row.save(update_fields=["state", "released"])
+            defer_again(row)
+        return len(held)
+
+
+def mark_test(workspace: Workspace, submissions: Iterable[UUID], is_test: bool) -> int:
+    """Say whether these are tests, which count nowhere; how many changed."""
+    rows = Submission.objects.of(workspace).filter(pk__in=submissions)
+    return rows.exclude(is_test=is_test).update(is_test=is_test)
+
+
+def remove(workspace: Workspace, submissions: Iterable[UUID], with_people: bool) -> tuple[int, int]:
+    """Remove submissions, and on request all that is known of their people; how many of each."""
+    with transaction.atomic():
+        rows = list(
+            Submission.objects.of(workspace)
+            .select_for_update(of=("self",))
+            .select_related("subscriber")
+            .filter(pk__in=submissions)
+        )
+        take_jobs(row.pk for row in rows)
+        people = {row.subscriber_id: row.subscriber for row in rows if row.subscriber}
+        Submission.objects.of(workspace).filter(pk__in=[row.pk for row in rows]).delete()
+        if with_people:
+            for person in people.values():
+                # Their other submissions hold their answers too.
+                theirs = Submission.objects.of(workspace).filter(subscriber=person)
+                take_jobs(theirs.values_list("pk", flat=True))
+                theirs.delete()
+                erase_person(person)
+        return len(rows), len(people) if with_people else 0
+
+
+def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet[Submission]:
+    """The submissions that a filter names: source, state, since, until, text, tests, import."""
+    rows = Submission.objects.of(workspace)
+    if wanted.get("source"):
+        rows = rows.filter(source=wanted["source"])
+    if wanted.get("file_import"):
+        rows = rows.filter(file_import=wanted["file_import"])
+    if wanted.get("state"):
+        rows = rows.filter(state=wanted["state"])
+    if wanted.get("since"):
+        rows = rows.filter(received_at__gte=wanted["since"])
+    if wanted.get("until"):
+        rows = rows.filter(received_at__lt=wanted["until"])
+    tests = wanted.get("tests", "without")
+    if tests != "with":
+        rows = rows.filter(is_test=tests == "only")
+    for word in str(wanted.get("text") or "").split()[:6]:
+        rows = rows.filter(
+            Q(answers__icontains=word) | Q(subscriber__searched__contains=folded(word))
+        )
+    return rows
+
+
+def forget_old(workspace: Workspace) -> int:
+    """Empty the submissions older than the workspace's retention time; how many."""
+    if workspace.retention_days is None:
+        return 0
+    before: datetime = clock.now(workspace) - timedelta(days=workspace.retention_days)
+    # What waits or is held has not been dealt with, and is not lost.
+    old = Submission.objects.of(workspace).filter(
+        received_at__lt=before, forgotten_at=None, state__in=[State.ROUTED, State.STUCK]
+    )
+    count = 0
+    while chunk := list(old.values_list("pk", flat=True)[:_CHUNK]):
+        count += (
+            Submission.objects.of(workspace)
+            .filter(pk__in=chunk)
+            .update(
+                answers=[],
+                context={},
+                signs={},
+                raw=None,
+                decision=None,
+                visitor="",
+                forgotten_at=clock.now(workspace),
+            )
+        )
+    return count
