@@ -55,6 +55,8 @@ class World:
             "YALLA_OUTSIDE_PORT": str(self.outside_port),
             "YALLA_OUTSIDE_ADDRESS": f"http://127.0.0.1:{self.outside_port}",
             "YALLA_SMTP_PORT": str(self.smtp_port),
+            # The sheet host of the outside world is on loopback.
+            "YALLA_FETCH_HOSTS": f"127.0.0.1:{self.outside_port}",
             "YALLA_DEMO_EMAIL": os.environ.get("YALLA_DEMO_EMAIL", MEMBER),
             "YALLA_DEMO_PASSWORD": os.environ.get("YALLA_DEMO_PASSWORD", PASSWORD),
         }

@@ -2,6 +2,7 @@ import { createBrowserRouter, Navigate } from "react-router";
 import { Crash } from "./parts/Crash";
 import { Shell } from "./parts/Shell";
 import { Desk } from "./rooms/desk/Desk";
+import { Fields } from "./rooms/fields/Fields";
 import { Lists } from "./rooms/lists/Lists";
 import { MessageSheet } from "./rooms/messages/MessageSheet";
 import { Messages } from "./rooms/messages/Messages";
@@ -17,16 +18,19 @@ import { RevisionSheet } from "./rooms/sources/RevisionSheet";
 import { RouteSheet } from "./rooms/sources/RouteSheet";
 import { Sources } from "./rooms/sources/Sources";
 import { Submission } from "./rooms/sources/Submission";
+import { Submissions } from "./rooms/sources/Submissions";
 
 const rooms = [
   { path: "desk", element: <Desk /> },
   { path: "sources", element: <Sources /> },
   { path: "sources/:source", element: <RouteSheet /> },
   { path: "sources/:source/revisions/:number", element: <RevisionSheet /> },
+  { path: "submissions", element: <Submissions /> },
   { path: "submissions/:submission", element: <Submission /> },
   { path: "people", element: <People /> },
   { path: "people/:person", element: <Person /> },
   { path: "lists", element: <Lists /> },
+  { path: "fields", element: <Fields /> },
   { path: "sequences", element: <Sequences /> },
   { path: "sequences/:sequence", element: <SequenceSheet /> },
   { path: "messages", element: <Messages /> },

@@ -7,6 +7,7 @@ const MARKS: Record<string, { mark: string; color: string }> = {
   paused: { mark: "‖", color: "warning.main" },
   received: { mark: "○", color: "text.secondary" },
   routed: { mark: "●", color: "primary.main" },
+  held: { mark: "‖", color: "warning.main" },
   stuck: { mark: "▲", color: "error.main" },
   subscribed: { mark: "●", color: "primary.main" },
   unsubscribed: { mark: "○", color: "text.secondary" },

@@ -17,6 +17,7 @@ export function useDraft<Document, Stored extends Saved>(
   const [document, setDocument] = useState(stored.document);
   const [state, setState] = useState<SaveState>("saved");
   const [error, setError] = useState<unknown>();
+  const [savedEdits, setSavedEdits] = useState(stored.edits);
   const latest = useRef(stored.document);
   const edits = useRef(stored.edits);
   const dirty = useRef(false);
@@ -32,6 +33,7 @@ export function useDraft<Document, Stored extends Saved>(
     running.current = save(latest.current, edits.current).then(
       (answer) => {
         edits.current = answer.edits;
+        setSavedEdits(answer.edits);
         setError(undefined);
         if (!dirty.current) setState("saved");
       },
@@ -70,5 +72,5 @@ export function useDraft<Document, Stored extends Saved>(
     edits.current = answer.edits;
   }, []);
 
-  return { document, edit, flush, restart, state, error };
+  return { document, edit, flush, restart, state, error, savedEdits };
 }

@@ -11,20 +11,11 @@ import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { Sheet } from "../../parts/Sheet";
 import { useMaking } from "../../parts/useMaking";
-import { mono } from "../../theme";
-
-const TYPES: Record<string, string> = {
-  email: "email",
-  text: "text",
-  long_text: "long text",
-  choice: "single choice",
-  yes_no: "yes or no",
-};
 
 /** What people can be on, be tagged with, and what can be known of them. */
 export function Lists() {
   const workspace = useSlug();
-  const [asking, setAsking] = useState<"list" | "tag" | "field">();
+  const [asking, setAsking] = useState<"list" | "tag">();
   const making = useMaking();
   const mayChange = useMayChange();
   const params = { path: { workspace } };
@@ -47,10 +38,9 @@ export function Lists() {
   const make = async (name: string) => {
     if (asking === "list") await making.list(name);
     if (asking === "tag") await making.tag(name);
-    if (asking === "field") await making.field(name, "text", []);
     setAsking(undefined);
   };
-  const button = (what: "list" | "tag" | "field", word: string) =>
+  const button = (what: "list" | "tag", word: string) =>
     mayChange && (
       <Button onClick={() => setAsking(what)} sx={{ ml: 1.5, mt: 0.5 }}>
         {word}
@@ -91,22 +81,12 @@ export function Lists() {
         {button("tag", "New tag")}
       </Band>
       <Band name="Fields" note="what is known">
-        {fields.data.map((one, index) => (
-          <BandRow key={one.id} ruled={index > 0}>
-            <Typography>
-              <strong>{one.label}</strong>{" "}
-              <Typography component="span" variant="body2" color="textSecondary">
-                {TYPES[one.type]}
-                {one.choices.length > 0 &&
-                  `: ${one.choices.map((choice) => choice.label).join(", ")}`}
-                {" · in texts as "}
-                <code style={{ fontFamily: mono }}>{one.key}</code>
-                {one.built_in && " · built in"}
-              </Typography>
-            </Typography>
-          </BandRow>
-        ))}
-        {button("field", "New text field")}
+        <BandRow>
+          <Typography>
+            {fields.data.map((one) => one.label).join(", ")}.{" "}
+            <Link to={`/w/${workspace}/fields`}>Fields, who has them and what fills them</Link>
+          </Typography>
+        </BandRow>
       </Band>
       {asking && (
         <NameDialog
@@ -125,5 +105,4 @@ export function Lists() {
 const HINTS = {
   list: "What people subscribe to: “Open-night news”.",
   tag: "A short label: “looks at planets”.",
-  field: "What is known of a person. Fields of other types are made where an answer is mapped.",
 };

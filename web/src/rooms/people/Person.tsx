@@ -34,6 +34,7 @@ export function Person() {
       state={
         <Typography variant="body2" color="textSecondary">
           {data.name && `${data.address} · `}since {moments.moment(data.added_at)}
+          {data.is_test && " · made by a test, counted nowhere"}
         </Typography>
       }
     >

@@ -13,6 +13,7 @@ import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
+import { CountryPicker } from "../sources/CountryPicker";
 import { ClockBand } from "./ClockBand";
 
 /** The settings of the workspace. */
@@ -98,6 +99,13 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
                 />
               )}
             />
+            <CountryPicker
+              label="Country"
+              value={form.country}
+              disabled={!mayChange}
+              onChange={(country) => set({ country })}
+              helperText="Of phone numbers that name none"
+            />
           </Stack>
         </BandRow>
       </Band>
@@ -130,6 +138,21 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
               />
             }
             label="Keep the IP address of submissions as evidence of consent"
+          />
+          <TextField
+            type="number"
+            label="Keep answers, context and bodies for (days)"
+            value={form.retention_days ?? ""}
+            onChange={(event) =>
+              set({ retention_days: event.target.value ? Number(event.target.value) : null })
+            }
+            error={Boolean(wrongAt("retention_days"))}
+            helperText={
+              wrongAt("retention_days") ??
+              "Empty: for good. What became of people stays; only what was sent is emptied."
+            }
+            disabled={!mayChange}
+            sx={{ maxWidth: 460, display: "block", mt: 1 }}
           />
         </BandRow>
       </Band>

@@ -11,10 +11,12 @@ export interface SampleChoice {
   chosen: string;
   onChoose: (submission: string) => void;
   onTypeOne: () => void;
+  /** Sends the sample the whole way, to the member's own inbox. */
+  onTest: (() => Promise<void>) | undefined;
 }
 
 export interface BandsProps {
-  source: Pick<Schemas["SourceOut"], "id" | "address" | "arrivals" | "state">;
+  source: Schemas["SourceOut"];
   document: RouteDocument;
   edit: Edit;
   catalogue: Schemas["CatalogueOut"];
@@ -24,10 +26,14 @@ export interface BandsProps {
   readOnly: boolean;
   answers: Answer[];
   onType: (answers: Answer[]) => void;
+  /** The questions as they came in lately. */
+  seen: Schemas["SeenQuestion"][];
+  /** Counts the saves of the draft, so that what shows it can follow. */
+  edits: number;
   choice?: SampleChoice;
 }
 
-/** The five bands of a route, in the order in which a submission travels. */
+/** The bands of a route, in the order in which a submission travels; five where somebody waits. */
 export function Bands(props: BandsProps) {
   return (
     <>
@@ -35,7 +41,9 @@ export function Bands(props: BandsProps) {
       <ReadAs {...props} />
       <Consent {...props} />
       <Then {...props} />
-      <VisitorSees {...props} />
+      {(props.source.kind === "form" || props.source.kind === "posted") && (
+        <VisitorSees {...props} />
+      )}
     </>
   );
 }

@@ -13,9 +13,16 @@ import { OutcomeSample } from "./OutcomeSample";
 
 /** Which lists people are subscribed to, and what they agree to by it. */
 export function Consent(props: BandsProps) {
-  const { document, edit, catalogue, sample, findings, readOnly, choice } = props;
+  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
   const making = useMaking();
-  const boxes = document.form.questions.filter((one) => one.type === "yes_no" && one.name);
+  const boxes = [
+    ...document.form.questions.filter(
+      (one) => (one.type === "yes_no" || one.type === "consent") && one.name,
+    ),
+    ...seen
+      .filter((one) => source.kind !== "form" && one.field_type === "yes_no")
+      .map((one) => ({ id: one.name, name: one.name, label: one.name })),
+  ];
   type Line = (typeof document.consent)[number];
   const setLines = (change: (lines: Line[]) => Line[]) =>
     edit((route) => ({ ...route, consent: change(route.consent) }));
@@ -80,7 +87,11 @@ export function Consent(props: BandsProps) {
             label={
               line.question
                 ? "Wording kept as evidence (empty: the question)"
-                : "What the visitor reads above the button, and agrees to"
+                : source.kind === "form"
+                  ? "What the visitor reads above the button, and agrees to"
+                  : source.kind === "file"
+                    ? "Kept as evidence, unless it is said for a file what its people agreed to"
+                    : "What these people agreed to, where they did it; kept as evidence"
             }
             multiline
             value={line.wording}
@@ -94,7 +105,7 @@ export function Consent(props: BandsProps) {
       {document.consent.length === 0 && (
         <BandRow>
           <Typography color="textSecondary">
-            Nobody is subscribed to a list by this form.
+            Nobody who comes in here is subscribed to a list.
           </Typography>
         </BandRow>
       )}

@@ -19,8 +19,13 @@ interface LatelyProps {
 export function Lately({ source, submissions }: LatelyProps) {
   const at = `/w/${useSlug()}`;
   const moments = useMoments();
-  const { arrived, waiting, stuck } = source.arrivals;
-  const note = [`${arrived} in all`, waiting && `${waiting} waiting`, stuck && `${stuck} stuck`];
+  const { arrived, waiting, stuck, held } = source.arrivals;
+  const note = [
+    `${arrived} in all`,
+    waiting && `${waiting} waiting`,
+    held && `${held} held`,
+    stuck && `${stuck} stuck`,
+  ];
   return (
     <Band name="Lately" id="lately" note={note.filter(Boolean).join(" · ")}>
       {submissions.length === 0 ? (
@@ -49,14 +54,20 @@ export function Lately({ source, submissions }: LatelyProps) {
                   />
                 </TableCell>
                 <TableCell>
-                  <Typography variant="body2" color="error">
-                    {one.problems[0]}
+                  <Typography variant="body2" color={one.held_because ? "warning" : "error"}>
+                    {one.is_test && "a test, not counted "}
+                    {one.held_because || one.problems[0]}
                   </Typography>
                 </TableCell>
               </TableRow>
             ))}
           </TableBody>
         </Table>
+      )}
+      {submissions.length > 0 && (
+        <Typography variant="body2" sx={{ pt: 1, pl: 1.5 }}>
+          <Link to={`${at}/submissions?source=${source.id}`}>All of its submissions</Link>
+        </Typography>
       )}
       {source.revisions.length > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5, pl: 1.5 }}>

@@ -4,13 +4,13 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import type { Question } from "./routeDocument";
+import type { Asked } from "./asked";
 
 type Passing = Schemas["Passing"];
 
 interface PassingsProps {
   passing: Passing[];
-  questions: Question[];
+  questions: Asked[];
   readOnly: boolean;
   onChange: (passing: Passing[]) => void;
 }
@@ -35,7 +35,7 @@ export function Passings({ passing, questions, readOnly, onChange }: PassingsPro
               <MenuItem value={one.question}>{one.question} (not in the form)</MenuItem>
             )}
             {questions.map((question) => (
-              <MenuItem key={question.id} value={question.name}>
+              <MenuItem key={question.name} value={question.name}>
                 {question.label || question.name}
               </MenuItem>
             ))}

@@ -1,11 +1,13 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { ChoicesEditor } from "./ChoicesEditor";
-import { inputName, renameQuestion, type Edit, type Question } from "./routeDocument";
+import { CountryPicker } from "./CountryPicker";
+import { inputName, isChoice, renameQuestion, type Edit, type Question } from "./routeDocument";
 
 interface QuestionFormProps {
   question: Question;
@@ -42,7 +44,8 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
       <Stack direction="row" spacing={1.5}>
         <TextField
           autoFocus
-          label={hidden ? "What it holds" : "Question"}
+          label={LABELS[question.type] ?? "Question"}
+          multiline={question.type === "consent"}
           value={question.label}
           onChange={(event) => relabel(event.target.value)}
         />
@@ -56,30 +59,67 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
           sx={{ maxWidth: 200 }}
         />
       </Stack>
-      {hidden ? (
-        <Stack direction="row" spacing={1.5}>
-          <TextField
-            label="Fixed value"
-            value={question.value}
-            onChange={(event) => set({ value: event.target.value })}
-          />
-          <TextField
-            label="Or from the page's address: parameter"
-            placeholder="utm_source"
-            value={question.parameter}
-            onChange={(event) => set({ parameter: event.target.value.trim() })}
-          />
-        </Stack>
-      ) : (
+      {!hidden && (
         <TextField
-          label="Help below the question"
+          label={question.type === "consent" ? "Help below the box" : "Help below the question"}
           value={question.help}
           onChange={(event) => set({ help: event.target.value })}
         />
       )}
-      {question.type === "choice" && (
+      {isChoice(question) && (
         <ChoicesEditor choices={question.choices} onChange={(choices) => set({ choices })} />
       )}
+      <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
+        {isChoice(question) && (
+          <TextField
+            select
+            label="Shown as"
+            value={question.look}
+            onChange={(event) => set({ look: event.target.value as Question["look"] })}
+            sx={{ width: 190 }}
+          >
+            <MenuItem value="list">one below the other</MenuItem>
+            <MenuItem value="buttons">buttons in a row</MenuItem>
+            {question.type === "choice" && <MenuItem value="drop_down">a drop-down</MenuItem>}
+          </TextField>
+        )}
+        {question.type === "name" && (
+          <TextField
+            select
+            label="Boxes"
+            value={question.boxes}
+            onChange={(event) => set({ boxes: Number(event.target.value) as 1 | 2 })}
+            sx={{ width: 240 }}
+          >
+            <MenuItem value={1}>one for the whole name</MenuItem>
+            <MenuItem value={2}>one each for first and last name</MenuItem>
+          </TextField>
+        )}
+        {question.type === "phone" && (
+          <CountryPicker
+            label="Country of numbers without +"
+            value={question.country}
+            onChange={(country) => set({ country })}
+          />
+        )}
+        {takesValue(question) && (
+          <TextField
+            label={hidden ? "Fixed value" : "Begins with"}
+            value={question.value}
+            onChange={(event) => set({ value: event.target.value })}
+            sx={{ width: 190 }}
+          />
+        )}
+        {question.type !== "consent" && question.type !== "address" && (
+          <TextField
+            label="Or from the page’s address: parameter"
+            placeholder="utm_source"
+            value={question.parameter}
+            onChange={(event) => set({ parameter: event.target.value.trim() })}
+            sx={{ width: 280 }}
+          />
+        )}
+      </Stack>
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
         <Button variant="outlined" onClick={onDone}>
           Done
@@ -99,4 +139,14 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
       </Stack>
     </Stack>
   );
+}
+
+const LABELS: Partial<Record<Question["type"], string>> = {
+  hidden: "What it holds",
+  consent: "What they agree to, as it is shown and kept",
+};
+
+/** Whether a question can begin with a value; a box to tick never begins ticked. */
+function takesValue(question: Question): boolean {
+  return !isChoice(question) && !["yes_no", "consent", "address"].includes(question.type);
 }

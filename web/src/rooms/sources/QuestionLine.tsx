@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { FindingsAt } from "../../parts/Findings";
 import { LineTools } from "../../parts/LineTools";
+import { SortableLine } from "../../parts/Sortable";
 import { mono } from "../../theme";
 import { QuestionForm } from "./QuestionForm";
 import { moved, QUESTION_TYPES, type Edit, type Question } from "./routeDocument";
@@ -32,8 +33,8 @@ export function QuestionLine(props: QuestionLineProps) {
   const name = question.label || question.name || "question without a label";
   const choices = question.choices.map((one) => one.label).join(", ");
   return (
-    <>
-      <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+    <SortableLine id={question.id} name={name} disabled={readOnly}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "center", pl: readOnly ? 0 : 1.5 }}>
         <Typography sx={{ minWidth: 0 }}>
           {name}{" "}
           <Typography component="span" variant="body2" color="textSecondary">
@@ -56,6 +57,6 @@ export function QuestionLine(props: QuestionLineProps) {
         )}
       </Stack>
       <FindingsAt findings={findings} place={question.id} />
-    </>
+    </SortableLine>
   );
 }

@@ -1,45 +1,44 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
+import { askedBy, type Asked } from "./asked";
 import type { BandsProps } from "./Bands";
-import { linesFor, type Question, type ReadLine } from "./routeDocument";
+import { Proposals } from "./Proposals";
+import { emptyLine, linesFor, type ReadLine } from "./routeDocument";
 import { ReadLineRow } from "./ReadLineRow";
 import { ReadSample } from "./ReadSample";
 
 /** The map: one line for each answer that goes into a field, and the answers that do not. */
 export function ReadAs(props: BandsProps) {
-  const { document, edit, catalogue, sample, findings, readOnly, choice } = props;
-  const questions = document.form.questions.filter((one) => one.name);
+  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
+  const [proposing, setProposing] = useState(false);
+  const asked = askedBy(document, seen);
   const lines = document.read_as;
-  const mapped = new Set(lines.map((one) => one.question));
-  const unmapped = questions.filter((one) => !mapped.has(one.name));
+  const mapped = new Set(lines.flatMap((one) => [one.question, ...one.also]));
+  for (const one of document.consent) mapped.add(one.question);
+  const unmapped = asked.filter((one) => one.group !== "Known besides" && !mapped.has(one.name));
   const open = findings.filter((one) => lines.some((line) => line.id === one.place)).length;
   const setLines = (change: (lines: ReadLine[]) => ReadLine[]) =>
     edit((route) => ({ ...route, read_as: change(route.read_as) }));
-  const map = (question: Question) =>
-    setLines((all) => [...all, ...linesFor(question, catalogue.fields)]);
-  const addEmpty = () =>
+  const map = (one: Asked) =>
     setLines((all) => [
       ...all,
-      {
-        id: newId("r"),
-        question: unmapped[0]?.name ?? questions[0]?.name ?? "",
-        field: null,
-        part: "whole",
-        case_right: false,
-        overwrite: "always",
-        fallback: "",
-      },
+      ...(one.question && one.name === one.question.name
+        ? linesFor(one.question, catalogue.fields)
+        : [emptyLine(one.name)]),
     ]);
   const note = open
     ? counted(open, "line to mend", "lines to mend")
     : unmapped.length
       ? `${unmapped.length} not mapped`
-      : "all mapped";
+      : lines.length
+        ? "all mapped"
+        : "";
   return (
     <Band name="Read as" id="read_as" note={note}>
       {lines.length === 0 && (
@@ -63,7 +62,8 @@ export function ReadAs(props: BandsProps) {
         >
           <ReadLineRow
             line={line}
-            questions={questions}
+            asked={asked}
+            kind={source.kind}
             fields={catalogue.fields}
             readOnly={readOnly}
             onChange={(change) =>
@@ -76,28 +76,58 @@ export function ReadAs(props: BandsProps) {
           <FindingsAt findings={findings} place={line.id} />
         </BandRow>
       ))}
+      {proposing && (
+        <Proposals
+          source={source.id}
+          mapped={mapped}
+          onClose={() => setProposing(false)}
+          onTake={(taken) => {
+            setLines((all) => [...all, ...taken.map((one) => ({ ...one, id: newId("r") }))]);
+            setProposing(false);
+          }}
+        />
+      )}
       <Stack
         direction="row"
         spacing={1}
         useFlexGap
         sx={{ pt: 0.75, pl: 1.5, flexWrap: "wrap", alignItems: "center" }}
       >
-        {!readOnly && <Button onClick={addEmpty}>Add a line</Button>}
+        {!readOnly && (
+          <>
+            <Button onClick={() => setLines((all) => [...all, emptyLine(unmapped[0]?.name ?? "")])}>
+              Add a line
+            </Button>
+            <Button
+              onClick={() =>
+                setLines((all) => [...all, { ...emptyLine(""), constant: "fixed value" }])
+              }
+            >
+              Add a fixed value
+            </Button>
+            {unmapped.length > 1 && !proposing && (
+              <Button onClick={() => setProposing(true)}>Propose lines for all</Button>
+            )}
+          </>
+        )}
         {unmapped.length > 0 && (
           <Typography variant="body2" color="textSecondary">
             Kept, not mapped:
           </Typography>
         )}
-        {unmapped.map((question) =>
+        {unmapped.slice(0, 12).map((one) =>
           readOnly ? (
-            <Typography key={question.id} variant="body2">
-              {question.label || question.name}
+            <Typography key={one.name} variant="body2">
+              {one.label}
             </Typography>
           ) : (
-            <Button key={question.id} variant="outlined" onClick={() => map(question)}>
-              Map “{question.label || question.name}”
+            <Button key={one.name} variant="outlined" onClick={() => map(one)}>
+              Map “{one.label}”
             </Button>
           ),
+        )}
+        {unmapped.length > 12 && (
+          <Typography variant="body2">and {unmapped.length - 12} more</Typography>
         )}
       </Stack>
       <FindingsAt findings={findings} place="read_as" />

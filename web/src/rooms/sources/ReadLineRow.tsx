@@ -1,17 +1,20 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
-import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
-import { fieldTypeFor, type Field, type Question, type ReadLine } from "./routeDocument";
+import { typical, type Asked } from "./asked";
+import { FIELD_TYPES } from "./fieldTypes";
+import { QuestionPicker } from "./QuestionPicker";
+import { ReadLineHow } from "./ReadLineHow";
+import type { Field, Kind, ReadLine } from "./routeDocument";
 
 interface ReadLineRowProps {
   line: ReadLine;
-  questions: Question[];
+  asked: Asked[];
+  kind: Kind;
   fields: Field[];
   readOnly: boolean;
   onChange: (change: Partial<ReadLine>) => void;
@@ -20,48 +23,45 @@ interface ReadLineRowProps {
 
 /** One line of the map: question, field, and how it is read and written. */
 export function ReadLineRow(props: ReadLineRowProps) {
-  const { line, questions, fields, readOnly, onChange, onRemove } = props;
+  const { line, asked, kind, fields, readOnly, onChange, onRemove } = props;
   const making = useMaking();
-  const question = questions.find((one) => one.name === line.question);
+  const [open, setOpen] = useState(false);
+  const question = asked.find((one) => one.name === line.question);
   const field = fields.find((one) => one.id === line.field);
-  const isName = question?.type === "name" && (field?.type ?? "text") === "text";
-  const options = questions.some((one) => one.name === line.question)
-    ? questions.map((one) => [one.name, one.label || one.name])
-    : [
-        [line.question, `${line.question || "no question"} (not in the form)`],
-        ...questions.map((one) => [one.name, one.label || one.name]),
-      ];
+  const isConstant = line.question === "" && line.constant !== "";
+  const type = question?.type ?? "text";
+  const name = question?.label || line.question || (isConstant ? "a fixed value" : "no question");
   const makeField = (label: string) =>
-    making.field(label, fieldTypeFor(question), question?.choices ?? []);
+    making.field(label, type === "email" ? "text" : type, choicesOf(question));
   return (
     <Box
       role="group"
-      aria-label={`Line: ${question?.label || line.question}`}
+      aria-label={`Line: ${name}`}
       sx={{
         display: "grid",
-        gridTemplateColumns: {
-          xs: "1fr",
-          sm: "minmax(0,5fr) 16px minmax(0,5fr) minmax(0,4fr) auto",
-        },
-        gap: 1,
+        gridTemplateColumns: { xs: "1fr", sm: "minmax(0,5fr) 16px minmax(0,5fr) auto auto" },
+        columnGap: 1,
         alignItems: "center",
         pt: 0.75,
       }}
     >
-      <TextField
-        select
-        label="Question"
-        value={line.question}
-        disabled={readOnly}
-        error={!question}
-        onChange={(event) => onChange({ question: event.target.value })}
-      >
-        {options.map(([name, label]) => (
-          <MenuItem key={name} value={name}>
-            {label}
-          </MenuItem>
-        ))}
-      </TextField>
+      {isConstant ? (
+        <TextField
+          label="Always the same"
+          value={line.constant}
+          disabled={readOnly}
+          onChange={(event) => onChange({ constant: event.target.value })}
+        />
+      ) : (
+        <QuestionPicker
+          label="Question"
+          asked={asked}
+          value={line.question}
+          disabled={readOnly}
+          unknown={kind === "form"}
+          onChange={(chosen) => onChange({ question: chosen })}
+        />
+      )}
       <Box aria-hidden sx={{ textAlign: "center" }}>
         →
       </Box>
@@ -72,62 +72,56 @@ export function ReadLineRow(props: ReadLineRowProps) {
         disabled={readOnly}
         onChange={(id) => onChange({ field: id })}
         onMake={makeField}
-        makes={`${FIELD_WORDS[fieldTypeFor(question)]} field`}
+        makes={`${FIELD_TYPES[type === "email" ? "text" : type]} field`}
       />
-      <TextField
-        select
-        label="Writes"
-        value={line.overwrite}
-        disabled={readOnly}
-        onChange={(event) => onChange({ overwrite: event.target.value as ReadLine["overwrite"] })}
+      <Button
+        aria-expanded={open}
+        aria-label={`How ${name} is read`}
+        onClick={() => setOpen(!open)}
       >
-        <MenuItem value="always">always</MenuItem>
-        <MenuItem value="if_empty">only if empty</MenuItem>
-        <MenuItem value="never">never</MenuItem>
-      </TextField>
+        How
+      </Button>
       {!readOnly && (
-        <Button
-          color="inherit"
-          onClick={onRemove}
-          aria-label={`Remove the line for ${question?.label || line.question}`}
-        >
+        <Button color="inherit" onClick={onRemove} aria-label={`Remove the line for ${name}`}>
           Remove
         </Button>
       )}
-      {isName && (
-        <Stack direction="row" spacing={2} sx={{ gridColumn: "1 / -1", alignItems: "center" }}>
-          <TextField
-            select
-            variant="standard"
-            value={line.part}
-            disabled={readOnly}
-            onChange={(event) => onChange({ part: event.target.value as ReadLine["part"] })}
-            sx={{ maxWidth: 220 }}
-            slotProps={{ htmlInput: { "aria-label": "Part of the name" } }}
-          >
-            <MenuItem value="whole">the whole answer</MenuItem>
-            <MenuItem value="first">first name of it</MenuItem>
-            <MenuItem value="last">last name of it</MenuItem>
-          </TextField>
-          <FormControlLabel
-            control={
-              <Checkbox
-                size="small"
-                checked={line.case_right}
-                disabled={readOnly}
-                onChange={(event) => onChange({ case_right: event.target.checked })}
-              />
-            }
-            label="Set case right (INES, ines → Ines)"
-          />
-        </Stack>
+      <Typography variant="caption" color="textSecondary" sx={{ gridColumn: "1 / -1" }}>
+        {[question && typical(question), ...how(line)].filter(Boolean).join(" · ")}
+      </Typography>
+      {open && (
+        <ReadLineHow
+          line={line}
+          asked={asked}
+          question={question}
+          field={field}
+          readOnly={readOnly}
+          onChange={onChange}
+        />
       )}
     </Box>
   );
 }
 
-const FIELD_WORDS: Record<string, string> = {
-  text: "text",
-  choice: "single-choice",
-  yes_no: "yes-or-no",
-};
+function choicesOf(question: Asked | undefined) {
+  if (question?.question) return question.question.choices;
+  if (question?.type !== "choice") return [];
+  return question.values.map((one) => ({ key: one.toLowerCase(), label: one, synonyms: [] }));
+}
+
+/** In words, what a line does besides writing the answer as it is. */
+function how(line: ReadLine): string[] {
+  return [
+    line.also.length > 0 && `with ${line.also.join(", ")}`,
+    line.part === "first" && "first name of it",
+    line.part === "last" && "last name of it",
+    line.case_right && "case set right",
+    line.overwrite === "if_empty" && "only if empty",
+    line.overwrite === "never" && "never written",
+    line.erases && "an empty answer erases",
+    line.fallback && `if empty: ${line.fallback}`,
+    line.date_order === "day_first" && "day first",
+    line.date_order === "month_first" && "month first",
+    line.decimal_mark === "," && "decimal comma",
+  ].filter((one): one is string => Boolean(one));
+}

@@ -23,14 +23,19 @@ export function ReadSample({ report, field }: ReadSampleProps) {
     <Typography variant="body2">
       {value || "—"}{" "}
       <Typography component="span" variant="body2" color="textSecondary">
-        {report.note === "replaces" ? `replaces ${before}` : report.note}
+        {report.note === "replaces" || report.note === "erased"
+          ? `${report.note === "erased" ? "empties" : "replaces"} ${before}`
+          : report.note}
         {report.note === "kept what was there" && `: ${before}`}
       </Typography>
     </Typography>
   );
 }
 
-function shown(value: string | boolean | null | undefined, field: Field | undefined): string {
+type Value = string | boolean | string[] | null | undefined;
+
+function shown(value: Value, field: Field | undefined): string {
   if (typeof value === "boolean") return value ? "yes" : "no";
+  if (Array.isArray(value)) return value.map((one) => shown(one, field)).join(", ");
   return field?.choices.find((one) => one.key === value)?.label ?? value ?? "";
 }

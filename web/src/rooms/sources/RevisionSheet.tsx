@@ -63,6 +63,8 @@ export function RevisionSheet() {
         findings={[]}
         readOnly
         answers={[]}
+        seen={[]}
+        edits={0}
         onType={nothing}
       />
     </Sheet>

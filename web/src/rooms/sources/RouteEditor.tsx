@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
+import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
@@ -11,15 +12,17 @@ import { Bands } from "./Bands";
 import { Lately } from "./Lately";
 import { RouteState } from "./RouteState";
 import { typedSample, type Answer, type RouteDocument } from "./routeDocument";
-import { useLately, useSample } from "./useSource";
+import { useLately, useSample, useSeen } from "./useSource";
 
 type Source = Schemas["SourceOut"];
+const NOTHING: Record<string, unknown> = {};
 
 /** The sheet while it is edited: a draft that saves itself, and a sample that follows. */
 export function RouteEditor({ source }: { source: Source }) {
   const workspace = useSlug();
   const client = useQueryClient();
   const reload = useReload();
+  const go = useNavigate();
   const mayChange = useMayChange();
   const { data: catalogue } = useCatalogue();
   const { data: lately } = useLately(source.id);
@@ -52,7 +55,9 @@ export function RouteEditor({ source }: { source: Source }) {
   const newest = lately?.submissions[0]?.id;
   const sampled = lately?.submissions.find((one) => one.id === (chosen ?? newest));
   const answers = typed ?? sampled?.answers ?? typedSample(document.form.questions);
-  const { data: sample } = useSample(source.id, document, answers, lately !== undefined);
+  const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
+  const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
+  const { data: seen } = useSeen(source.id);
 
   const act = async (asked: () => Promise<Source>) => {
     try {
@@ -62,6 +67,21 @@ export function RouteEditor({ source }: { source: Source }) {
       keep(answer);
       draft.restart(answer);
       await reload("sources", "desk");
+    } catch (error) {
+      setFailed(error);
+    }
+  };
+  const sendTest = async (answers: Answer[]) => {
+    try {
+      setFailed(undefined);
+      await draft.flush();
+      const made = await take(
+        api.POST("/api/workspaces/{workspace}/sources/{source}/test", {
+          params: { path },
+          body: { answers },
+        }),
+      );
+      await go(`/w/${workspace}/submissions/${made.submission}`);
     } catch (error) {
       setFailed(error);
     }
@@ -123,6 +143,8 @@ export function RouteEditor({ source }: { source: Source }) {
           readOnly={!mayChange}
           answers={answers}
           onType={setTyped}
+          seen={seen?.questions ?? []}
+          edits={draft.savedEdits}
           choice={{
             submissions: lately?.submissions ?? [],
             chosen: typed ? "typed" : (sampled?.id ?? "typed"),
@@ -130,7 +152,8 @@ export function RouteEditor({ source }: { source: Source }) {
               setChosen(submission);
               setTyped(undefined);
             },
-            onTypeOne: () => setTyped(typedSample(document.form.questions)),
+            onTypeOne: () => setTyped(sampled?.answers ?? typedSample(document.form.questions)),
+            onTest: mayChange ? () => sendTest(answers) : undefined,
           }}
         />
       )}

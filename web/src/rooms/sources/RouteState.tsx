@@ -4,12 +4,16 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { StateWord } from "../../parts/StateWord";
+import { KINDS } from "./kinds";
 
 /** Whether the route is live, by which revision, and whether the draft differs from it. */
 export function RouteState({ source }: { source: Schemas["SourceOut"] }) {
   const workspace = useSlug();
   return (
     <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+      <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
+        {KINDS[source.kind].name}
+      </Typography>
       <StateWord state={source.state} />
       {source.live_number !== null && source.live_number !== undefined && (
         <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>

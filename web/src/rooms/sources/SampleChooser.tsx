@@ -7,7 +7,8 @@ import { useMoments } from "../../parts/moment";
 import type { SampleChoice } from "./Bands";
 
 /** Which submission passes through the sheet: a past one, or one typed in. */
-export function SampleChooser({ submissions, chosen, onChoose, onTypeOne }: SampleChoice) {
+export function SampleChooser(props: SampleChoice) {
+  const { submissions, chosen, onChoose, onTypeOne, onTest } = props;
   const moments = useMoments();
   return (
     <>
@@ -31,6 +32,11 @@ export function SampleChooser({ submissions, chosen, onChoose, onTypeOne }: Samp
         </Select>
         {chosen !== "typed" && <Button onClick={onTypeOne}>Type one</Button>}
       </Stack>
+      {onTest && (
+        <Button onClick={() => void onTest()} sx={{ ml: -0.5 }}>
+          Send it to me as a test
+        </Button>
+      )}
     </>
   );
 }

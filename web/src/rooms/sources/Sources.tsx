@@ -14,6 +14,7 @@ import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
+import { KINDS } from "./kinds";
 import { NewSource } from "./NewSource";
 
 /** Where submissions come from. */
@@ -30,13 +31,24 @@ export function Sources() {
   if (!sources) return <Loading error={error} />;
   const button = mayChange && (
     <Button variant="contained" onClick={() => setAsking(true)}>
-      New form
+      New source
     </Button>
   );
   return (
-    <Sheet title="Sources" name="Sources" actions={sources.length > 0 && button}>
+    <Sheet
+      title="Sources"
+      name="Sources"
+      actions={
+        sources.length > 0 && (
+          <>
+            <Link to={`/w/${workspace}/submissions`}>All submissions</Link>
+            {button}
+          </>
+        )
+      }
+    >
       {sources.length === 0 ? (
-        <Empty says="A source is where people leave their details: a form on your website. Each has one sheet that says what happens to what comes in, down to the last email.">
+        <Empty says="A source is where people leave their details: a form, a file of rows, a sheet that grows, another program. Each has one sheet that says what happens to what comes in, down to the last email.">
           {button}
         </Empty>
       ) : (
@@ -57,7 +69,7 @@ export function Sources() {
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>
                 </TableCell>
-                <TableCell>{one.kind}</TableCell>
+                <TableCell>{KINDS[one.kind].name}</TableCell>
                 <TableCell>
                   <StateWord state={one.state} />
                 </TableCell>

@@ -5,14 +5,17 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../../api/client";
-import { useSlug } from "../../api/workspace";
+import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
+import { mono } from "../../theme";
+import { passed } from "./passed";
+import { SubmissionActions } from "./SubmissionActions";
 import { WhatBecame } from "./WhatBecame";
 
 /** One submission: the answers as received, beside what became of them. */
@@ -20,6 +23,8 @@ export function Submission() {
   const workspace = useSlug();
   const { submission = "" } = useParams();
   const moments = useMoments();
+  const mayChange = useMayChange();
+  const go = useNavigate();
   const { data, error } = useQuery({
     queryKey: ["submission", workspace, submission],
     queryFn: () =>
@@ -28,7 +33,7 @@ export function Submission() {
           params: { path: { workspace, submission } },
         }),
       ),
-    refetchInterval: (query) => (query.state.data?.state === "received" ? 1_000 : false),
+    refetchInterval: (query) => (query.state.data?.state === "received" ? 1_000 : 5_000),
   });
   if (!data) return <Loading error={error} />;
   const at = `/w/${workspace}`;
@@ -41,7 +46,14 @@ export function Submission() {
       name="Submission"
       back={{ to: `${at}/sources/${data.source}`, label: data.source_name }}
       state={
-        <StateWord state={data.state} word={data.state === "received" ? "waiting" : data.state} />
+        <>
+          <StateWord state={data.state} word={data.state === "received" ? "waiting" : data.state} />
+          {data.is_test && (
+            <Typography variant="body2" color="info">
+              a test, counted nowhere
+            </Typography>
+          )}
+        </>
       }
     >
       <Band name="Where it is">
@@ -49,8 +61,10 @@ export function Submission() {
           <Typography variant="body2">Received {moments.moment(data.received_at)}</Typography>
           <Typography variant="body2">
             {data.routed_at
-              ? `Decided ${moments.moment(data.routed_at)}, ${seconds(data.received_at, data.routed_at)} later`
-              : "Waiting for a worker"}
+              ? `Decided ${moments.moment(data.routed_at)}, ${passed(data.received_at, data.routed_at)} later`
+              : data.state === "held"
+                ? `Held: ${data.held_because}`
+                : "Waiting for a worker"}
             {data.revision && (
               <>
                 {" by "}
@@ -60,13 +74,27 @@ export function Submission() {
               </>
             )}
           </Typography>
+          {data.first_sent_at && (
+            <Typography variant="body2">
+              First email handed over {moments.moment(data.first_sent_at)},{" "}
+              {passed(data.received_at, data.first_sent_at)} after it came in
+            </Typography>
+          )}
           {data.person && (
             <Typography variant="body2">
               Subscriber: <Link to={`${at}/people/${data.person}`}>{data.address}</Link>
             </Typography>
           )}
-          {typeof data.context["from"] === "string" && data.context["from"] && (
-            <Typography variant="body2">Came from {data.context["from"]}</Typography>
+          {contextOf(data.context).map(([label, text]) => (
+            <Typography key={label} variant="body2" sx={{ overflowWrap: "anywhere" }}>
+              {label}: {text}
+            </Typography>
+          ))}
+          {mayChange && (
+            <SubmissionActions
+              submissions={[data]}
+              onDone={(removed) => removed && void go(`${at}/submissions`)}
+            />
           )}
         </BandRow>
       </Band>
@@ -99,12 +127,39 @@ export function Submission() {
           </TableBody>
         </Table>
       </Band>
+      {data.raw && (
+        <Band name="Body" note="as it came">
+          <BandRow>
+            <Typography variant="caption" color="textSecondary">
+              {data.raw_type}
+            </Typography>
+            <Typography
+              component="pre"
+              variant="body2"
+              sx={{ m: 0, whiteSpace: "pre-wrap", overflowWrap: "anywhere", fontFamily: mono }}
+            >
+              {data.raw}
+            </Typography>
+          </BandRow>
+        </Band>
+      )}
       {data.decision && <WhatBecame decision={data.decision} />}
     </Sheet>
   );
 }
 
-function seconds(from: string, to: string): string {
-  const passed = (new Date(to).getTime() - new Date(from).getTime()) / 1000;
-  return `${passed.toFixed(passed < 10 ? 1 : 0)} s`;
+const CONTEXT: Record<string, string> = {
+  page: "Page",
+  title: "Its title",
+  from: "Came from",
+  ip: "IP address",
+};
+
+/** What is known of a submission besides its answers. */
+function contextOf(context: Record<string, unknown>): [string, string][] {
+  const known = Object.entries(CONTEXT).map(([key, label]) => [label, context[key]] as const);
+  const parameters = Object.entries((context["parameters"] ?? {}) as Record<string, string>);
+  return [...known, ...parameters.map(([name, text]) => [`?${name}`, text] as const)]
+    .filter(([, text]) => Boolean(text))
+    .map(([label, text]) => [label, String(text)]);
 }

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { counted } from "../../parts/moment";
@@ -8,13 +9,19 @@ import { newId } from "../../parts/newId";
 import type { BandsProps } from "./Bands";
 import { OutcomeSample } from "./OutcomeSample";
 import { RuleLine } from "./RuleLine";
-import { type Rule } from "./routeDocument";
+import {
+  emptyQuestion,
+  isChoice,
+  type Question,
+  type RouteDocument,
+  type Rule,
+} from "./routeDocument";
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
 export function Then(props: BandsProps) {
-  const { document, edit, catalogue, sample, findings, readOnly, choice } = props;
+  const { document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
   const rules = document.then;
-  const choices = document.form.questions.filter((one) => one.type === "choice" && one.name);
+  const choices = choicesOf(document, seen);
   const setRules = (change: (rules: Rule[]) => Rule[]) =>
     edit((route) => ({ ...route, then: change(route.then) }));
   const add = (action: Rule["action"]) =>
@@ -67,4 +74,20 @@ export function Then(props: BandsProps) {
       )}
     </Band>
   );
+}
+
+/** The questions that tags can be given by: those with choices, and those that came with few. */
+function choicesOf(document: RouteDocument, seen: Schemas["SeenQuestion"][]): Question[] {
+  const asked = document.form.questions.filter((one) => isChoice(one) && one.name);
+  const names = new Set(document.form.questions.map((one) => one.name));
+  const learned = seen
+    .filter((one) => !names.has(one.name) && one.distinct > 0 && one.distinct <= 12)
+    .map((one) => ({
+      ...emptyQuestion("choice", false),
+      id: one.name,
+      name: one.name,
+      label: one.name,
+      choices: one.values.map((text) => ({ key: text, label: text, synonyms: [] })),
+    }));
+  return [...asked, ...learned];
 }

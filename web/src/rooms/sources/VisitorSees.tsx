@@ -7,6 +7,7 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
+import { askedBy } from "./asked";
 import type { BandsProps } from "./Bands";
 import { Passings } from "./Passings";
 
@@ -14,7 +15,7 @@ type Sees = Schemas["VisitorSees"];
 
 /** What the visitor gets after the form: a text, or another page with chosen answers. */
 export function VisitorSees(props: BandsProps) {
-  const { document, edit, sample, findings, readOnly, choice } = props;
+  const { document, edit, sample, findings, readOnly, choice, seen } = props;
   const sees = document.visitor_sees;
   const set = (change: Partial<Sees>) =>
     edit((route) => ({ ...route, visitor_sees: { ...route.visitor_sees, ...change } }));
@@ -82,7 +83,7 @@ export function VisitorSees(props: BandsProps) {
             />
             <Passings
               passing={sees.passing}
-              questions={document.form.questions.filter((one) => one.name)}
+              questions={askedBy(document, seen).filter((one) => one.group !== "Known besides")}
               readOnly={readOnly}
               onChange={(passing) => set({ passing })}
             />

@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import {
+  emptyLine,
+  emptyQuestion,
   fieldTypeFor,
   inputName,
   linesFor,
@@ -11,15 +13,9 @@ import {
 } from "./routeDocument";
 
 const question = (change: Partial<Question>): Question => ({
-  id: "q",
+  ...emptyQuestion("name", false),
   name: "first_name",
-  type: "name",
   label: "First name",
-  help: "",
-  required: false,
-  choices: [],
-  value: "",
-  parameter: "",
   ...change,
 });
 
@@ -40,30 +36,33 @@ describe("a route's document", () => {
   });
 
   it("follows a renamed question everywhere", () => {
+    const sees = { kind: "text", heading: "", text: "", address: "" } as const;
     const route: RouteDocument = {
-      form: { title: "", intro: "", button: "", questions: [question({ name: "look" })] },
-      read_as: [
-        {
-          id: "r",
-          question: "look",
-          field: "f",
-          part: "whole",
-          case_right: false,
-          overwrite: "always",
-          fallback: "",
-        },
-      ],
-      consent: [{ id: "c", list: null, question: "look", wording: "" }],
-      then: [{ id: "t", on: true, action: { kind: "tag_by_answer", question: "look", table: [] } }],
-      visitor_sees: {
-        kind: "text",
-        heading: "",
-        text: "",
-        address: "",
-        passing: [{ question: "look", parameter: "x" }],
+      form: {
+        title: "",
+        intro: "",
+        button: "",
+        questions: [question({ name: "sky", type: "address" })],
+        picture_says: "",
+        pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },
+        shared_screen: false,
       },
+      read_as: [{ ...emptyLine("sky"), also: ["sky.city"] }, emptyLine("skyline")],
+      consent: [{ id: "c", list: null, question: "sky", wording: "" }],
+      then: [{ id: "t", on: true, action: { kind: "tag_by_answer", question: "sky", table: [] } }],
+      visitor_sees: { ...sees, passing: [{ question: "sky", parameter: "x" }] },
+      own_form: { errors_to: "", sites: [] },
     };
-    expect(JSON.stringify(renameQuestion(route, "look", "interest"))).not.toContain("look");
+    const after = renameQuestion(route, "sky", "place");
+    expect(JSON.stringify(after)).not.toContain('"sky"');
+    expect(after.read_as[0]?.also).toEqual(["place.city"]);
+    expect(after.read_as[1]?.question).toBe("skyline");
+  });
+
+  it("reads an address by its parts, each a box of its own", () => {
+    const lines = linesFor(question({ name: "school", type: "address" }), fields);
+    expect(lines.map((one) => one.question)).toContain("school.postal_code");
+    expect(lines).toHaveLength(5);
   });
 
   it("splits a full name, and keeps a first name whole", () => {

@@ -7,6 +7,7 @@ export type ReadLine = Schemas["ReadLine"];
 export type Rule = Schemas["Rule"];
 export type Answer = Schemas["Answer"];
 export type Field = Schemas["FieldOut"];
+export type Kind = Schemas["SourceOut"]["kind"];
 export type Edit = (change: (before: RouteDocument) => RouteDocument) => void;
 
 /** The name of an input, made from what it asks: "First name" gives first_name. */
@@ -22,13 +23,20 @@ export function inputName(label: string): string {
 
 /** The document with a question renamed, and every line that uses it following. */
 export function renameQuestion(route: RouteDocument, from: string, to: string): RouteDocument {
-  const follow = (name: string) => (name === from ? to : name);
+  // A part of a question (an address's city) follows its question.
+  const follow = (name: string) =>
+    name === from ? to : name.startsWith(`${from}.`) ? to + name.slice(from.length) : name;
   return {
+    ...route,
     form: {
       ...route.form,
       questions: route.form.questions.map((one) => ({ ...one, name: follow(one.name) })),
     },
-    read_as: route.read_as.map((one) => ({ ...one, question: follow(one.question) })),
+    read_as: route.read_as.map((one) => ({
+      ...one,
+      question: follow(one.question),
+      also: one.also.map(follow),
+    })),
     consent: route.consent.map((one) => ({ ...one, question: follow(one.question) })),
     then: route.then.map((rule) =>
       rule.action.kind === "tag_by_answer"
@@ -45,19 +53,96 @@ export function renameQuestion(route: RouteDocument, from: string, to: string): 
   };
 }
 
+/** A line that reads a question, with nothing chosen yet. */
+export function emptyLine(question: string): ReadLine {
+  return {
+    id: newId("r"),
+    question,
+    also: [],
+    constant: "",
+    field: null,
+    part: "whole",
+    case_right: false,
+    overwrite: "always",
+    erases: false,
+    fallback: "",
+    country: "",
+    date_order: "unstated",
+    decimal_mark: ".",
+    yes_words: [],
+    no_words: [],
+  };
+}
+
+/** A question of a type, with nothing asked yet. */
+export function emptyQuestion(type: Question["type"], first: boolean): Question {
+  const email = type === "email";
+  return {
+    id: newId("q"),
+    name: email && first ? "email" : "",
+    type,
+    label: email ? "Email" : "",
+    help: "",
+    required: email || type === "consent",
+    choices: [],
+    look: "list",
+    boxes: 1,
+    country: "",
+    value: "",
+    parameter: "",
+  };
+}
+
+export interface Input {
+  name: string;
+  label: string;
+  part: string;
+}
+
+const POSTAL: [string, string][] = [
+  ["street", "Street and number"],
+  ["city", "City"],
+  ["region", "Region or state"],
+  ["postal_code", "Postal code"],
+  ["country", "Country"],
+];
+
+/** The boxes of a question, as the core names them: one, but for an address and a name in two. */
+export function inputsOf(question: Question): Input[] {
+  const parts: [string, string][] =
+    question.type === "address"
+      ? POSTAL
+      : question.type === "name" && question.boxes === 2
+        ? [
+            ["first", "First name"],
+            ["last", "Last name"],
+          ]
+        : [];
+  if (parts.length === 0) {
+    return [{ name: question.name, label: question.label || question.name, part: "" }];
+  }
+  return parts.map(([part, label]) => ({ name: `${question.name}.${part}`, label, part }));
+}
+
 /** The lines that a question would naturally be read by; none where no field fits. */
 export function linesFor(question: Question, fields: Field[]): ReadLine[] {
   const byKey = (key: string) => fields.find((one) => one.key === key)?.id ?? null;
   const line = (field: string | null, change: Partial<ReadLine> = {}): ReadLine => ({
-    id: newId("r"),
-    question: question.name,
+    ...emptyLine(question.name),
     field,
-    part: "whole",
-    case_right: false,
-    overwrite: "always",
-    fallback: "",
     ...change,
   });
+  const inputs = inputsOf(question);
+  if (inputs.length > 1) {
+    return inputs.map((one) => {
+      const name = question.type === "name";
+      const key = name ? `${one.part}_name` : one.part;
+      return line(byKey(key) ?? byKey(inputName(one.label)), {
+        question: one.name,
+        case_right: name,
+      });
+    });
+  }
   if (question.type === "email") return [line(byKey("email"))];
   if (question.type === "name") {
     const first = line(byKey("first_name"), { part: "first", case_right: true });
@@ -69,8 +154,22 @@ export function linesFor(question: Question, fields: Field[]): ReadLine[] {
 
 /** The type that a new field for this question would have. */
 export function fieldTypeFor(question: Question | undefined): Schemas["FieldIn"]["type"] {
-  if (question?.type === "choice") return "choice";
-  return question?.type === "yes_no" ? "yes_no" : "text";
+  switch (question?.type) {
+    case "long_text":
+    case "phone":
+    case "country":
+    case "date":
+    case "number":
+    case "choice":
+    case "choices":
+    case "yes_no":
+    case "url":
+      return question.type;
+    case "consent":
+      return "yes_no";
+    default:
+      return "text";
+  }
 }
 
 /** Moves the item at `index` up or down by one. */
@@ -85,8 +184,22 @@ export function moved<Item>(items: Item[], index: number, by: -1 | 1): Item[] {
 
 /** A first answer for each question, for a sample that is typed in. */
 export function typedSample(questions: Question[]): Answer[] {
-  return questions.map((question) => ({ name: question.name, text: exampleAnswer(question) }));
+  return questions.flatMap((question) =>
+    inputsOf(question).map(({ name, part }) => ({
+      name,
+      text: part ? (EXAMPLES[part] ?? "") : exampleAnswer(question),
+    })),
+  );
 }
+
+const EXAMPLES: Record<string, string> = {
+  first: "ines",
+  last: "van der berg",
+  street: "3 Moor Lane",
+  city: "Larkmoor",
+  postal_code: "LM1 4AB",
+  country: "GB",
+};
 
 function exampleAnswer(question: Question): string {
   switch (question.type) {
@@ -95,9 +208,21 @@ function exampleAnswer(question: Question): string {
     case "name":
       return /first|given/i.test(question.label) ? "ines" : "ines van der berg";
     case "choice":
+    case "choices":
       return question.choices[0]?.key ?? "";
     case "yes_no":
+    case "consent":
       return "yes";
+    case "phone":
+      return "+44 20 7946 0000";
+    case "country":
+      return "Portugal";
+    case "date":
+      return "1987-03-21";
+    case "number":
+      return "12";
+    case "url":
+      return "https://www.example.org";
     default:
       return question.value;
   }
@@ -107,7 +232,21 @@ export const QUESTION_TYPES: Record<Question["type"], string> = {
   email: "email",
   name: "name",
   text: "text",
+  long_text: "long text",
+  phone: "phone",
+  country: "country",
+  date: "date",
+  number: "number",
   choice: "single choice",
+  choices: "multiple choice",
   yes_no: "yes or no",
+  consent: "consent",
+  address: "postal address",
+  url: "web address",
   hidden: "hidden",
 };
+
+/** The questions that a choice can be made in. */
+export function isChoice(question: Question): boolean {
+  return question.type === "choice" || question.type === "choices";
+}

@@ -19,6 +19,21 @@ export function useSource(source: string) {
   });
 }
 
+/** The questions of a source as they came in lately, and lines proposed for them. */
+export function useSeen(source: string) {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["seen", workspace, source],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sources/{source}/seen", {
+          params: { path: { workspace, source } },
+        }),
+      ),
+    refetchInterval: 10_000,
+  });
+}
+
 /** The newest submissions of a source. */
 export function useLately(source: string) {
   const workspace = useSlug();
@@ -27,7 +42,7 @@ export function useLately(source: string) {
     queryFn: () =>
       take(
         api.GET("/api/workspaces/{workspace}/submissions", {
-          params: { path: { workspace }, query: { source } },
+          params: { path: { workspace }, query: { source, tests: "with" } },
         }),
       ),
     refetchInterval: 4_000,
@@ -39,10 +54,11 @@ export function useSample(
   source: string,
   document: RouteDocument,
   answers: Answer[],
+  context: Record<string, unknown>,
   ready: boolean,
 ) {
   const workspace = useSlug();
-  const asked = { document, answers, ready };
+  const asked = { document, answers, context, ready };
   const later = useSettled(asked, 200);
   // The first one is asked for at once; an edit waits for the next keystroke.
   const settled = later.ready ? later : asked;
@@ -53,7 +69,11 @@ export function useSample(
       take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/sample", {
           params: { path: { workspace, source } },
-          body: { document: settled.document, answers: settled.answers },
+          body: {
+            document: settled.document,
+            answers: settled.answers,
+            context: settled.context,
+          },
         }),
       ),
     placeholderData: keepPreviousData,

@@ -1,0 +1,99 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import Box from "@mui/material/Box";
+import type { ReactNode } from "react";
+
+interface SortableProps<Item extends { id: string }> {
+  items: Item[];
+  onOrder: (items: Item[]) => void;
+  children: ReactNode;
+}
+
+/** Lines that can be dragged into another order, by pointer or by keys. */
+export function Sortable<Item extends { id: string }>(props: SortableProps<Item>) {
+  const { items, onOrder, children } = props;
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const drop = ({ active, over }: DragEndEvent) => {
+    const from = items.findIndex((one) => one.id === active.id);
+    const to = items.findIndex((one) => one.id === over?.id);
+    if (from >= 0 && to >= 0 && from !== to) onOrder(arrayMove(items, from, to));
+  };
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <SortableContext items={items.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+        {children}
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+/** One line of a Sortable; `disabled` where nothing may be moved. */
+export function SortableLine(props: {
+  id: string;
+  name: string;
+  disabled: boolean;
+  children: ReactNode;
+}) {
+  const { id, name, disabled, children } = props;
+  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
+    id,
+    disabled,
+  });
+  return (
+    <Box
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition: transition }}
+      sx={{
+        position: "relative",
+        ...(isDragging && { zIndex: 2, outline: 2, outlineColor: "primary.main" }),
+      }}
+    >
+      {!disabled && (
+        <Box
+          component="button"
+          type="button"
+          {...attributes}
+          {...listeners}
+          aria-label={`Drag ${name}`}
+          sx={{
+            position: "absolute",
+            left: -6,
+            top: 9,
+            width: 18,
+            height: 22,
+            p: 0,
+            border: 0,
+            bgcolor: "transparent",
+            color: "text.secondary",
+            cursor: "grab",
+            touchAction: "none",
+            font: "inherit",
+            lineHeight: 1,
+            zIndex: 1,
+          }}
+        >
+          ⋮
+        </Box>
+      )}
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,151 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { ChoicesEditor } from "../sources/ChoicesEditor";
+import { RetypeBody } from "./RetypeBody";
+import { useFields, type Field, type Use } from "./useFields";
+
+export type Change = "rename" | "choices" | "retype" | "merge" | "remove";
+
+interface FieldChangeProps {
+  what: Change;
+  field: Field;
+  fields: Field[];
+  use: Use | undefined;
+  onClose: () => void;
+}
+
+const TITLES: Record<Change, string> = {
+  rename: "Rename",
+  choices: "Choices of",
+  retype: "Retype",
+  merge: "Merge",
+  remove: "Remove",
+};
+
+/** A change of a field, with what it touches said first. */
+export function FieldChange({ what, field, fields, use, onClose }: FieldChangeProps) {
+  const change = useFields();
+  const [label, setLabel] = useState(field.label);
+  const [choices, setChoices] = useState(field.choices);
+  const [into, setInto] = useState("");
+  const [error, setError] = useState<unknown>();
+  const people = counted(use?.people ?? 0, "person has", "people have");
+  const attempt = async (asked: Promise<unknown>) => {
+    try {
+      setError(undefined);
+      await asked;
+      onClose();
+    } catch (caught) {
+      setError(caught);
+    }
+  };
+  const fillers = use?.routes.map((one) => one.name).join(", ");
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+      <DialogTitle>
+        {TITLES[what]} {field.label}
+      </DialogTitle>
+      {what === "retype" ? (
+        <RetypeBody field={field} people={use?.people ?? 0} onClose={onClose} />
+      ) : (
+        <>
+          <DialogContent>
+            <Stack spacing={1.5} sx={{ pt: 1 }}>
+              {what === "rename" && (
+                <TextField
+                  autoFocus
+                  label="Name"
+                  value={label}
+                  onChange={(event) => setLabel(event.target.value)}
+                  helperText={`In texts it stays ${field.key}, so that messages and routes go on.`}
+                />
+              )}
+              {what === "choices" && <ChoicesEditor choices={choices} onChange={setChoices} />}
+              {what === "merge" && (
+                <>
+                  <Typography variant="body2">
+                    {people} a value in it. Where the other field is empty the value goes there;
+                    where it is not, the other one stays. Then {field.label} is removed.
+                  </Typography>
+                  <TextField
+                    select
+                    label="Into the field"
+                    value={into}
+                    onChange={(event) => setInto(event.target.value)}
+                  >
+                    {fields
+                      .filter((one) => one.id !== field.id && one.key !== "email")
+                      .map((one) => (
+                        <MenuItem key={one.id} value={one.id}>
+                          {one.label}
+                        </MenuItem>
+                      ))}
+                  </TextField>
+                </>
+              )}
+              {what === "remove" && (
+                <Typography variant="body2">
+                  {people} a value in it, which is lost. The trail of each keeps what it was.
+                </Typography>
+              )}
+              {(what === "merge" || what === "remove") && fillers && (
+                <Typography variant="body2" color="warning">
+                  {fillers} fill{use?.routes.length === 1 ? "s" : ""} it: the line there will say
+                  that its field is gone.
+                </Typography>
+              )}
+            </Stack>
+            <Problem error={error} />
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={onClose}>Leave it</Button>
+            {what === "rename" && (
+              <Button
+                variant="contained"
+                onClick={() => void attempt(change.rename(field.id, label))}
+              >
+                Rename
+              </Button>
+            )}
+            {what === "choices" && (
+              <Button
+                variant="contained"
+                onClick={() => void attempt(change.setChoices(field.id, choices))}
+              >
+                Keep these
+              </Button>
+            )}
+            {what === "merge" && (
+              <Button
+                variant="contained"
+                disabled={!into}
+                onClick={() => void attempt(change.merge(field.id, into))}
+              >
+                Merge
+              </Button>
+            )}
+            {what === "remove" && (
+              <Button
+                variant="contained"
+                color="error"
+                onClick={() => void attempt(change.remove(field.id))}
+              >
+                Remove it from {use?.people ?? 0}
+              </Button>
+            )}
+          </DialogActions>
+        </>
+      )}
+    </Dialog>
+  );
+}

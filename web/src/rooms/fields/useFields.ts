@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../../api/client";
+import { useReload, useSlug } from "../../api/workspace";
+
+export type Field = Schemas["FieldOut"];
+export type Use = Schemas["FieldUse"];
+type Retype = Schemas["RetypeIn"];
+
+/** The fields, how many people have each, which routes fill it, and what can change them. */
+export function useFields() {
+  const workspace = useSlug();
+  const reload = useReload();
+  const params = { path: { workspace } };
+  const fields = useQuery({
+    queryKey: ["catalogue", workspace, "fields"],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields", { params })),
+  });
+  const use = useQuery({
+    queryKey: ["catalogue", workspace, "field-use"],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields/use", { params })),
+  });
+  const changed = async <Answer>(asked: Promise<Answer>): Promise<Answer> => {
+    const answer = await asked;
+    await reload("catalogue", "people", "person", "source");
+    return answer;
+  };
+  const at = (field: string) => ({ path: { workspace, field } });
+  return {
+    fields: fields.data,
+    use: use.data,
+    error: fields.error ?? use.error,
+    rename: (field: string, label: string) =>
+      changed(
+        take(
+          api.PUT("/api/workspaces/{workspace}/fields/{field}/label", {
+            params: at(field),
+            body: { label },
+          }),
+        ),
+      ),
+    setChoices: (field: string, choices: Schemas["Choice"][]) =>
+      changed(
+        take(
+          api.PUT("/api/workspaces/{workspace}/fields/{field}/choices", {
+            params: at(field),
+            body: { choices },
+          }),
+        ),
+      ),
+    preview: (field: string, body: Retype) =>
+      take(
+        api.POST("/api/workspaces/{workspace}/fields/{field}/retype/preview", {
+          params: at(field),
+          body,
+        }),
+      ),
+    retype: (field: string, body: Retype) =>
+      changed(
+        take(
+          api.POST("/api/workspaces/{workspace}/fields/{field}/retype", {
+            params: at(field),
+            body,
+          }),
+        ),
+      ),
+    merge: (field: string, into: string) =>
+      changed(
+        take(
+          api.POST("/api/workspaces/{workspace}/fields/{field}/merge", {
+            params: at(field),
+            body: { into },
+          }),
+        ),
+      ),
+    remove: (field: string) =>
+      changed(
+        take(api.DELETE("/api/workspaces/{workspace}/fields/{field}", { params: at(field) })),
+      ),
+  };
+}

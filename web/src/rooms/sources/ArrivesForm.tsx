@@ -1,0 +1,119 @@
+import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Band, BandRow } from "../../parts/Band";
+import { Sortable } from "../../parts/Sortable";
+import type { BandsProps } from "./Bands";
+import { FormWords } from "./FormWords";
+import { QuestionLine } from "./QuestionLine";
+import { emptyQuestion, QUESTION_TYPES, type Question } from "./routeDocument";
+import { SampleAnswer } from "./SampleAnswer";
+import { SampleChooser } from "./SampleChooser";
+import { FormLook } from "./FormLook";
+import { FormPreview } from "./FormPreview";
+import { WaysToShow } from "./WaysToShow";
+
+/** The form: its words, its questions in order, and what the sample answered to each. */
+export function ArrivesForm(props: BandsProps) {
+  const { source, document, edit, findings, readOnly, answers, onType, choice } = props;
+  const [open, setOpen] = useState<string>();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const questions = document.form.questions;
+  const asked = questions.filter((one) => one.type !== "hidden").length;
+  const add = (type: Question["type"]) => {
+    const question = emptyQuestion(type, !questions.some((one) => one.name === "email"));
+    edit((route) => ({ ...route, form: { ...route.form, questions: [...questions, question] } }));
+    setAnchor(null);
+    setOpen(question.id);
+  };
+  const note = `${source.arrivals.this_week} this week`;
+  return (
+    <Band name="Arrives" id="arrives" note={source.state === "draft" ? "not open yet" : note}>
+      <BandRow sample={choice && <SampleChooser {...choice} />}>
+        <FormWords form={document.form} edit={edit} readOnly={readOnly} />
+        <Typography variant="body2" color="textSecondary">
+          {source.state === "live" ? (
+            <>
+              Open at{" "}
+              <Link
+                href={source.address}
+                target="_blank"
+                rel="noreferrer"
+                sx={{ overflowWrap: "anywhere" }}
+              >
+                {source.address}
+              </Link>
+            </>
+          ) : (
+            "It opens when the sheet is turned on."
+          )}
+        </Typography>
+      </BandRow>
+      <Sortable
+        items={questions}
+        onOrder={(ordered) =>
+          edit((route) => ({ ...route, form: { ...route.form, questions: ordered } }))
+        }
+      >
+        {questions.map((question, index) => (
+          <BandRow
+            key={question.id}
+            id={question.id}
+            ruled
+            sample={
+              choice && (
+                <SampleAnswer
+                  question={question}
+                  answers={answers}
+                  choice={choice}
+                  onType={onType}
+                />
+              )
+            }
+          >
+            <QuestionLine
+              question={question}
+              index={index}
+              count={questions.length}
+              open={open === question.id}
+              onOpen={(opened) => setOpen(opened ? question.id : undefined)}
+              edit={edit}
+              findings={findings}
+              readOnly={readOnly}
+            />
+          </BandRow>
+        ))}
+      </Sortable>
+      {!readOnly && (
+        <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
+          <Button onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
+            Add a question
+          </Button>
+          {asked > 2 && (
+            <Typography variant="caption" color="warning">
+              {asked} questions: each one beyond two costs sign-ups
+            </Typography>
+          )}
+          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
+            {(Object.keys(QUESTION_TYPES) as Question["type"][]).map((type) => (
+              <MenuItem key={type} onClick={() => add(type)}>
+                {QUESTION_TYPES[type]}
+              </MenuItem>
+            ))}
+          </Menu>
+        </Stack>
+      )}
+      {choice && (
+        <>
+          <FormPreview source={source} edits={props.edits} />
+          <FormLook form={document.form} edit={edit} findings={findings} readOnly={readOnly} />
+          <WaysToShow source={source} form={document.form} edit={edit} readOnly={readOnly} />
+        </>
+      )}
+    </Band>
+  );
+}

@@ -1,0 +1,95 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Problem } from "../../parts/Problem";
+import { Snippet } from "../../parts/Snippet";
+import type { BandsProps } from "./Bands";
+import { Calls } from "./Calls";
+import { CameBy } from "./CameBy";
+import { SampleAnswers } from "./SampleAnswers";
+import { SampleChooser } from "./SampleChooser";
+
+/** Another program's calls: where it sends JSON, how it is signed, and the last calls as they came. */
+export function ArrivesHook(props: BandsProps) {
+  const { source, document, readOnly, answers, onType, choice, seen } = props;
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const [failed, setFailed] = useState<unknown>();
+  const path = { workspace, source: source.id };
+  const { data, error } = useQuery({
+    queryKey: ["hook", workspace, source.id],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/sources/{source}/hook", { params: { path } })),
+    refetchInterval: 4_000,
+  });
+  const sign = async (signed: boolean) => {
+    try {
+      setFailed(undefined);
+      const answer = await take(
+        api.PUT("/api/workspaces/{workspace}/sources/{source}/hook", {
+          params: { path },
+          body: { signed },
+        }),
+      );
+      client.setQueryData(["hook", workspace, source.id], answer);
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <Band
+      name="Arrives"
+      id="arrives"
+      note={source.state === "draft" ? "not open yet" : `${source.arrivals.this_week} this week`}
+    >
+      <BandRow sample={choice && <SampleChooser {...choice} />}>
+        <Typography variant="body2" color="textSecondary">
+          Another program sends one JSON object for each person. Values inside others are named by
+          their path: <code>person.email</code>, <code>items[0].name</code>.
+          {source.state !== "live" && " Calls are taken once the sheet is turned on."}
+        </Typography>
+        <Problem error={error ?? failed} />
+        {data && !readOnly && (
+          <>
+            <Snippet label="Address for POST" text={data.address} />
+            {data.signed ? (
+              <Snippet
+                label="Signing secret (Standard Webhooks); calls without its signature are refused"
+                text={data.secret}
+              />
+            ) : (
+              <Typography variant="body2" color="warning">
+                Calls are not signed: whoever knows the address can send. Keep it secret.
+              </Typography>
+            )}
+            <Stack direction="row" spacing={1}>
+              <Button onClick={() => void sign(true)}>
+                {data.signed ? "Make a new secret" : "Take signed calls only"}
+              </Button>
+              {data.signed && (
+                <Button onClick={() => void sign(false)}>Take calls that are not signed</Button>
+              )}
+            </Stack>
+            <Snippet label="A call to try, from a command line" text={data.curl} />
+          </>
+        )}
+      </BandRow>
+      <BandRow
+        ruled
+        sample={choice && <SampleAnswers answers={answers} choice={choice} onType={onType} />}
+      >
+        <CameBy seen={seen} document={document} />
+      </BandRow>
+      {choice && data && (
+        <BandRow ruled>
+          <Calls calls={data.calls} />
+        </BandRow>
+      )}
+    </Band>
+  );
+}

@@ -1,0 +1,85 @@
+import Link from "@mui/material/Link";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { Band, BandRow } from "../../parts/Band";
+import { FindingsAt } from "../../parts/Findings";
+import { Snippet } from "../../parts/Snippet";
+import type { BandsProps } from "./Bands";
+import { CameBy } from "./CameBy";
+import { SampleAnswers } from "./SampleAnswers";
+import { SampleChooser } from "./SampleChooser";
+
+/** A form of somebody's own: where it posts to, and the names that came. */
+export function ArrivesPosted(props: BandsProps) {
+  const { source, document, edit, findings, readOnly, answers, onType, choice, seen } = props;
+  const own = document.own_form;
+  const set = (change: Partial<typeof own>) =>
+    edit((route) => ({ ...route, own_form: { ...route.own_form, ...change } }));
+  const names = seen.length ? seen.map((one) => one.name) : ["email", "first_name"];
+  return (
+    <Band
+      name="Arrives"
+      id="arrives"
+      note={source.state === "draft" ? "not open yet" : `${source.arrivals.this_week} this week`}
+    >
+      <BandRow sample={choice && <SampleChooser {...choice} />}>
+        <Typography variant="body2" color="textSecondary">
+          A form on your own website, in your own style, that posts to this address. Any names of
+          inputs will do: those that come are kept and listed here.
+          {source.state !== "live" && " It takes posts once the sheet is turned on."}
+        </Typography>
+        <Snippet label="Address to post to" text={source.address} />
+        <Snippet label="A piece of HTML to begin with" text={html(source.address, names)} />
+      </BandRow>
+      <BandRow
+        ruled
+        sample={choice && <SampleAnswers answers={answers} choice={choice} onType={onType} />}
+      >
+        <CameBy seen={seen} document={document} />
+      </BandRow>
+      <BandRow ruled id="own_form">
+        <Stack spacing={1.5} sx={{ py: 1 }}>
+          <TextField
+            label="Page for answers to mend"
+            placeholder="https://www.example.org/sign-up"
+            value={own.errors_to}
+            disabled={readOnly}
+            onChange={(event) => set({ errors_to: event.target.value })}
+            helperText="It is given wrong=NAME:CODE for each. Empty: back where the form is, if its website stands below; else a plain page of ours."
+          />
+          <TextField
+            label="Websites that visitors may be sent back to, one on each line"
+            placeholder="https://www.example.org"
+            multiline
+            value={own.sites.join("\n")}
+            disabled={readOnly}
+            onChange={(event) => set({ sites: event.target.value.split("\n") })}
+            onBlur={() => set({ sites: own.sites.map((one) => one.trim()).filter(Boolean) })}
+          />
+          <Typography variant="caption" color="textSecondary">
+            Where a visitor goes when all is well stands in{" "}
+            <Link href="#visitor_sees">Visitor sees</Link>. No visitor can choose where.
+          </Typography>
+        </Stack>
+        <FindingsAt findings={findings} place="own_form" />
+      </BandRow>
+    </Band>
+  );
+}
+
+function html(address: string, names: string[]): string {
+  const inputs = names
+    .slice(0, 12)
+    .map(
+      (name) =>
+        `  <label>${name} <input name="${name}"${/mail/i.test(name) ? ' type="email" required' : ""}></label>`,
+    );
+  return [
+    `<form method="post" action="${address}" accept-charset="utf-8">`,
+    ...inputs,
+    '  <p hidden><label>Leave this empty <input name="_website" tabindex="-1"></label></p>',
+    "  <button>Send</button>",
+    "</form>",
+  ].join("\n");
+}

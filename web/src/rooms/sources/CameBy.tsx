@@ -1,0 +1,56 @@
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { mono } from "../../theme";
+import { FIELD_TYPES } from "./fieldTypes";
+import type { RouteDocument } from "./routeDocument";
+
+interface CameByProps {
+  seen: Schemas["SeenQuestion"][];
+  document: RouteDocument;
+}
+
+/** The names that came in lately, how often, and whether a line of the sheet reads them. */
+export function CameBy({ seen, document }: CameByProps) {
+  if (seen.length === 0) {
+    return (
+      <Typography variant="body2" color="textSecondary">
+        No name has come in yet. Send it once, and its names stand here to be mapped.
+      </Typography>
+    );
+  }
+  const read = new Set(document.read_as.flatMap((one) => [one.question, ...one.also]));
+  for (const one of document.consent) read.add(one.question);
+  return (
+    <Table size="small">
+      <TableHead>
+        <TableRow>
+          <TableCell>Name</TableCell>
+          <TableCell align="right">Came</TableCell>
+          <TableCell>Typical answers</TableCell>
+          <TableCell>Reads as</TableCell>
+          <TableCell>On the sheet</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {seen.slice(0, 30).map((one) => (
+          <TableRow key={one.name}>
+            <TableCell sx={{ fontFamily: mono, fontSize: "0.8125rem", overflowWrap: "anywhere" }}>
+              {one.name}
+            </TableCell>
+            <TableCell align="right">{Math.round(one.share * 100)}%</TableCell>
+            <TableCell sx={{ overflowWrap: "anywhere" }}>
+              {one.values.slice(0, 3).join(", ").slice(0, 80) || "—"}
+            </TableCell>
+            <TableCell>{FIELD_TYPES[one.field_type]}</TableCell>
+            <TableCell>{read.has(one.name) ? "read" : "kept, not mapped"}</TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}

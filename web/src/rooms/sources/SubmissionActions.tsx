@@ -1,0 +1,148 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useReload, useSlug } from "../../api/workspace";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+
+type Line = Pick<Schemas["SubmissionLine"], "id" | "state" | "is_test" | "person">;
+
+/** What can be done with the submissions that are marked; each button says how many it touches. */
+export function SubmissionActions(props: {
+  submissions: Line[];
+  onDone: (removed: boolean) => void;
+}) {
+  const { submissions, onDone } = props;
+  const workspace = useSlug();
+  const reload = useReload();
+  const [asking, setAsking] = useState(false);
+  const [failed, setFailed] = useState<unknown>();
+  const params = { path: { workspace } };
+  const ids = (rows: Line[]) => rows.map((one) => one.id);
+  const waiting = submissions.filter((one) => one.state === "received");
+  const held = submissions.filter((one) => one.state === "held");
+  const real = submissions.filter((one) => !one.is_test);
+  const tests = submissions.filter((one) => one.is_test);
+  const act = async (asked: Promise<unknown>, removed = false) => {
+    try {
+      setFailed(undefined);
+      await asked;
+      setAsking(false);
+      onDone(removed);
+      await reload("submissions", "submission", "source", "sources", "people", "desk");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  if (submissions.length === 0) return null;
+  const mark = (rows: Line[], is_test: boolean) =>
+    act(
+      take(
+        api.POST("/api/workspaces/{workspace}/submissions/test", {
+          params,
+          body: { submissions: ids(rows), is_test },
+        }),
+      ),
+    );
+  const move = (what: "hold" | "release", rows: Line[]) =>
+    act(
+      take(
+        api.POST(`/api/workspaces/{workspace}/submissions/${what}`, {
+          params,
+          body: { submissions: ids(rows) },
+        }),
+      ),
+    );
+  return (
+    <Stack direction="row" spacing={1} useFlexGap sx={{ pb: 1, flexWrap: "wrap" }}>
+      {held.length > 0 && (
+        <Button variant="contained" onClick={() => void move("release", held)}>
+          Let {held.length} through
+        </Button>
+      )}
+      {waiting.length > 0 && (
+        <Button variant="outlined" onClick={() => void move("hold", waiting)}>
+          Hold {waiting.length}
+        </Button>
+      )}
+      {real.length > 0 && (
+        <Button variant="outlined" onClick={() => void mark(real, true)}>
+          Mark {real.length} as test
+        </Button>
+      )}
+      {tests.length > 0 && (
+        <Button variant="outlined" onClick={() => void mark(tests, false)}>
+          Count {tests.length} as real
+        </Button>
+      )}
+      <Button color="error" variant="outlined" onClick={() => setAsking(true)}>
+        Remove {submissions.length}
+      </Button>
+      <Problem error={failed} />
+      {asking && (
+        <Remove
+          submissions={submissions}
+          onClose={() => setAsking(false)}
+          onRemove={(with_people) =>
+            act(
+              take(
+                api.POST("/api/workspaces/{workspace}/submissions/remove", {
+                  params,
+                  body: { submissions: ids(submissions), with_people },
+                }),
+              ),
+              true,
+            )
+          }
+        />
+      )}
+    </Stack>
+  );
+}
+
+interface RemoveProps {
+  submissions: Line[];
+  onClose: () => void;
+  onRemove: (withPeople: boolean) => Promise<void>;
+}
+
+function Remove({ submissions, onClose, onRemove }: RemoveProps) {
+  const [withPeople, setWithPeople] = useState(false);
+  const people = new Set(submissions.map((one) => one.person).filter(Boolean)).size;
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <DialogTitle>Remove {counted(submissions.length, "submission", "submissions")}</DialogTitle>
+      <DialogContent>
+        <Typography variant="body2" sx={{ mb: 1 }}>
+          The answers are gone for good. What they did to people stays, unless those go too.
+        </Typography>
+        {people > 0 && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={withPeople}
+                onChange={(event) => setWithPeople(event.target.checked)}
+              />
+            }
+            label={`Also remove ${counted(people, "person", "people")} and everything known of them`}
+          />
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Leave them</Button>
+        <Button color="error" variant="contained" onClick={() => void onRemove(withPeople)}>
+          Remove
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,90 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+
+const STATES: [string, string][] = [
+  ["", "anywhere"],
+  ["received", "waiting"],
+  ["held", "held"],
+  ["routed", "routed"],
+  ["stuck", "stuck"],
+];
+const TESTS: [string, string][] = [
+  ["", "without tests"],
+  ["with", "with tests"],
+  ["only", "only tests"],
+];
+
+/** What the log shows: by source, time, state and text; it stands in the address of the screen. */
+export function SubmissionFilters() {
+  const workspace = useSlug();
+  const [params, setParams] = useSearchParams();
+  const { data: sources = [] } = useQuery({
+    queryKey: ["sources", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/sources", { params: { path: { workspace } } })),
+  });
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    setParams(next, { replace: true });
+  };
+  const select = (name: string, label: string, options: [string, string][], width: number) => (
+    <TextField
+      select
+      label={label}
+      value={params.get(name) ?? ""}
+      onChange={(event) => set(name, event.target.value)}
+      sx={{ width }}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+    >
+      {options.map(([key, text]) => (
+        <MenuItem key={key} value={key}>
+          {text}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+  const day = (name: string, label: string) => (
+    <TextField
+      type="date"
+      label={label}
+      value={(params.get(name) ?? "").slice(0, 10)}
+      onChange={(event) =>
+        set(name, event.target.value ? new Date(event.target.value).toISOString() : "")
+      }
+      sx={{ width: 150 }}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
+  );
+  return (
+    <Stack direction="row" spacing={1.5} useFlexGap sx={{ py: 2, flexWrap: "wrap" }}>
+      <TextField
+        type="search"
+        label="Address or answer"
+        value={params.get("text") ?? ""}
+        onChange={(event) => set("text", event.target.value)}
+        sx={{ width: 200 }}
+      />
+      {select(
+        "source",
+        "Source",
+        [["", "every source"], ...sources.map((one): [string, string] => [one.id, one.name])],
+        190,
+      )}
+      {select("state", "Where it is", STATES, 120)}
+      {day("since", "Since")}
+      {day("until", "Until")}
+      {select("tests", "Tests", TESTS, 140)}
+      {[...params.keys()].length > 0 && (
+        <Button onClick={() => setParams({}, { replace: true })}>Show everything</Button>
+      )}
+    </Stack>
+  );
+}

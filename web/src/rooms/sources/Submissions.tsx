@@ -1,0 +1,172 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Stack from "@mui/material/Stack";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { counted, useMoments } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { Sheet } from "../../parts/Sheet";
+import { StateWord } from "../../parts/StateWord";
+import { passed } from "./passed";
+import { SubmissionActions } from "./SubmissionActions";
+import { SubmissionFilters } from "./SubmissionFilters";
+import { filterOf, useSubmissions } from "./useSubmissions";
+
+/** The log of everything that came in, and what can be done with it. */
+export function Submissions() {
+  const workspace = useSlug();
+  const at = `/w/${workspace}`;
+  const moments = useMoments();
+  const mayChange = useMayChange();
+  const [params] = useSearchParams();
+  const [marked, setMarked] = useState<Set<string>>(new Set());
+  const filter = filterOf(params);
+  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useSubmissions(filter);
+  if (!data) return <Loading error={error} />;
+  const rows = data.pages.flatMap((page) => page.submissions);
+  const total = data.pages[0]?.total ?? 0;
+  const mark = (id: string, on: boolean) => {
+    const next = new Set(marked);
+    if (on) next.add(id);
+    else next.delete(id);
+    setMarked(next);
+  };
+  const query = new URLSearchParams(Object.entries(filter).map(([name, value]) => [name, value]));
+  const file = (form: "csv" | "jsonl") =>
+    `/api/workspaces/${workspace}/submissions/export?form=${form}&${query.toString()}`;
+  return (
+    <Sheet
+      title="Submissions"
+      name="Submissions"
+      back={{ to: `${at}/sources`, label: "Sources" }}
+      state={
+        <Typography variant="body2" color="textSecondary">
+          {counted(total, "submission", "submissions")}
+        </Typography>
+      }
+      actions={
+        <Typography variant="body2">
+          These as{" "}
+          <a href={file("csv")} download>
+            CSV
+          </a>{" "}
+          or{" "}
+          <a href={file("jsonl")} download>
+            JSON lines
+          </a>
+        </Typography>
+      }
+    >
+      <SubmissionFilters />
+      {mayChange && (
+        <SubmissionActions
+          submissions={rows.filter((one) => marked.has(one.id))}
+          onDone={() => setMarked(new Set())}
+        />
+      )}
+      <Problem error={error} />
+      {rows.length === 0 ? (
+        <Empty says="No submission fits. They appear here as soon as a source that is turned on receives one." />
+      ) : (
+        <Table size="small">
+          <TableHead>
+            <TableRow>
+              {mayChange && (
+                <TableCell padding="checkbox">
+                  <Checkbox
+                    size="small"
+                    checked={rows.every((one) => marked.has(one.id))}
+                    indeterminate={marked.size > 0 && !rows.every((one) => marked.has(one.id))}
+                    onChange={(event) =>
+                      setMarked(new Set(event.target.checked ? rows.map((one) => one.id) : []))
+                    }
+                    slotProps={{ input: { "aria-label": "Mark all that are shown" } }}
+                  />
+                </TableCell>
+              )}
+              <TableCell>Came in</TableCell>
+              <TableCell>Source</TableCell>
+              <TableCell>Person, or first answer</TableCell>
+              <TableCell>Where it is</TableCell>
+              <TableCell>What is wrong</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {rows.map((one) => (
+              <TableRow key={one.id} selected={marked.has(one.id)}>
+                {mayChange && (
+                  <TableCell padding="checkbox">
+                    <Checkbox
+                      size="small"
+                      checked={marked.has(one.id)}
+                      onChange={(event) => mark(one.id, event.target.checked)}
+                      slotProps={{
+                        input: { "aria-label": `Mark ${one.address || one.answers[0]?.text}` },
+                      }}
+                    />
+                  </TableCell>
+                )}
+                <TableCell sx={{ whiteSpace: "nowrap" }}>
+                  <Link to={`${at}/submissions/${one.id}`}>{moments.moment(one.received_at)}</Link>
+                </TableCell>
+                <TableCell>
+                  <Link to={`${at}/sources/${one.source}`}>{one.source_name}</Link>
+                </TableCell>
+                <TableCell sx={{ overflowWrap: "anywhere" }}>
+                  {one.person ? (
+                    <Link to={`${at}/people/${one.person}`}>{one.address}</Link>
+                  ) : (
+                    one.answers[0]?.text || (one.forgotten ? "emptied" : "—")
+                  )}
+                  {one.is_test && (
+                    <Typography component="span" variant="caption" color="info">
+                      {" "}
+                      test
+                    </Typography>
+                  )}
+                </TableCell>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>
+                  <StateWord
+                    state={one.state}
+                    word={one.state === "received" ? "waiting" : one.state}
+                  />
+                  {one.routed_at && (
+                    <Typography component="span" variant="caption" color="textSecondary">
+                      {" "}
+                      after {passed(one.received_at, one.routed_at)}
+                    </Typography>
+                  )}
+                </TableCell>
+                <TableCell>
+                  <Typography variant="body2" color={one.held_because ? "warning" : "error"}>
+                    {one.held_because || one.problems[0]}
+                  </Typography>
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {hasNextPage && (
+        <Stack sx={{ py: 2, alignItems: "flex-start" }}>
+          <Button
+            variant="outlined"
+            disabled={isFetchingNextPage}
+            onClick={() => void fetchNextPage()}
+          >
+            Show more
+          </Button>
+        </Stack>
+      )}
+    </Sheet>
+  );
+}

@@ -1,0 +1,83 @@
+import type { Schemas } from "../../api/client";
+import { fieldTypeFor, inputsOf, type Question, type RouteDocument } from "./routeDocument";
+
+/** What a line of the map can read: a question that is asked, one that came, or the context. */
+export interface Asked {
+  name: string;
+  label: string;
+  group: "Asked" | "Came in" | "Known besides";
+  question?: Question;
+  /** The share of the last submissions that had it, from 0 to 1. */
+  share?: number;
+  values: string[];
+  type: Schemas["FieldIn"]["type"];
+}
+
+const CONTEXT: [string, string][] = [
+  ["@page", "Page the form is on"],
+  ["@title", "Title of that page"],
+  ["@referrer", "Page they came from"],
+  ["@source", "Name of the source"],
+  ["@received", "When it came in"],
+];
+
+/** Every question that the lines of a sheet can read, with what came in lately. */
+export function askedBy(document: RouteDocument, seen: Schemas["SeenQuestion"][]): Asked[] {
+  const lately = new Map(seen.map((one) => [one.name, one]));
+  const asked = document.form.questions
+    .filter((one) => one.name)
+    .flatMap((question) =>
+      inputsOf(question).map((input): Asked => {
+        const came = lately.get(input.name);
+        const whole = input.part
+          ? `${question.label || question.name}: ${input.label.toLowerCase()}`
+          : input.label;
+        return {
+          name: input.name,
+          label: whole,
+          group: "Asked",
+          question,
+          ...(came && { share: came.share }),
+          values: came?.values ?? [],
+          type: input.part
+            ? input.part === "country"
+              ? "country"
+              : "text"
+            : fieldTypeFor(question),
+        };
+      }),
+    );
+  const names = new Set(asked.map((one) => one.name));
+  const came = seen
+    .filter((one) => !names.has(one.name))
+    .map((one): Asked => ({
+      name: one.name,
+      label: one.name,
+      group: "Came in",
+      share: one.share,
+      values: one.values,
+      type: one.field_type,
+    }));
+  const parameters = document.form.questions
+    .filter((one) => one.parameter)
+    .map((one) => [`@parameter.${one.parameter}`, `?${one.parameter}= of the page`] as const);
+  const context = [...CONTEXT, ...parameters].map(([name, label]): Asked => ({
+    name,
+    label,
+    group: "Known besides",
+    values: [],
+    type: "text",
+  }));
+  return [...asked, ...came, ...context];
+}
+
+/** "97% · Moon, Planets": how often it came, and typical answers. */
+export function typical(asked: Asked): string {
+  const share = asked.share === undefined ? "" : `${Math.round(asked.share * 100)}%`;
+  const labels = new Map(asked.question?.choices.map((one) => [one.key, one.label]));
+  const values = asked.values
+    .slice(0, 3)
+    .map((one) => (labels.get(one) ?? one).slice(0, 24))
+    .join(", ");
+  return [share, values].filter(Boolean).join(" · ");
+}
