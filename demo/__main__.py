@@ -7,6 +7,7 @@ import smtplib
 import subprocess
 import sys
 import time
+import urllib.request
 from pathlib import Path
 
 import django
@@ -32,6 +33,7 @@ def main() -> int:
     outside = subprocess.Popen([sys.executable, "-m", "outside"])
     try:
         _wait_for_mail()
+        _wait_for_web()
         with transaction.atomic():
             made = make_observatory(
                 address=os.environ["YALLA_DEMO_EMAIL"],
@@ -55,6 +57,14 @@ def _wait_for_mail() -> None:
             return
         time.sleep(0.1)
     raise SystemExit("The mail server of the outside world does not start.")
+
+
+def _wait_for_web() -> None:
+    for _ in range(100):
+        with contextlib.suppress(OSError), urllib.request.urlopen(settings.OUTSIDE_ADDRESS):
+            return
+        time.sleep(0.1)
+    raise SystemExit("The web server of the outside world does not start.")
 
 
 if __name__ == "__main__":

@@ -1,53 +1,43 @@
-"""Larkmoor Observatory: the First telescope guide, and the people who asked for it."""
+"""Larkmoor Observatory: its ways in, and the people who came through each."""
 
 import random
 from datetime import datetime, timedelta
 
 from django.utils import timezone
 
-from core.forms import Form, Question
-from core.personal import MessageText
-from core.reading import ReadLine
-from core.routes import (
-    AddTags,
-    ConsentLine,
-    Passing,
-    RouteDocument,
-    Rule,
-    StartSequence,
-    TagByAnswer,
-    TagRow,
-    VisitorSees,
-)
-from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep
-from core.timing import Duration
-from core.values import Choice
 from server.consent.actions import leave
 from server.intake import actions as intake
-from server.intake.models import Source
+from server.intake.models import Source, Submission
 from server.intake.open_forms import forget, open_form
 from server.intake.routing import route_submission
-from server.mail.actions import deliver_queued, make_message, save_message
-from server.mail.models import Message, Send
-from server.people.actions import furnish, make_field, make_list, make_tag
-from server.people.models import Field, MailingList, Subscriber
+from server.mail.actions import deliver_queued
+from server.mail.models import Send
+from server.people.actions import furnish
+from server.people.models import Subscriber
 from server.sequences import actions as sequences
-from server.sequences.models import Sequence
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace, set_up
-from server.workspaces.models import Member, User, Workspace
+from server.workspaces.models import User, Workspace
 
-from .people import Visit, visits
+from .doors import LETTER, OFFERS, SCHOOLS, TELESCOPES, make_doors, put_in_members, watch_volunteers
+from .guides import NEWS, make_guides
+from .house import INTERESTS, House
+from .people import Crowd, Visit, members, visits
 
 DAYS = 100
-PEOPLE = 290
+COUNTS = {
+    "first-telescope-guide": 240,
+    "night-sky-calendar": 60,
+    "star-photos-sheet": 40,
+    "open-night-news": 50,
+    "shop-offers": 40,
+    "plan-a-visit": 24,
+    "moorland-walks": 30,
+    "event-stand": 45,
+    "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542": 30,
+}
+MEMBERS = 420
 _MOMENT = timedelta(seconds=1)
-INTERESTS = (
-    Choice(key="moon", label="Moon"),
-    Choice(key="planets", label="Planets"),
-    Choice(key="deep-sky", label="Deep sky", synonyms=("galaxies", "nebulae")),
-    Choice(key="aurora", label="Aurora"),
-)
 
 
 def make_observatory(address: str, password: str, outside: str, chance: random.Random) -> str:
@@ -62,187 +52,85 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
         sender_address="hello@larkmoor.example",
         postal_address="1 Dome Road, Larkmoor",
         keeps_ip=False,
+        country="GB",
     )
     furnish(workspace)
-    member = workspace.members.get()
+    house = House(workspace, workspace.members.get(), outside)
     now = timezone.now()
-    clock.set_time(workspace, now - timedelta(days=DAYS + 1))
-    news = make_list(workspace, "Open-night news", "When the dome is open, about twice a month")
-    make_field(workspace, "Interest", "choice", INTERESTS)
-    sequence = _first_telescope(workspace, member, news, outside)
-    source = _guide_form(workspace, member, news, sequence, outside)
-    _live_through(workspace, source, visits(now, PEOPLE, DAYS, chance), now, chance)
+    clock.set_time(workspace, now - timedelta(days=DAYS + 2))
+    _furnish(house)
+    crowd = Crowd(chance, now, DAYS)
+    put_in_members(house, members(crowd, MEMBERS))
+    make_guides(house)
+    make_doors(house)
+    watch_volunteers(house)
+    _route_what_waits(workspace)
+    _live_through(workspace, visits(crowd, COUNTS), now, chance)
     clock.reset(workspace)
     people = Subscriber.objects.of(workspace).count()
     sends = Send.objects.of(workspace).filter(state="sent").count()
-    return f"{people} people came through {source.name}, {sends} emails went out"
+    sources = Source.objects.of(workspace).count()
+    return f"{people} people came in by {sources} ways, {sends} emails went out"
 
 
-def _message(
-    workspace: Workspace, member: Member, name: str, subject: str, preheader: str, body: str
-) -> Message:
-    row = make_message(workspace, name, member)
-    return save_message(
-        row, name, MessageText(subject=subject, preheader=preheader, body=body), 0, member
-    )
-
-
-def _first_telescope(
-    workspace: Workspace, member: Member, news: MailingList, outside: str
-) -> Sequence:
-    guide = _message(
-        workspace,
-        member,
-        "Your guide",
-        "Your first telescope: the guide",
-        "Twelve pages, and one thing to do tonight",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>here is the guide you asked for: '
-        f'<a href="{outside}/larkmoor/first-telescope-guide/">Your first telescope</a>.</p>'
-        "<p>Tonight, before you buy anything: find the Moon, and look along its shadow line with "
-        "whatever glass you have.</p><p>Clear skies,<br>Noor at Larkmoor</p>",
-    )
-    fits = _message(
-        workspace,
-        member,
-        "Which one fits",
-        "Which telescope fits you{% if first_name %}, {{ first_name }}{% endif %}?",
-        "Three questions that settle it",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>three questions settle it: where do you '
-        "stand, how far do you carry it, and what do you want to see"
-        "{% if interest %} – you said: {{ interest }}{% endif %}?</p>"
-        "<p>Write back with your answers, and we tell you what we would buy.</p><p>Noor</p>",
-    )
-    night = _message(
-        workspace,
-        member,
-        "Open night",
-        "Look through ours on Friday",
-        "The dome opens at dusk",
-        "<p>Hello {{ first_name }},</p><p>on Friday the dome is open. Try three telescopes in "
-        "one evening, and ask us anything.</p><p>Noor</p>",
-    )
-    sequence = sequences.make_sequence(workspace, "First telescope", member)
-    document = SequenceDocument(
-        list=str(news.pk),
-        lanes=(
-            Lane(
-                id="a",
-                name="A",
-                steps=(
-                    SendStep(id="s1", message=str(guide.pk), at_once=True),
-                    WaitStep(id="w1", duration=Duration(amount=1, unit="days")),
-                    SendStep(id="s2", message=str(fits.pk)),
-                    WaitStep(id="w2", duration=Duration(amount=2, unit="days")),
-                    SendStep(id="s3", message=str(night.pk)),
-                ),
-            ),
-        ),
-    )
-    sequences.save_sequence_draft(sequence, document, 1, member)
-    sequences.turn_on(sequence, member, "Guide, which one fits, open night")
-    return sequence
-
-
-def _guide_form(
-    workspace: Workspace, member: Member, news: MailingList, sequence: Sequence, outside: str
-) -> Source:
-    tags = {
-        name: str(make_tag(workspace, name).pk)
-        for name in (
-            "guide: telescope",
-            "looks at moon",
-            "looks at planets",
-            "looks at deep sky",
-            "looks at aurora",
-        )
-    }
-    email, first, interest = (
-        Field.objects.of(workspace).get(key=key) for key in ("email", "first_name", "interest")
-    )
-    source = intake.make_source(
-        workspace, "First telescope guide", member, key="first-telescope-guide"
-    )
-    document = RouteDocument(
-        form=Form(
-            title="Get the guide",
-            intro="Twelve pages for before you buy. It comes by email, at once.",
-            button="Send me the guide",
-            questions=(
-                Question(id="q1", name="email", type="email", label="Email", required=True),
-                Question(id="q2", name="first_name", type="name", label="First name"),
-                Question(
-                    id="q3",
-                    name="look",
-                    type="choice",
-                    label="What do you look at?",
-                    choices=INTERESTS,
-                ),
-                Question(id="q4", name="utm_source", type="hidden", parameter="utm_source"),
-            ),
-        ),
-        read_as=(
-            ReadLine(id="r1", question="email", field=str(email.pk)),
-            ReadLine(
-                id="r2", question="first_name", field=str(first.pk), part="first", case_right=True
-            ),
-            ReadLine(id="r3", question="look", field=str(interest.pk)),
-        ),
-        consent=(
-            ConsentLine(
-                id="c1",
-                list=str(news.pk),
-                wording="With the guide you get Open-night news, about twice a month. "
-                "Every email has a link to leave.",
-            ),
-        ),
-        then=(
-            Rule(id="t1", action=AddTags(tags=(tags["guide: telescope"],))),
-            Rule(
-                id="t2",
-                action=TagByAnswer(
-                    question="look",
-                    table=tuple(
-                        TagRow(choice=one.key, tags=(tags[f"looks at {one.label.lower()}"],))
-                        for one in INTERESTS
-                    ),
-                ),
-            ),
-            Rule(id="t3", action=StartSequence(sequence=str(sequence.pk), lane="a")),
-        ),
-        visitor_sees=VisitorSees(
-            kind="page",
-            address=f"{outside}/larkmoor/thanks/",
-            passing=(Passing(question="first_name", parameter="name"),),
-        ),
-    )
-    intake.save_route_draft(source, document, 1, member)
-    intake.turn_on(source, member, "First edition")
-    return source
+def _furnish(house: House) -> None:
+    house.know_fields()
+    house.list(NEWS, "When the dome is open, about twice a month")
+    house.list(OFFERS, "What stood in our dome, for less, four times a year")
+    house.list(SCHOOLS, "For teachers, once a term")
+    house.list(LETTER, "The club's own letter, every month")
+    house.field("Interest", "choice", INTERESTS)
+    house.field("Would look at", "choices", INTERESTS)
+    house.field("Telescope owned", "choice", TELESCOPES)
+    house.field("Country", "country")
+    house.field("Phone", "phone")
+    house.field("Birthday", "date")
+    house.field("Group size", "number")
+    house.field("Visit date", "date")
+    house.field("School street", "text")
+    house.field("School city", "text")
+    house.field("School postal code", "text")
 
 
 def _live_through(
-    workspace: Workspace, source: Source, coming: list[Visit], now: datetime, chance: random.Random
+    workspace: Workspace, coming: list[Visit], now: datetime, chance: random.Random
 ) -> None:
     """Let the visitors come one by one, and time go by between them."""
+    refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
     for number, visit in enumerate(coming):
         sequences.move_time(workspace, max(visit.at, clock.now(workspace) + _MOMENT))
-        address = "no-such-person@example.net" if number == len(coming) - 40 else visit.address
-        answers = [("email", address), ("first_name", visit.first_name)]
-        answers += [("look", visit.look)] if visit.look else []
-        answers.append(("utm_source", visit.utm_source))
-        context = {"page": f"/f/{source.key}", "from": "the website"}
-        forget(source)
-        form = open_form(source.key)
-        assert form is not None
-        name = f"demo-{number}"
-        arrival = intake.Arrival(form.revision_id, tuple(answers), name, context)
-        submission = intake.receive(form, arrival)
-        assert submission is not None
-        route_submission(str(submission.pk))
-        deliver_queued(workspace)
+        answers = visit.answers
+        if number == refused[-40]:
+            answers = (("email", "no-such-person@example.net"), *answers[1:])
+        _come(workspace, visit, answers, f"demo-{number}:{number}")
         if chance.random() < 0.06:
             _somebody_leaves(workspace, chance)
     sequences.move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
+
+
+def _come(
+    workspace: Workspace, visit: Visit, answers: tuple[tuple[str, str], ...], name: str
+) -> None:
+    source = Source.objects.of(workspace).get(key=visit.source)
+    forget(source)
+    form = open_form(source.key)
+    assert form is not None
+    context = {"page": f"/f/{source.key}", "from": "the website"}
+    if visit.parameters:
+        context["parameters"] = dict(visit.parameters)  # type: ignore[assignment]
+    signs = {"bait": visit.bait, "seconds": 20.0} if source.kind == "form" else {}
+    arrival = intake.Arrival(form.revision_id, answers, name, context, signs)
+    submission = intake.receive(form, arrival)
+    assert submission is not None
+    route_submission(str(submission.pk))
+    deliver_queued(workspace)
+
+
+def _route_what_waits(workspace: Workspace) -> None:
+    """Route what the watched sheet brought."""
+    waiting = Submission.objects.of(workspace).filter(state="received")
+    for pk in list(waiting.values_list("pk", flat=True)):
+        route_submission(str(pk))
 
 
 def _somebody_leaves(workspace: Workspace, chance: random.Random) -> None:

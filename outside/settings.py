@@ -26,6 +26,7 @@ WHITENOISE_USE_FINDERS = True
 USE_TZ = True
 
 MAIL_FOLDER = Path(os.environ.get("YALLA_DATA", ".data")) / "outside" / "mail"
+SHEET_FOLDER = Path(os.environ.get("YALLA_DATA", ".data")) / "outside" / "sheets"
 YALLA_ADDRESS = os.environ.get("YALLA_PUBLIC_ADDRESS", "http://127.0.0.1:8400")
 YALLA_TOKEN = os.environ.get("YALLA_OUTSIDE_TOKEN", "")
 PORT = int(os.environ.get("YALLA_OUTSIDE_PORT", "8410"))

@@ -1,4 +1,4 @@
-"""The pages: the observatory's website, inboxes, and the clock."""
+"""The pages: two websites, a sheet host, inboxes, and the clock."""
 
 import re
 
@@ -9,12 +9,22 @@ from django.views.decorators.csrf import csrf_exempt
 
 from . import settings
 from .mailbox import Mailbox, Received
+from .sheets import all_sheets, as_csv, as_xlsx
 
 PAGES = {
     "home": "website/home.html",
+    "guides": "website/guides.html",
     "first-telescope": "website/first-telescope.html",
     "first-telescope-guide": "website/guide.html",
+    "night-sky-calendar": "website/calendar.html",
+    "night-sky-calendar-pages": "website/calendar-pages.html",
+    "star-photos": "website/star-photos.html",
+    "star-photos-sheet": "website/starter-sheet.html",
+    "shop": "website/shop.html",
+    "plan-a-visit": "website/plan-a-visit.html",
+    "choose-a-day": "website/booking.html",
     "thanks": "website/thanks.html",
+    "sent": "website/sent.html",
 }
 
 
@@ -33,7 +43,55 @@ def website(request: HttpRequest, page: str = "home") -> HttpResponse:
         raise Http404
     query = request.META.get("QUERY_STRING", "")
     form = f"{settings.YALLA_ADDRESS}/f/first-telescope-guide" + (f"?{query}" if query else "")
-    return render(request, PAGES[page], {"form": form, "name": request.GET.get("name", "")})
+    context = {
+        "form": form,
+        "yalla": settings.YALLA_ADDRESS,
+        "name": request.GET.get("name", ""),
+        "people": request.GET.get("people", ""),
+    }
+    return render(request, PAGES[page], context)
+
+
+def partner(request: HttpRequest) -> HttpResponse:
+    """The website of a partner, whose form is its own and posts to Yalla."""
+    wrong = ", ".join(one.partition(":")[0] for one in request.GET.getlist("wrong"))
+    return render(request, "partner.html", {"yalla": settings.YALLA_ADDRESS, "wrong": wrong})
+
+
+@csrf_exempt
+def sheet(request: HttpRequest, name: str) -> HttpResponse:
+    """A sheet, to read and to change."""
+    sheets = all_sheets()
+    found = sheets.get(name)
+    if found is None:
+        raise Http404
+    if request.method == "POST":
+        cells = request.POST.getlist("cell")
+        match request.POST.get("do"):
+            case "add":
+                found["rows"].append(cells)
+            case "insert":
+                found["rows"].insert(0, cells)
+            case "rename":
+                renamed = request.POST.get("from"), request.POST.get("to", "")
+                found["headings"] = [
+                    renamed[1] if one == renamed[0] else one  # type: ignore[misc]
+                    for one in found["headings"]
+                ]
+        sheets.keep(name, found)
+        return HttpResponseRedirect(request.path)
+    return render(request, "sheets.html", {"name": name, "sheet": found})
+
+
+def sheet_file(request: HttpRequest, name: str, form: str) -> HttpResponse:
+    """A sheet as it is published."""
+    found = all_sheets().get(name)
+    if found is None or form not in ("csv", "xlsx"):
+        raise Http404
+    if form == "csv":
+        return HttpResponse(as_csv(found), content_type="text/csv; charset=utf-8")
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return HttpResponse(as_xlsx(found), content_type=kind)
 
 
 def inboxes(request: HttpRequest) -> HttpResponse:

@@ -76,7 +76,7 @@ export function SortableLine(props: {
           sx={{
             position: "absolute",
             left: -6,
-            top: 9,
+            top: 5,
             width: 18,
             height: 22,
             p: 0,

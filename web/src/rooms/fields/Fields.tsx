@@ -47,7 +47,7 @@ export function Fields() {
             <TableCell>Holds</TableCell>
             <TableCell>In texts as</TableCell>
             <TableCell align="right">People</TableCell>
-            <TableCell>Filled by</TableCell>
+            <TableCell sx={{ pl: 3 }}>Filled by</TableCell>
             {mayChange && <TableCell>Change</TableCell>}
           </TableRow>
         </TableHead>
@@ -69,7 +69,7 @@ export function Fields() {
                   ? "all"
                   : (usedBy(field.id)?.people ?? 0).toLocaleString("en-GB")}
               </TableCell>
-              <TableCell>
+              <TableCell sx={{ pl: 3 }}>
                 {usedBy(field.id)?.routes.length === 0 && (
                   <Typography variant="body2" color="textSecondary">
                     no route

@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Menu from "@mui/material/Menu";
@@ -14,12 +15,18 @@ import { emptyQuestion, QUESTION_TYPES, type Question } from "./routeDocument";
 import { SampleAnswer } from "./SampleAnswer";
 import { SampleChooser } from "./SampleChooser";
 import { FormLook } from "./FormLook";
-import { FormPreview } from "./FormPreview";
+import { FormPreview, PREVIEW, ScreenChoice, type Screen } from "./FormPreview";
 import { WaysToShow } from "./WaysToShow";
 
 /** The form: its words, its questions in order, and what the sample answered to each. */
 export function ArrivesForm(props: BandsProps) {
-  const { source, document, edit, findings, readOnly, answers, onType, choice } = props;
+  const { source, document, edit, findings, readOnly, answers, onType } = props;
+  const [screen, setScreen] = useState<Screen>();
+  // The address is signed anew with every answer of the server; the page need not follow that.
+  const [tryAddress] = useState(source.try_address);
+  const isSheet = props.choice !== undefined;
+  // The form as a visitor sees it stands where the sample does.
+  const choice = screen ? undefined : props.choice;
   const [open, setOpen] = useState<string>();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const questions = document.form.questions;
@@ -33,83 +40,94 @@ export function ArrivesForm(props: BandsProps) {
   const note = `${source.arrivals.this_week} this week`;
   return (
     <Band name="Arrives" id="arrives" note={source.state === "draft" ? "not open yet" : note}>
-      <BandRow sample={choice && <SampleChooser {...choice} />}>
-        <FormWords form={document.form} edit={edit} readOnly={readOnly} />
-        <Typography variant="body2" color="textSecondary">
-          {source.state === "live" ? (
-            <>
-              Open at{" "}
-              <Link
-                href={source.address}
-                target="_blank"
-                rel="noreferrer"
-                sx={{ overflowWrap: "anywhere" }}
-              >
-                {source.address}
-              </Link>
-            </>
-          ) : (
-            "It opens when the sheet is turned on."
-          )}
-        </Typography>
-      </BandRow>
-      <Sortable
-        items={questions}
-        onOrder={(ordered) =>
-          edit((route) => ({ ...route, form: { ...route.form, questions: ordered } }))
-        }
+      <Box
+        sx={{
+          display: "grid",
+          columnGap: 2.5,
+          gridTemplateColumns: { md: screen ? `minmax(0, 1fr) ${PREVIEW}px` : "minmax(0, 1fr)" },
+        }}
       >
-        {questions.map((question, index) => (
-          <BandRow
-            key={question.id}
-            id={question.id}
-            ruled
-            sample={
-              choice && (
-                <SampleAnswer
-                  question={question}
-                  answers={answers}
-                  choice={choice}
-                  onType={onType}
-                />
-              )
+        <div>
+          <BandRow sample={choice && <SampleChooser {...choice} />}>
+            <FormWords form={document.form} edit={edit} readOnly={readOnly} />
+            <Typography variant="body2" color="textSecondary">
+              {source.state === "live" ? (
+                <>
+                  Open at{" "}
+                  <Link
+                    href={source.address}
+                    target="_blank"
+                    rel="noreferrer"
+                    sx={{ overflowWrap: "anywhere" }}
+                  >
+                    {source.address}
+                  </Link>
+                </>
+              ) : (
+                "It opens when the sheet is turned on."
+              )}
+            </Typography>
+            {isSheet && <ScreenChoice address={tryAddress} screen={screen} onScreen={setScreen} />}
+          </BandRow>
+          <Sortable
+            items={questions}
+            onOrder={(ordered) =>
+              edit((route) => ({ ...route, form: { ...route.form, questions: ordered } }))
             }
           >
-            <QuestionLine
-              question={question}
-              index={index}
-              count={questions.length}
-              open={open === question.id}
-              onOpen={(opened) => setOpen(opened ? question.id : undefined)}
-              edit={edit}
-              findings={findings}
-              readOnly={readOnly}
-            />
-          </BandRow>
-        ))}
-      </Sortable>
-      {!readOnly && (
-        <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
-          <Button onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
-            Add a question
-          </Button>
-          {asked > 2 && (
-            <Typography variant="caption" color="warning">
-              {asked} questions: each one beyond two costs sign-ups
-            </Typography>
-          )}
-          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
-            {(Object.keys(QUESTION_TYPES) as Question["type"][]).map((type) => (
-              <MenuItem key={type} onClick={() => add(type)}>
-                {QUESTION_TYPES[type]}
-              </MenuItem>
+            {questions.map((question, index) => (
+              <BandRow
+                key={question.id}
+                id={question.id}
+                ruled
+                sample={
+                  choice && (
+                    <SampleAnswer
+                      question={question}
+                      answers={answers}
+                      choice={choice}
+                      onType={onType}
+                    />
+                  )
+                }
+              >
+                <QuestionLine
+                  question={question}
+                  index={index}
+                  count={questions.length}
+                  open={open === question.id}
+                  onOpen={(opened) => setOpen(opened ? question.id : undefined)}
+                  edit={edit}
+                  findings={findings}
+                  readOnly={readOnly}
+                />
+              </BandRow>
             ))}
-          </Menu>
-        </Stack>
-      )}
-      {choice && (
+          </Sortable>
+          {!readOnly && (
+            <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
+              <Button onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
+                Add a question
+              </Button>
+              {asked > 2 && (
+                <Typography variant="caption" color="warning">
+                  {asked} questions: each one beyond two costs sign-ups
+                </Typography>
+              )}
+              <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
+                {(Object.keys(QUESTION_TYPES) as Question["type"][]).map((type) => (
+                  <MenuItem key={type} onClick={() => add(type)}>
+                    {QUESTION_TYPES[type]}
+                  </MenuItem>
+                ))}
+              </Menu>
+            </Stack>
+          )}
+        </div>
+        {screen && <FormPreview address={tryAddress} screen={screen} edits={props.edits} />}
+      </Box>
+      {isSheet && (
         <>
-          <FormPreview source={source} edits={props.edits} />
           <FormLook form={document.form} edit={edit} findings={findings} readOnly={readOnly} />
           <WaysToShow source={source} form={document.form} edit={edit} readOnly={readOnly} />
         </>

@@ -2,7 +2,6 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import type { Asked } from "./asked";
 
@@ -57,12 +56,6 @@ export function Passings({ passing, questions, readOnly, onChange }: PassingsPro
           )}
         </Stack>
       ))}
-      {passing.length > 0 && (
-        <Typography variant="caption" color="warning">
-          What is passed along stands in the address, where the page’s owner and their statistics
-          see it.
-        </Typography>
-      )}
       {!readOnly && (
         <div>
           <Button onClick={() => onChange([...passing, { question: first, parameter: first }])}>

@@ -1,0 +1,328 @@
+"""The other ways in: news in the footer, the shop's pop-up, visits, a partner, a stand, a sheet,
+the shop's till, and the members' club's file."""
+
+import csv
+import io
+
+from core.forms import Form, PopUp, Question
+from core.reading import ReadLine
+from core.routes import (
+    AddTags,
+    ConsentLine,
+    OwnForm,
+    Passing,
+    RouteDocument,
+    Rule,
+    TagByAnswer,
+    TagRow,
+    VisitorSees,
+)
+from core.values import Choice
+from server.intake import actions as intake
+from server.intake import imports, sheets
+from server.intake.models import Source
+from server.people.models import MailingList
+
+from .guides import NEWS, turned_on
+from .house import INTERESTS, House
+from .people import Member
+
+OFFERS, SCHOOLS, LETTER = "Shop offers", "School programme", "Members' letter"
+GROUPS = (
+    Choice(key="school", label="School"),
+    Choice(key="club", label="Club"),
+    Choice(key="family", label="Family"),
+)
+TELESCOPES = (
+    Choice(key="none", label="None yet"),
+    Choice(key="binoculars", label="Binoculars"),
+    Choice(key="small", label="A small one"),
+    Choice(key="large", label="A large one"),
+)
+_EMAIL = Question(id="q1", name="email", type="email", label="Email", required=True)
+
+
+def make_doors(house: House) -> None:
+    """Every other source, turned on."""
+    _footer(house)
+    _shop(house)
+    _visit(house)
+    _partner(house)
+    _stand(house)
+    _till(house)
+
+
+def _line(house: House, question: str, key: str, **how: object) -> ReadLine:
+    return ReadLine.model_validate(
+        {"id": f"r-{key}", "question": question, "field": house.fields[key], **how}
+    )
+
+
+def _agreed(news: MailingList, question: str = "", wording: str = "") -> tuple[ConsentLine, ...]:
+    return (ConsentLine(id="c1", list=str(news.pk), question=question, wording=wording),)
+
+
+def _everybody(house: House, tag: str) -> Rule:
+    return Rule(id="t1", action=AddTags(tags=(house.tag(tag),)))
+
+
+def _footer(house: House) -> None:
+    document = RouteDocument(
+        form=Form(
+            title="Open-night news",
+            button="Keep me posted",
+            questions=(
+                _EMAIL,
+                Question(
+                    id="q2",
+                    name="news",
+                    type="consent",
+                    required=True,
+                    label="Send me Open-night news, about twice a month. "
+                    "Every email has a link to leave.",
+                ),
+            ),
+        ),
+        read_as=(_line(house, "email", "email"),),
+        consent=_agreed(house.list(NEWS), "news"),
+        then=(_everybody(house, "from the footer"),),
+        visitor_sees=VisitorSees(heading="Thank you", text="The next clear Friday is yours."),
+    )
+    turned_on(house, "Open-night news", "open-night-news", document)
+
+
+def _shop(house: House) -> None:
+    document = RouteDocument(
+        form=Form(
+            title="A word before you choose",
+            intro="Four times a year we sell what stood in our dome, for less.",
+            button="Tell me when",
+            pop_up=PopUp(opens="seconds", after=3, not_again=30),
+            questions=(
+                _EMAIL,
+                Question(
+                    id="q2",
+                    name="owns",
+                    type="choice",
+                    label="What do you have now?",
+                    look="buttons",
+                    choices=TELESCOPES,
+                ),
+            ),
+        ),
+        read_as=(_line(house, "email", "email"), _line(house, "owns", "telescope_owned")),
+        consent=_agreed(
+            house.list(OFFERS), wording="You get Shop offers, four times a year, until you leave."
+        ),
+        then=(_everybody(house, "shop pop-up"),),
+        visitor_sees=VisitorSees(heading="Thank you", text="We write when the next sale opens."),
+    )
+    turned_on(house, "Shop pop-up", "shop-offers", document)
+
+
+def _visit(house: House) -> None:
+    document = RouteDocument(
+        form=Form(
+            title="Plan a visit",
+            button="Go on to choose a day",
+            questions=(
+                _EMAIL,
+                Question(id="q2", name="name", type="name", label="Your name", required=True),
+                Question(
+                    id="q3",
+                    name="group",
+                    type="choice",
+                    label="Who comes?",
+                    look="drop_down",
+                    required=True,
+                    choices=GROUPS,
+                ),
+                Question(id="q4", name="people", type="number", label="How many?", required=True),
+                Question(id="q5", name="on", type="date", label="On which day?"),
+                Question(
+                    id="q6",
+                    name="phone",
+                    type="phone",
+                    label="Phone",
+                    help="For the day itself, if clouds come",
+                ),
+                Question(id="q7", name="school", type="address", label="Address of the school"),
+                Question(
+                    id="q8",
+                    name="programme",
+                    type="consent",
+                    label="Send us the School programme, once a term",
+                ),
+                Question(id="q9", name="wishes", type="long_text", label="Anything else?"),
+            ),
+        ),
+        read_as=(
+            _line(house, "email", "email"),
+            _line(house, "name", "first_name", part="first", case_right=True),
+            _line(house, "name", "last_name", part="last", case_right=True),
+            _line(house, "people", "group_size"),
+            _line(house, "on", "visit_date"),
+            _line(house, "phone", "phone"),
+            _line(house, "school.street", "school_street"),
+            _line(house, "school.city", "school_city"),
+            _line(house, "school.postal_code", "school_postal_code"),
+            _line(house, "school.country", "country", overwrite="if_empty"),
+        ),
+        consent=_agreed(house.list(SCHOOLS), "programme"),
+        then=(
+            _everybody(house, "planned a visit"),
+            Rule(
+                id="t2",
+                action=TagByAnswer(
+                    question="group",
+                    table=tuple(
+                        TagRow(choice=one.key, tags=(house.tag(f"group: {one.key}"),))
+                        for one in GROUPS
+                    ),
+                ),
+            ),
+        ),
+        visitor_sees=VisitorSees(
+            kind="page",
+            address=f"{house.outside}/larkmoor/choose-a-day/",
+            passing=(Passing(question="people", parameter="people"),),
+        ),
+    )
+    turned_on(house, "Plan a visit", "plan-a-visit", document)
+
+
+def _partner(house: House) -> None:
+    document = RouteDocument(
+        read_as=(
+            _line(house, "E-mail", "email"),
+            _line(house, "Name", "first_name", part="first", case_right=True),
+            _line(house, "Name", "last_name", part="last", case_right=True),
+        ),
+        consent=_agreed(house.list(NEWS), "agreed", "Tell me about open nights"),
+        then=(_everybody(house, "moorland walks"),),
+        visitor_sees=VisitorSees(kind="page", address=f"{house.outside}/larkmoor/sent/"),
+        own_form=OwnForm(sites=(house.outside,)),
+    )
+    kind = Source.Kind.POSTED
+    turned_on(house, "Moorland walks (partner)", "moorland-walks", document, kind)
+
+
+def _stand(house: House) -> None:
+    document = RouteDocument(
+        form=Form(
+            title="Open-night news",
+            intro="From the stand: when the dome is open, twice a month.",
+            button="Sign me up",
+            shared_screen=True,
+            questions=(
+                _EMAIL,
+                Question(id="q2", name="first_name", type="name", label="First name"),
+                Question(
+                    id="q3",
+                    name="looks",
+                    type="choices",
+                    label="What would you look at?",
+                    look="buttons",
+                    choices=INTERESTS,
+                ),
+            ),
+        ),
+        read_as=(
+            _line(house, "email", "email"),
+            _line(house, "first_name", "first_name", part="first", case_right=True),
+            _line(house, "looks", "would_look_at"),
+        ),
+        consent=_agreed(
+            house.list(NEWS),
+            wording="You get Open-night news, about twice a month. Every email has a link to leave.",
+        ),
+        then=(_everybody(house, "event stand"),),
+        visitor_sees=VisitorSees(heading="Thank you", text="See you at the dome."),
+    )
+    turned_on(house, "Event stand", "event-stand", document)
+
+
+def _till(house: House) -> None:
+    document = RouteDocument(
+        read_as=(
+            _line(house, "buyer.email", "email"),
+            _line(house, "buyer.name", "first_name", part="first", case_right=True),
+            _line(house, "buyer.name", "last_name", part="last", case_right=True),
+            _line(house, "buyer.country", "country"),
+        ),
+        consent=_agreed(house.list(OFFERS), "offers", "Ticked “Shop offers” at the till"),
+        then=(_everybody(house, "bought in the shop"),),
+    )
+    kind = Source.Kind.WEBHOOK
+    turned_on(house, "Shop till", "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542", document, kind)
+
+
+def watch_volunteers(house: House) -> None:
+    """The volunteers' sheet, at the sheet host, looked at once."""
+    source = intake.make_source(
+        house.workspace, "Volunteers' sheet", house.member, key="volunteers", kind=Source.Kind.SHEET
+    )
+    document = RouteDocument(
+        read_as=(
+            _line(house, "Email", "email"),
+            _line(house, "Name", "first_name", part="first", case_right=True),
+            _line(house, "Name", "last_name", part="last", case_right=True),
+        ),
+        then=(
+            _everybody(house, "volunteer"),
+            Rule(
+                id="t2",
+                action=TagByAnswer(
+                    question="Can help with",
+                    table=(
+                        TagRow(choice="Tea", tags=(house.tag("helps with tea"),)),
+                        TagRow(choice="Telescopes", tags=(house.tag("helps with telescopes"),)),
+                        TagRow(choice="Car park", tags=(house.tag("helps with cars"),)),
+                    ),
+                ),
+            ),
+        ),
+    )
+    intake.save_route_draft(source, document, 1, house.member)
+    intake.turn_on(source, house.member, "First edition")
+    sheets.set_watch(source.watch, f"{house.outside}/sheets/volunteers.csv", 15, "Email")
+    sheets.look(str(source.watch.pk))
+
+
+def put_in_members(house: House, members: list[Member]) -> None:
+    """The members' club's list, as the file that its secretary kept."""
+    source = intake.make_source(
+        house.workspace, "Members' club", house.member, key="members-club", kind=Source.Kind.FILE
+    )
+    document = RouteDocument(
+        read_as=(
+            _line(house, "E-mail address", "email"),
+            _line(house, "Full name", "first_name", part="first", case_right=True),
+            _line(house, "Full name", "last_name", part="last", case_right=True),
+            _line(house, "Country", "country"),
+            _line(house, "Born", "birthday", date_order="day_first"),
+            _line(house, "Telephone", "phone"),
+        ),
+        consent=_agreed(house.list(LETTER), wording="Joined the members' club"),
+        then=(_everybody(house, "member"),),
+    )
+    intake.save_route_draft(source, document, 1, house.member)
+    content = _members_file(members)
+    row = imports.begin_import(source, "members-2026.csv", len(content), house.member)
+    imports.keep_part(row, 0, content)
+    imports.start_counting(row)
+    imports.work_on(str(row.pk))
+    row.refresh_from_db()
+    imports.start_running(
+        row, "Joined the members' club, and ticked “Members' letter” on paper", house.member
+    )
+    imports.work_on(str(row.pk))
+
+
+def _members_file(members: list[Member]) -> bytes:
+    out = io.StringIO()
+    rows = csv.writer(out, delimiter=";")
+    rows.writerow(["Full name", "E-mail address", "Country", "Born", "Telephone"])
+    for one in members:
+        rows.writerow([one.name, one.address, one.country, one.born, one.phone])
+    return out.getvalue().encode("windows-1252", "replace")

@@ -1,0 +1,231 @@
+"""The three free guides: their messages, their sequences, and the forms that give them away."""
+
+from core.forms import Form, FormStyle, Question
+from core.reading import ReadLine
+from core.routes import (
+    AddTags,
+    ConsentLine,
+    Passing,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    TagByAnswer,
+    TagRow,
+    VisitorSees,
+)
+from core.sequences.document import SendStep, WaitStep
+from core.timing import Duration
+from server.intake import actions as intake
+from server.intake.models import Source
+from server.sequences.models import Sequence
+
+from .house import INTERESTS, House
+
+NEWS = "Open-night news"
+_WITH_NEWS = (
+    "With the guide you get Open-night news, about twice a month. Every email has a link to leave."
+)
+
+
+def make_guides(house: House) -> list[Source]:
+    """The guides, each with its sequence, turned on."""
+    return [_telescope(house), _calendar(house), _photos(house)]
+
+
+def _telescope_sequence(house: House) -> Sequence:
+    guide = house.message(
+        "Your guide",
+        "Your first telescope: the guide",
+        "Twelve pages, and one thing to do tonight",
+        '<p>Hello {{ first_name | default: "there" }},</p><p>here is the guide you asked for: '
+        f'<a href="{house.outside}/larkmoor/first-telescope-guide/">Your first telescope</a>.</p>'
+        "<p>Tonight, before you buy anything: find the Moon, and look along its shadow line with "
+        "whatever glass you have.</p><p>Clear skies,<br>Noor at Larkmoor</p>",
+    )
+    fits = house.message(
+        "Which one fits",
+        "Which telescope fits you{% if first_name %}, {{ first_name }}{% endif %}?",
+        "Three questions that settle it",
+        '<p>Hello {{ first_name | default: "there" }},</p><p>three questions settle it: where do you '
+        "stand, how far do you carry it, and what do you want to see"
+        "{% if interest %} – you said: {{ interest }}{% endif %}?</p>"
+        "<p>Write back with your answers, and we tell you what we would buy.</p><p>Noor</p>",
+    )
+    night = house.message(
+        "Open night",
+        "Look through ours on Friday",
+        "The dome opens at dusk",
+        "<p>Hello {{ first_name }},</p><p>on Friday the dome is open. Try three telescopes in "
+        "one evening, and ask us anything.</p><p>Noor</p>",
+    )
+    steps = (
+        SendStep(id="s1", message=str(guide.pk), at_once=True),
+        WaitStep(id="w1", duration=Duration(amount=1, unit="days")),
+        SendStep(id="s2", message=str(fits.pk)),
+        WaitStep(id="w2", duration=Duration(amount=2, unit="days")),
+        SendStep(id="s3", message=str(night.pk)),
+    )
+    note = "Guide, which one fits, open night"
+    return house.sequence("First telescope", house.list(NEWS), steps, note)
+
+
+def _one_email(house: House, name: str, subject: str, page: str, words: str) -> Sequence:
+    message = house.message(
+        name,
+        subject,
+        words,
+        f'<p>Hello {{{{ first_name | default: "there" }}}},</p><p>{words}: '
+        f'<a href="{house.outside}/larkmoor/{page}/">{name}</a>.</p><p>Clear skies,<br>Noor</p>',
+    )
+    steps = (SendStep(id="s1", message=str(message.pk), at_once=True),)
+    return house.sequence(name, house.list(NEWS), steps, "At once")
+
+
+def _telescope(house: House) -> Source:
+    email, first, interest = (house.fields[key] for key in ("email", "first_name", "interest"))
+    document = RouteDocument(
+        form=Form(
+            title="Get the guide",
+            intro="Twelve pages for before you buy. It comes by email, at once.",
+            button="Send me the guide",
+            questions=(
+                Question(id="q1", name="email", type="email", label="Email", required=True),
+                Question(id="q2", name="first_name", type="name", label="First name"),
+                Question(
+                    id="q3",
+                    name="look",
+                    type="choice",
+                    label="What do you look at?",
+                    choices=INTERESTS,
+                ),
+                Question(id="q4", name="utm_source", type="hidden", parameter="utm_source"),
+            ),
+        ),
+        read_as=(
+            ReadLine(id="r1", question="email", field=email),
+            ReadLine(id="r2", question="first_name", field=first, part="first", case_right=True),
+            ReadLine(id="r3", question="look", field=interest),
+        ),
+        consent=(ConsentLine(id="c1", list=str(house.list(NEWS).pk), wording=_WITH_NEWS),),
+        then=(
+            Rule(id="t1", action=AddTags(tags=(house.tag("guide: telescope"),))),
+            Rule(id="t2", action=_by_interest(house, "look")),
+            Rule(
+                id="t3",
+                action=StartSequence(sequence=str(_telescope_sequence(house).pk), lane="a"),
+            ),
+        ),
+        visitor_sees=VisitorSees(
+            kind="page",
+            address=f"{house.outside}/larkmoor/thanks/",
+            passing=(Passing(question="first_name", parameter="name"),),
+        ),
+    )
+    return turned_on(house, "First telescope guide", "first-telescope-guide", document)
+
+
+def _calendar(house: House) -> Source:
+    email, first, country = (house.fields[key] for key in ("email", "first_name", "country"))
+    sequence = _one_email(
+        house,
+        "Your calendar",
+        "Your night-sky calendar",
+        "night-sky-calendar-pages",
+        "Twelve months of dark nights",
+    )
+    document = RouteDocument(
+        form=Form(
+            title="Night-sky calendar",
+            intro="Say where you watch from, and the calendar fits your sky.",
+            button="Send me the calendar",
+            style=FormStyle(
+                paper="#FFF9E8", ink="#2B2440", accent="#5A3E8E", corners=10, font="serif"
+            ),
+            questions=(
+                Question(id="q1", name="email", type="email", label="Email", required=True),
+                Question(id="q2", name="first_name", type="name", label="First name"),
+                Question(id="q3", name="country", type="country", label="Country"),
+            ),
+        ),
+        read_as=(
+            ReadLine(id="r1", question="email", field=email),
+            ReadLine(id="r2", question="first_name", field=first, part="first", case_right=True),
+            ReadLine(id="r3", question="country", field=country),
+        ),
+        consent=(ConsentLine(id="c1", list=str(house.list(NEWS).pk), wording=_WITH_NEWS),),
+        then=(
+            Rule(id="t1", action=AddTags(tags=(house.tag("guide: calendar"),))),
+            Rule(id="t2", action=StartSequence(sequence=str(sequence.pk), lane="a")),
+        ),
+        visitor_sees=VisitorSees(heading="Thank you", text="The calendar is in your inbox."),
+    )
+    return turned_on(house, "Night-sky calendar", "night-sky-calendar", document)
+
+
+def _photos(house: House) -> Source:
+    fields = house.fields
+    sequence = _one_email(
+        house,
+        "Your starter sheet",
+        "Star photos: your starter sheet",
+        "star-photos-sheet",
+        "One sheet for your first night with a camera",
+    )
+    document = RouteDocument(
+        form=Form(
+            title="Star photos",
+            button="Send me the sheet",
+            questions=(
+                Question(id="q1", name="email", type="email", label="Email", required=True),
+                Question(
+                    id="q2", name="name", type="name", label="Your name", boxes=2, required=True
+                ),
+                Question(
+                    id="q3",
+                    name="news",
+                    type="consent",
+                    label="Send me Open-night news, about twice a month",
+                ),
+            ),
+        ),
+        read_as=(
+            ReadLine(id="r1", question="email", field=fields["email"]),
+            ReadLine(id="r2", question="name.first", field=fields["first_name"], case_right=True),
+            ReadLine(id="r3", question="name.last", field=fields["last_name"], case_right=True),
+        ),
+        consent=(ConsentLine(id="c1", list=str(house.list(NEWS).pk), question="news"),),
+        then=(
+            Rule(id="t1", action=AddTags(tags=(house.tag("guide: star photos"),))),
+            Rule(id="t2", action=StartSequence(sequence=str(sequence.pk), lane="a")),
+        ),
+        visitor_sees=VisitorSees(
+            kind="page",
+            address=f"{house.outside}/larkmoor/sent/",
+            passing=(Passing(question="name.first", parameter="name"),),
+        ),
+    )
+    return turned_on(house, "Star photos starter sheet", "star-photos-sheet", document)
+
+
+def _by_interest(house: House, question: str) -> TagByAnswer:
+    return TagByAnswer(
+        question=question,
+        table=tuple(
+            TagRow(choice=one.key, tags=(house.tag(f"looks at {one.label.lower()}"),))
+            for one in INTERESTS
+        ),
+    )
+
+
+def turned_on(
+    house: House,
+    name: str,
+    key: str,
+    document: RouteDocument,
+    kind: Source.Kind = Source.Kind.FORM,
+) -> Source:
+    """Make a source with this sheet, and turn it on."""
+    source = intake.make_source(house.workspace, name, house.member, key=key, kind=kind)
+    intake.save_route_draft(source, document, 1, house.member)
+    intake.turn_on(source, house.member, "First edition")
+    return source
