@@ -14,7 +14,7 @@ from django.db.models.functions import Length
 
 from core.documents import Problem
 from core.forms import Answers
-from core.routes import Decision, RouteDocument, decide, submitted_address
+from core.routes import Decision, RouteDocument, Subscribe, decide, submitted_address
 from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
 from core.values.email import address_key
 from server.people.actions import person_key
@@ -288,9 +288,11 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
 
 
 def _kind_of(decision: Decision) -> str:
+    """New, updated or unchanged; a subscription hangs on the consent that is stated later."""
     if decision.is_new:
         return "new"
-    return "updated" if decision.effects else "unchanged"
+    changed = any(not isinstance(effect, Subscribe) for effect in decision.effects)
+    return "updated" if changed else "unchanged"
 
 
 def _addressed(

@@ -61,11 +61,11 @@ _MOST = {"email": 254, "long_text": 10_000, "phone": 40, "url": 2000}
 
 
 def shown_form(
-    route: RouteDocument, pairs: Answers, problems: dict[str, Problem], country: str
+    route: RouteDocument, pairs: Answers, problems: dict[str, Problem]
 ) -> dict[str, Any]:
     """What the templates of a form need, whatever page it stands on."""
     form: Form = route.form
-    shown = [_shown(question, pairs, problems, country) for question in form.questions]
+    shown = [_shown(question, pairs, problems) for question in form.questions]
     return {
         "form": form,
         "questions": shown,
@@ -79,11 +79,9 @@ def shown_form(
     }
 
 
-def _shown(
-    question: Question, pairs: Answers, problems: dict[str, Problem], country: str
-) -> ShownQuestion:
+def _shown(question: Question, pairs: Answers, problems: dict[str, Problem]) -> ShownQuestion:
     boxes = [
-        _box(question, one.name, one.label, one.part, pairs, problems, country)
+        _box(question, one.name, one.label, one.part, pairs, problems)
         for one in inputs_of(question)
     ]
     answer = answer_to(pairs, question.name) or ""
@@ -103,12 +101,11 @@ def _box(
     part: str,
     pairs: Answers,
     problems: dict[str, Problem],
-    country: str,
 ) -> Box:
     kind = _KINDS.get("country" if part == "country" else question.type, "text")
     answer = answer_to(pairs, name) or ""
     if kind == "country":
-        read = read_country(answer or country) if answer or country else ""
+        read = read_country(answer) if answer else ""
         answer = read if isinstance(read, str) else ""
     return Box(
         id=f"{question.id}-{part}" if part else question.id,

@@ -273,7 +273,7 @@ def _form_html(
     stand: bool,
 ) -> HttpResponse:
     context = {
-        **shown_form(route, pairs, problems, form.country),
+        **shown_form(route, pairs, problems),
         "name": form.workspace_name,
         "style": _style(route.form),
         "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
@@ -290,7 +290,7 @@ def _part(
 ) -> str:
     """The form as a piece of a page; its script says which page it stands on."""
     context = {
-        **shown_form(route, pairs, problems, form.country),
+        **shown_form(route, pairs, problems),
         "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
         "came_from": answer_to(pairs, "_from") or "",
         "page": answer_to(pairs, "_page") or "",

@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Count, F, Func, QuerySet
+from django.db.models import Count, F, Func, QuerySet, TextField, Value
+from django.db.models.functions import Cast
 
 from core.because import Because
 from core.documents import Problem
@@ -166,9 +167,8 @@ def remove_field(field: Field) -> int:
     with transaction.atomic():
         rows = _with_value(field)
         count = rows.count()
-        without = Func(
-            F("values"), field.key, function="", arg_joiner=" - ", template="(%(expressions)s)"
-        )
+        key = Cast(Value(field.key), TextField())
+        without = Func(F("values"), key, template="(%(expressions)s)", arg_joiner=" - ")
         Subscriber.everywhere.filter(pk__in=rows.values("pk")).update(values=without)
         workspace = field.workspace
         field.delete()

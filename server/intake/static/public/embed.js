@@ -133,6 +133,9 @@
     close.textContent = "Close";
     out.append(close);
     place.prepend(out);
+    // What is focused first is the form as a whole, neither its way out nor a keyboard.
+    place.tabIndex = -1;
+    place.autofocus = true;
     dialog.append(place);
     root.append(dialog);
     close.addEventListener("click", () => dialog.close());

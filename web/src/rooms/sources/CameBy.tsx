@@ -32,22 +32,24 @@ export function CameBy({ seen, document }: CameByProps) {
           <TableCell>Name</TableCell>
           <TableCell align="right">Came</TableCell>
           <TableCell>Typical answers</TableCell>
-          <TableCell>Reads as</TableCell>
+          <TableCell sx={{ whiteSpace: "nowrap" }}>Reads as</TableCell>
           <TableCell>On the sheet</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
         {seen.slice(0, 30).map((one) => (
           <TableRow key={one.name}>
-            <TableCell sx={{ fontFamily: mono, fontSize: "0.8125rem", overflowWrap: "anywhere" }}>
+            <TableCell sx={{ fontFamily: mono, fontSize: "0.8125rem", overflowWrap: "break-word" }}>
               {one.name}
             </TableCell>
             <TableCell align="right">{Math.round(one.share * 100)}%</TableCell>
             <TableCell sx={{ overflowWrap: "anywhere" }}>
-              {one.values.slice(0, 3).join(", ").slice(0, 80) || "—"}
+              {one.values.slice(0, 2).join(", ").slice(0, 80) || "—"}
             </TableCell>
-            <TableCell>{FIELD_TYPES[one.field_type]}</TableCell>
-            <TableCell>{read.has(one.name) ? "read" : "kept, not mapped"}</TableCell>
+            <TableCell sx={{ whiteSpace: "nowrap" }}>{FIELD_TYPES[one.field_type]}</TableCell>
+            <TableCell sx={{ whiteSpace: "nowrap" }}>
+              {read.has(one.name) ? "read" : "not mapped"}
+            </TableCell>
           </TableRow>
         ))}
       </TableBody>

@@ -31,6 +31,7 @@ interface FileShapeProps {
 /** How the file is written, as it was found; to be set right where that was wrong. */
 export function FileShape({ file, readOnly, onShape }: FileShapeProps) {
   const shape = file.shape;
+  const isOver = file.state === "done" || file.state === "cancelled";
   const fixed = readOnly || !["ready", "counted", "failed"].includes(file.state);
   const size =
     file.size > 2 ** 20
@@ -45,7 +46,7 @@ export function FileShape({ file, readOnly, onShape }: FileShapeProps) {
           {file.headings.length > 0 && ` · ${file.headings.length} columns`}
         </Typography>
       </Typography>
-      {shape?.format === "csv" && (
+      {shape?.format === "csv" && !isOver && (
         <Stack direction="row" spacing={1.5} useFlexGap sx={{ pt: 1, flexWrap: "wrap" }}>
           <TextField
             select
@@ -93,7 +94,7 @@ export function FileShape({ file, readOnly, onShape }: FileShapeProps) {
           </TextField>
         </Stack>
       )}
-      {shape && (
+      {shape && !isOver && (
         <FormControlLabel
           control={
             <Checkbox

@@ -32,10 +32,13 @@ export function ReadSample({ report, field }: ReadSampleProps) {
   );
 }
 
+const COUNTRIES = new Intl.DisplayNames("en", { type: "region" });
+
 type Value = string | boolean | string[] | null | undefined;
 
 function shown(value: Value, field: Field | undefined): string {
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (Array.isArray(value)) return value.map((one) => shown(one, field)).join(", ");
+  if (field?.type === "country" && value) return COUNTRIES.of(value) ?? value;
   return field?.choices.find((one) => one.key === value)?.label ?? value ?? "";
 }

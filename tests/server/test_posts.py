@@ -1,0 +1,323 @@
+"""Posts as browsers and programs send them: encodings, bounds, what is held, what is refused."""
+
+import time
+from typing import Any
+from urllib.parse import urlencode
+
+from django.test import Client, TestCase, override_settings
+
+from core.routes import OwnForm, RouteDocument, VisitorSees
+from core.suspicion import LEAST_SECONDS, MOST_USES
+from server.intake import actions as intake
+from server.intake.models import Source, Submission
+from server.intake.open_forms import forget
+from server.intake.routing import route_submission
+from server.intake.submissions import release
+from server.intake.tokens import new_rendering, try_token
+from server.people.models import Subscriber
+from tests.world import make_world
+
+FORM = "application/x-www-form-urlencoded"
+State = Submission.State
+
+
+class Posts(TestCase):
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.address = f"/f/{self.world.source.key}"
+        self.client = Client(enforce_csrf_checks=True)
+        forget(self.world.source)
+
+    def submissions(self) -> list[Submission]:
+        return list(Submission.objects.of(self.world.workspace).order_by("received_at", "pk"))
+
+    def token(self, seconds_ago: float = 20) -> str:
+        live = self.world.source.revisions.get(state="live")
+        return new_rendering(str(live.pk), time.time() - seconds_ago)
+
+    def post_raw(self, body: bytes, kind: str = FORM, **headers: str) -> Any:
+        return self.client.post(self.address, body, content_type=kind, **headers)  # type: ignore[arg-type]
+
+    def routed(self) -> Submission:
+        one = self.submissions()[-1]
+        route_submission(str(one.pk))
+        one.refresh_from_db()
+        return one
+
+
+class Encodings(Posts):
+    """WHATWG URL 5.1 (urlencoded parsing), WHATWG HTML `_charset_`, RFC 7578 for multipart."""
+
+    def test_the_standards_parsing(self) -> None:
+        # Plus is a space, the first "=" divides, empty pieces fall away, broken escapes stay.
+        self.post_raw(b"email=a%40b.example&&first_name=a+b%2Bc%zz=d&first_name=second&=x&flag")
+        [one] = self.submissions()
+        self.assertEqual(
+            one.answers,
+            [
+                ["email", "a@b.example"],
+                ["first_name", "a b+c%zz=d"],
+                ["first_name", "second"],
+                ["", "x"],
+                ["flag", ""],
+            ],
+        )
+        self.assertEqual(bytes(one.raw or b"")[:5], b"email")
+
+    def test_four_byte_characters_and_right_to_left(self) -> None:
+        name = "עדי 🔭 \u202eabc"
+        self.post_raw(urlencode({"email": "a@b.example", "first_name": name}).encode())
+        self.assertIn(["first_name", name], self.submissions()[0].answers)
+
+    def test_the_encoding_of_the_page_by_charset(self) -> None:
+        body = b"_charset_=windows-1252&email=a%40b.example&first_name=Jos%E9"
+        self.post_raw(body)
+        [one] = self.submissions()
+        self.assertEqual(one.answers, [["email", "a@b.example"], ["first_name", "José"]])
+
+    def test_bytes_that_are_not_utf_8_are_read_as_windows_1252(self) -> None:
+        self.post_raw(b"email=a%40b.example&first_name=Jos%E9")
+        self.assertIn(["first_name", "José"], self.submissions()[0].answers)
+
+    def test_multipart_in_its_order_with_an_empty_file_box(self) -> None:
+        parts = [
+            b'--x\r\nContent-Disposition: form-data; name="email"\r\n\r\na@b.example\r\n',
+            b'--x\r\nContent-Disposition: form-data; name="first_name"\r\n\r\nZo\xc3\xab\r\n',
+            b'--x\r\nContent-Disposition: form-data; name="cv"; filename=""\r\n'
+            b"Content-Type: application/octet-stream\r\n\r\n\r\n--x--\r\n",
+        ]
+        answer = self.post_raw(b"".join(parts), "multipart/form-data; boundary=x")
+        self.assertEqual(answer.status_code, 303)
+        self.assertEqual(
+            self.submissions()[0].answers,
+            [["email", "a@b.example"], ["first_name", "Zoë"], ["cv", ""]],
+        )
+
+    def test_a_file_is_refused_before_it_is_read(self) -> None:
+        part = (
+            b'--x\r\nContent-Disposition: form-data; name="cv"; filename="a.txt"\r\n\r\n'
+            b"hello\r\n--x--\r\n"
+        )
+        answer = self.post_raw(part, "multipart/form-data; boundary=x")
+        self.assertContains(answer, "takes no files", status_code=413)
+
+    def test_bounds(self) -> None:
+        self.assertEqual(self.post_raw(b"a=" + b"x" * 70_000).status_code, 413)
+        self.assertEqual(self.post_raw(b"a=1&" * 300).status_code, 413)
+        broken = self.post_raw(b"--x\r\nnonsense", "multipart/form-data; boundary=")
+        self.assertEqual(broken.status_code, 400)
+        self.assertEqual(self.submissions(), [])
+
+    def test_no_nul_and_no_markup_that_runs(self) -> None:
+        body = urlencode({"email": "nonsense", "first_name": "<script>\0x</script>"}).encode()
+        page = self.post_raw(body).content.decode()
+        self.assertIn("&lt;script&gt;\ufffdx", page)
+        self.assertNotIn("<script>", page)
+
+
+class Held(Posts):
+    """What looks like a program's post is kept, visible, and let through by a member."""
+
+    def send(self, **more: str) -> Submission:
+        answers = {"_rendering": self.token(), "email": f"p{len(self.submissions())}@b.example"}
+        self.client.post(self.address, answers | more)
+        return self.routed()
+
+    def test_a_box_that_people_do_not_see(self) -> None:
+        one = self.send(_website="https://spam.example")
+        self.assertEqual(one.state, State.HELD)
+        self.assertIn("do not see", one.held_because)
+        self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
+        self.assertEqual(release(self.world.workspace, [one.pk]), 1)
+        self.assertEqual(self.routed().state, State.ROUTED)
+
+    def test_faster_than_a_person(self) -> None:
+        one = self.send(_rendering=self.token(LEAST_SECONDS / 2))
+        self.assertEqual(one.state, State.HELD)
+        self.assertEqual(self.send().state, State.ROUTED)
+
+    def test_one_rendering_sent_many_times(self) -> None:
+        token = self.token()
+        states = [self.send(_rendering=token).state for _ in range(MOST_USES + 1)]
+        self.assertEqual(states, [State.ROUTED] * MOST_USES + [State.HELD])
+
+    @override_settings(POSTS_PER_VISITOR=3)
+    def test_many_from_one_network_address(self) -> None:
+        states = [self.send().state for _ in range(4)]
+        self.assertEqual(states, [State.ROUTED] * 3 + [State.HELD])
+        answers = {"_rendering": self.token(), "email": "other@b.example"}
+        self.client.post(self.address, answers, REMOTE_ADDR="192.0.2.7")
+        self.assertEqual(self.routed().state, State.ROUTED)
+        # The address itself is not kept, only a keyed hash of it.
+        self.assertNotIn("127.0.0.1", {one.visitor for one in self.submissions()})
+
+    @override_settings(POSTS_PER_MINUTE=2)
+    def test_too_many_of_one_source_are_asked_to_wait(self) -> None:
+        for number in range(3):
+            forget(self.world.source)
+            self.client.post(self.address, {"email": f"p{number}@b.example"})
+        forget(self.world.source)
+        answer = self.client.post(self.address, {"email": "late@b.example"})
+        self.assertEqual((answer.status_code, answer.headers["Retry-After"]), (429, "60"))
+
+
+class Elsewhere(Posts):
+    """The form as a piece of another page: readable for its script, from any website."""
+
+    def test_the_part_and_a_post_of_it(self) -> None:
+        origin: Any = {"HTTP_ORIGIN": "https://www.example.org"}
+        part = self.client.get(f"{self.address}/part", **origin)
+        self.assertEqual(part.headers["Access-Control-Allow-Origin"], "*")
+        self.assertIn('name="_website"', part.json()["html"])
+        wrong = self.client.post(
+            self.address, {"email": "nonsense"}, HTTP_ACCEPT="application/json", **origin
+        )
+        self.assertEqual(wrong.status_code, 422)
+        self.assertIn('aria-invalid="true"', wrong.json()["html"])
+        sent = {"email": "a@b.example", "_page": "https://www.example.org/x?utm_source=fair"}
+        answer = self.client.post(
+            self.address, {**sent, "_title": "Guides"}, HTTP_ACCEPT="application/json", **origin
+        )
+        self.assertEqual(answer.json()["next"], None)
+        self.assertIn("It is on its way.", answer.json()["html"])
+        context = self.submissions()[0].context
+        self.assertEqual(context["title"], "Guides")
+        self.assertEqual(context["parameters"], {"utm_source": "fair"})
+
+    def test_nothing_else_is_open_to_other_websites(self) -> None:
+        for path in (f"/api/workspaces/{self.world.workspace.slug}/people", "/api/session"):
+            answer = self.client.get(path, HTTP_ORIGIN="https://www.example.org")
+            self.assertNotIn("Access-Control-Allow-Origin", answer.headers)
+
+    def test_no_cookie_is_set(self) -> None:
+        for path in (self.address, f"{self.address}/part", f"{self.address}/thanks"):
+            self.assertEqual(len(self.client.get(path).cookies), 0, path)
+
+
+class Stand(Posts):
+    def test_only_where_the_sheet_says_so(self) -> None:
+        self.assertEqual(self.client.get(f"{self.address}/stand").status_code, 404)
+
+    def test_nothing_is_remembered_between_two_visitors(self) -> None:
+        route = intake.route_of_revision(str(self.world.source.revisions.get(state="live").pk))
+        form = route.form.model_copy(update={"shared_screen": True})
+        draft = route.model_copy(update={"form": form})
+        intake.save_route_draft(self.world.source, draft, 0, None)
+        intake.turn_on(self.world.source, None)
+        page = self.client.get(f"{self.address}/stand")
+        self.assertContains(page, 'autocomplete="off"')
+        self.assertNotContains(page, 'autocomplete="email"')
+        self.assertIn("no-store", page.headers["Cache-Control"])
+        for number in range(100):
+            answer = self.client.post(
+                f"{self.address}/stand",
+                {"_rendering": self.token(), "email": f"p{number}@b.example"},
+            )
+            self.assertEqual(answer.headers["Location"], f"{self.address}/stand/thanks")
+        thanks = self.client.get(answer.headers["Location"])
+        self.assertContains(thanks, f"url={self.address}/stand")
+        for one in self.submissions():
+            route_submission(str(one.pk))
+        routed = Submission.objects.of(self.world.workspace).filter(state=State.ROUTED)
+        self.assertEqual(routed.count(), 100)
+
+
+class OwnForms(Posts):
+    """A posted HTML form of somebody's own."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        fields = {one.key: str(one.pk) for one in self.world.workspace.field_set.all()}
+        self.source = intake.make_source(
+            self.world.workspace, "Partner", self.world.member, kind=Source.Kind.POSTED
+        )
+        self.address = f"/f/{self.source.key}"
+        self.document = RouteDocument.model_validate(
+            {
+                "read_as": [{"id": "r1", "question": "E-mail", "field": fields["email"]}],
+                "visitor_sees": {"kind": "page", "address": "https://www.example.org/thanks"},
+            }
+        )
+        self.turn_on(self.document)
+
+    def turn_on(self, document: RouteDocument) -> None:
+        draft = self.source.revisions.filter(state="draft").first()
+        intake.save_route_draft(self.source, document, draft.edits if draft else 0, None)
+        intake.turn_on(self.source, None)
+        forget(self.source)
+
+    def test_any_names_are_kept(self) -> None:
+        answer = self.client.post(self.address, {"E-mail": "a@b.example", "walk": "Ridge"})
+        self.assertEqual(answer.headers["Location"], "https://www.example.org/thanks")
+        self.assertEqual(self.routed().answers, [["E-mail", "a@b.example"], ["walk", "Ridge"]])
+
+    def test_what_to_mend_goes_back_to_an_allowed_website_alone(self) -> None:
+        page = "https://www.example.org/walks?x=1"
+        plain = self.client.post(self.address, {"E-mail": "no"}, HTTP_REFERER=page)
+        self.assertEqual(plain.status_code, 422)
+        own = OwnForm(sites=("https://www.example.org",))
+        self.turn_on(self.document.model_copy(update={"own_form": own}))
+        back = self.client.post(self.address, {"E-mail": "no"}, HTTP_REFERER=page)
+        self.assertEqual(
+            back.headers["Location"],
+            "https://www.example.org/walks?x=1&wrong=E-mail%3Anot_an_email",
+        )
+        evil = self.client.post(
+            self.address, {"E-mail": "no"}, HTTP_REFERER="https://evil.example/www.example.org"
+        )
+        self.assertEqual(evil.status_code, 422)
+
+    def test_no_visitor_says_where_it_goes(self) -> None:
+        sent = {
+            "E-mail": "a@b.example",
+            "redirect": "https://evil.example",
+            "next": "//evil.example",
+        }
+        answer = self.client.post(f"{self.address}?next=https://evil.example", sent)
+        self.assertEqual(answer.headers["Location"], "https://www.example.org/thanks")
+
+    def test_there_is_nothing_to_read(self) -> None:
+        self.assertEqual(self.client.get(self.address).status_code, 405)
+
+
+class Tries(Posts):
+    """A member opens the form to try it, as the draft is; what is sent is a test."""
+
+    def test_a_draft_is_tried_and_counts_nowhere(self) -> None:
+        route = intake.route_of_revision(str(self.world.source.revisions.get(state="live").pk))
+        sees = VisitorSees(heading="From the draft")
+        draft = route.model_copy(update={"visitor_sees": sees})
+        intake.save_route_draft(self.world.source, draft, 0, None)
+        real = self.world.arrive("noor@larkmoor.example", first_name="Noor")
+        at = f"{self.address}?try={try_token(self.world.source)}"
+        self.assertContains(self.client.get(at), "never counts")
+        answer = self.client.post(at, {"email": "noor@larkmoor.example", "first_name": "Try"})
+        self.assertContains(self.client.get(answer.headers["Location"]), "From the draft")
+        one = self.routed()
+        self.assertTrue(one.is_test)
+        assert one.subscriber is not None
+        self.assertTrue(one.subscriber.is_test)
+        self.assertNotEqual(one.subscriber.pk, real.pk)
+        real.refresh_from_db()
+        self.assertEqual(real.values["first_name"], "Noor")
+        self.client.force_login(self.world.user, "django.contrib.auth.backends.ModelBackend")
+        desk = f"/api/workspaces/{self.world.workspace.slug}"
+        self.assertEqual(self.client.get(f"{desk}/people").json()["total"], 1)
+        self.assertEqual(self.client.get(f"{desk}/desk").json()["people"], 1)
+        [line] = self.client.get(f"{desk}/sources").json()
+        self.assertEqual(line["arrived"], 1)
+
+    def test_a_forged_or_foreign_token_opens_nothing(self) -> None:
+        other = intake.make_source(self.world.workspace, "Other", self.world.member)
+        for token in ("x", try_token(other)):
+            self.assertEqual(self.client.get(f"{self.address}?try={token}").status_code, 404)
+
+    def test_the_sample_goes_to_the_members_own_inbox(self) -> None:
+        answers = (("email", "stranger@example.com"), ("first_name", "Ines"))
+        one = intake.send_test(self.world.source, answers, self.world.member)
+        route_submission(str(one.pk))
+        one.refresh_from_db()
+        assert one.subscriber is not None
+        self.assertEqual(one.subscriber.address, self.world.user.email)
+        self.assertEqual(len(self.world.sends()), 1)
+        self.assertFalse(Subscriber.objects.of(self.world.workspace).filter(is_test=False).exists())
