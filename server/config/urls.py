@@ -9,10 +9,11 @@ from server.intake.views import form_page, form_part, picture, thanks_page
 from .api import api
 from .health import health
 from .outside import clock
-from .page import page
+from .page import icon, page
 
 urlpatterns = [
     path("health", health),
+    path("favicon.ico", icon),
     path("api/", api.urls),
     path("outside/clock", clock),
     path("f/<str:key>", form_page),

@@ -65,7 +65,7 @@ class WholePath(BrowserCase):
 
     def make_form(self, page: Page) -> None:
         page.get_by_role("link", name="Sources", exact=True).first.click()
-        page.get_by_role("button", name="New form").click()
+        page.get_by_role("button", name="New source").click()
         page.get_by_label("What is it for?").fill("First telescope guide")
         page.get_by_role("button", name="Make the form").click()
         add_question(page, "name", "First name")
@@ -113,6 +113,7 @@ class WholePath(BrowserCase):
         page = self.open(390, 780)
         page.goto(form)
         expect(page.get_by_text("You also get Open-night news.")).to_be_visible()
+        page.wait_for_timeout(1_600)  # nobody answers a form faster, and who does is held
         page.get_by_label("Email").fill("ines at example")
         page.get_by_label("First name").fill("ines")
         page.get_by_role("button", name="Send it to me").click()

@@ -1,0 +1,348 @@
+"""Every way in, as specialists set it up and visitors use it, in Chromium."""
+
+import csv
+import re
+from pathlib import Path
+from urllib.parse import urlencode
+
+from playwright.sync_api import Page, expect
+
+from core.forms import PopUp
+from core.routes import RouteDocument
+from server.intake import actions as intake
+from server.intake.models import Source, Submission
+from server.intake.open_forms import forget
+from server.people.models import Subscriber
+from tests.browser.case import BrowserCase, wait_until
+from tests.browser.test_whole_path import add_question, pick
+from tests.world import World, make_world
+
+A_MOMENT = 1_700
+"""Milliseconds after which a post does not look like a program's."""
+ODD = "עדי 🔭 Zoë = & + % \u202eabc"
+
+
+class WaysIn(BrowserCase):
+    world: World
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+
+    def make(self, name: str, kind: str) -> Page:
+        """Make a source on the screen; its sheet is open."""
+        page = self.page
+        page.goto(f"{self.at}/sources")
+        page.get_by_role("button", name="New source").click()
+        page.get_by_label("What is it for?").fill(name)
+        page.get_by_role("radio", name=re.compile(f"^{kind}")).check()
+        page.get_by_role("button", name=f"Make the {kind.lower()}").click()
+        expect(page.get_by_role("heading", name=name)).to_be_visible()
+        return page
+
+    def turn_on(self) -> None:
+        page = self.page
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Turn on")).click()
+        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Turn on")).click()
+        expect(page.get_by_role("dialog")).to_be_hidden()
+
+    def change_form(self, **change: object) -> None:
+        live = self.world.source.revisions.get(state="live")
+        route = RouteDocument.model_validate(live.document)
+        draft = route.model_copy(update={"form": route.form.model_copy(update=change)})
+        intake.save_route_draft(self.world.source, draft, 0, None)
+        intake.turn_on(self.world.source, None)
+        forget(self.world.source)
+
+    def on_the_website(self, page_name: str, key: str) -> Page:
+        """A page of the observatory's website, of another origin, that shows our form."""
+        Source.everywhere.filter(pk=self.world.source.pk).update(key=key)
+        self.world.source.refresh_from_db()
+        page = self.open()
+        page.goto(f"{self.outside}/larkmoor/{page_name}/?utm_source=fair")
+        # Styles of the page, loud on purpose.
+        page.add_style_tag(content="* { letter-spacing: 9px } form { display: none }")
+        return page
+
+    def came(self, source: Source | None = None) -> list[Submission]:
+        return list(
+            Submission.everywhere.filter(source=source or self.world.source).order_by("received_at")
+        )
+
+    # The builder
+
+    def test_the_builder_with_the_form_beside_it(self) -> None:
+        page = self.make("Plan a visit", "Form")
+        page.get_by_role("button", name="On a phone").click()
+        shown = page.frame_locator("iframe[title='The form on a phone']")
+        expect(shown.get_by_label("Email")).to_be_visible()
+        add_question(page, "phone", "Phone")
+        add_question(page, "multiple choice", "What do you look at?", choices=["Moon", "Aurora"])
+        page.get_by_role("button", name="Add a question").click()
+        page.get_by_role("menuitem", name="consent", exact=True).click()
+        page.get_by_label("What they agree to").fill("Send me the news")
+        page.get_by_role("button", name="Done", exact=True).click()
+        expect(page.get_by_text("4 questions: each one beyond two costs sign-ups")).to_be_visible()
+        expect(shown.get_by_role("group", name="What do you look at?")).to_be_visible()
+        # Dragged by keys: the last question goes up by one.
+        handle = page.get_by_role("button", name="Drag Send me the news")
+        handle.focus()
+        page.keyboard.press("Space")
+        page.wait_for_timeout(300)
+        page.keyboard.press("ArrowUp")
+        page.wait_for_timeout(300)
+        page.keyboard.press("Space")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        source = Source.objects.of(self.world.workspace).get(name="Plan a visit")
+        wait_until(lambda: self.names(source)[-2:] == ["send_me_the_news", "what_do_you_look_at"])
+        # Colours that nobody can read are found, and mended.
+        page.get_by_role("button", name="Edit look").click()
+        page.get_by_label("Text", exact=True).first.fill("#dddddd")
+        expect(page.get_by_text("is hard to see on the paper").first).to_be_visible()
+        page.get_by_label("Text", exact=True).first.fill("#111111")
+        expect(page.get_by_text("is hard to see on the paper")).to_have_count(0)
+
+    def names(self, source: Source) -> list[str]:
+        draft = source.revisions.get(state="draft")
+        return [one["name"] for one in draft.document["form"]["questions"]]
+
+    def test_a_try_of_the_draft_reaches_the_members_inbox_and_counts_nowhere(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/sources/{self.world.source.pk}")
+        page.get_by_role("button", name="Send it to me as a test").click()
+        expect(page.get_by_text("a test, counted nowhere")).to_be_visible()
+        expect(page.get_by_text("First email handed over")).to_be_visible()
+        wait_until(lambda: len(self.mailbox.list(self.world.user.email)) == 1)
+        page.goto(f"{self.at}/people")
+        expect(page.get_by_text("Nobody yet.")).to_be_visible()
+
+    # Shown elsewhere
+
+    def test_embedded_in_a_page_of_another_origin(self) -> None:
+        page = self.on_the_website("night-sky-calendar", "night-sky-calendar")
+        email = page.locator("[data-yalla]").get_by_label("Email")
+        expect(email).to_be_visible()
+        # Neither side's styles reach the other.
+        spacing = email.evaluate("box => getComputedStyle(box).letterSpacing")
+        self.assertEqual(spacing, "normal")
+        page.wait_for_timeout(A_MOMENT)
+        email.fill("nonsense")
+        page.locator("[data-yalla]").get_by_role("button", name="Send").click()
+        expect(page.get_by_role("alert")).to_contain_text("not an email address")
+        expect(email).to_be_focused()
+        email.fill("ines@example.com")
+        page.get_by_label("First name").fill(ODD)
+        page.locator("[data-yalla]").get_by_role("button", name="Send").click()
+        expect(page.get_by_text("It is on its way.")).to_be_visible()
+        [one] = self.came()
+        self.assertIn(["first_name", ODD], one.answers)
+        self.assertEqual(one.context["title"], "Night-sky calendar")
+        self.assertEqual(one.context["parameters"], {"utm_source": "fair"})
+        wait_until(lambda: Subscriber.objects.of(self.world.workspace).count() == 1)
+
+    def test_a_pop_up_with_a_way_out(self) -> None:
+        self.change_form(pop_up=PopUp(opens="seconds", after=0, not_again=30))
+        page = self.on_the_website("shop", "shop-offers")
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_be_visible()
+        # The focus stays inside, however often Tab is pressed.
+        for _ in range(12):
+            page.keyboard.press("Tab")
+            inside = page.evaluate(
+                "document.activeElement === document.body || "
+                "document.activeElement.dataset.yalla !== undefined"
+            )
+            self.assertTrue(inside)
+        page.keyboard.press("Escape")
+        expect(dialog).to_be_hidden()
+        page.reload()
+        page.wait_for_timeout(1_000)
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.evaluate("localStorage.clear()")
+        page.set_viewport_size({"width": 390, "height": 700})
+        page.reload()
+        close = page.get_by_role("button", name="Close")
+        expect(close).to_be_in_viewport()
+        close.click()
+        expect(page.get_by_role("dialog")).to_be_hidden()
+
+    def test_a_pop_up_by_a_button_and_by_scrolling(self) -> None:
+        self.change_form(pop_up=PopUp(opens="button", button="Get the guide"))
+        page = self.on_the_website("shop", "shop-offers")
+        for _ in range(2):
+            page.get_by_role("button", name="Get the guide").click()
+            expect(page.get_by_role("dialog").get_by_label("Email")).to_be_visible()
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_be_hidden()
+        self.change_form(pop_up=PopUp(opens="scroll", after=50))
+        page = self.on_the_website("shop", "shop-offers")
+        page.add_style_tag(content="body { min-height: 4000px }")
+        page.wait_for_timeout(600)
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.evaluate("window.scrollTo(0, 3000)")
+        expect(page.get_by_role("dialog")).to_be_visible()
+
+    def test_a_screen_that_visitors_share(self) -> None:
+        self.change_form(shared_screen=True)
+        page = self.open(820, 1100)
+        at = f"{self.live_server_url}/f/{self.world.source.key}/stand"
+        page.goto(at)
+        for number in range(3):
+            expect(page.get_by_label("Email")).to_have_value("")
+            page.wait_for_timeout(A_MOMENT)
+            page.get_by_label("Email").fill(f"p{number}@example.com")
+            page.get_by_role("button", name="Send").click()
+            expect(page.get_by_text("It is on its way.")).to_be_visible()
+            # The next visitor does not find the one before by going back.
+            page.go_back()
+            expect(page.get_by_label("Email")).to_have_value("")
+            page.goto(at)
+        self.assertEqual(page.context.cookies(), [])
+        wait_until(lambda: Subscriber.objects.of(self.world.workspace).count() == 3)
+
+    # Own forms: what Chromium really sends (WHATWG HTML, form submission)
+
+    def test_chromiums_own_posts_arrive_to_the_letter(self) -> None:
+        page = self.make("Partner", "Own HTML form")
+        source = Source.objects.of(self.world.workspace).get(name="Partner")
+        page.get_by_role("button", name="Add a line").click()
+        self.map_email(source)
+        for kind in ("application/x-www-form-urlencoded", "multipart/form-data"):
+            visitor = self.open()
+            visitor.set_content(
+                f'<form method="post" enctype="{kind}" '
+                f'action="{self.live_server_url}/f/{source.key}">'
+                f'<input name="E-mail" value="ines+{len(kind)}@example.com">'
+                '<textarea name="note"></textarea><input name="na=me&" value="x">'
+                '<input type="checkbox" name="box" checked><input type="file" name="cv">'
+                "<button>Send</button></form>"
+            )
+            visitor.locator("textarea").fill(f"{ODD}\nsecond line")
+            visitor.get_by_role("button", name="Send").click()
+            visitor.wait_for_url("**/thanks")
+        sent = self.came(source)
+        for one in sent:
+            answers = dict(map(tuple, one.answers))
+            # Line breaks are sent as CR LF, whatever the page has (WHATWG HTML 4.10.21.5).
+            self.assertEqual(answers["note"], f"{ODD}\r\nsecond line")
+            self.assertEqual((answers["na=me&"], answers["box"]), ("x", "on"))
+        urlencoded = bytes(sent[0].raw or b"").decode()
+        self.assertIn(urlencode({"note": f"{ODD}\r\nsecond line"}), urlencoded)
+        page.goto(f"{self.at}/sources/{source.pk}")
+        arrives = page.get_by_role("region", name="Arrives")
+        expect(arrives.get_by_role("row", name=re.compile("E-mail"))).to_contain_text("100%")
+
+    def map_email(self, source: Source) -> None:
+        """By the server, as the screen's own test does it with a near miss."""
+        email = self.world.workspace.field_set.get(key="email")
+        line = {"id": "r1", "question": "E-mail", "field": str(email.pk)}
+        self.page.wait_for_timeout(1_200)
+        draft = source.revisions.get(state="draft")
+        document = RouteDocument.model_validate({"read_as": [line]})
+        intake.save_route_draft(source, document, draft.edits, None)
+        intake.turn_on(source, None)
+        forget(source)
+
+    def test_a_near_miss_is_pointed_out_with_its_fix(self) -> None:
+        source = intake.make_source(
+            self.world.workspace, "Partner", self.world.member, kind=Source.Kind.POSTED
+        )
+        email = self.world.workspace.field_set.get(key="email")
+        line = {"id": "r1", "question": "email", "field": str(email.pk)}
+        intake.save_route_draft(source, RouteDocument.model_validate({"read_as": [line]}), 1, None)
+        intake.turn_on(source, None)
+        visitor = self.open()
+        visitor.set_content(
+            f'<form method="post" action="{self.live_server_url}/f/{source.key}">'
+            '<input name="Email" value="ines@example.com"><button>Send</button></form>'
+        )
+        visitor.get_by_role("button").click()
+        # There is no address by the map, so the visitor hears of it and nothing is lost in silence.
+        expect(visitor.get_by_text("Not sent yet")).to_be_visible()
+
+    # Files
+
+    def test_a_file_with_a_mistake_and_its_mending(self) -> None:
+        page = self.make("Members", "File")
+        folder = Path(self.folder.name)
+        file = folder / "members.csv"
+        with file.open("w", encoding="windows-1252", newline="") as out:
+            rows = csv.writer(out, delimiter=";")
+            rows.writerow(["E-mail", "Full name", "Sky"])
+            rows.writerow(["ines@example.com", "INES VAN DER BERG", "dark"])
+            rows.writerow(["bo at example.com", "Bo Österberg", "lit"])
+        page.locator("input[type=file]").set_input_files(file)
+        expect(page.get_by_text("3 columns")).to_be_visible()
+        expect(page.get_by_role("cell", name="Bo Österberg")).to_be_visible()
+        page.get_by_role("button", name="Propose lines for all").click()
+        page.get_by_role("button", name="Take 4 lines, make 1 field").click()
+        expect(page.get_by_role("columnheader", name="Last name")).to_be_visible()
+        expect(page.get_by_role("cell", name="van der Berg")).to_be_visible()
+        expect(page.get_by_text("This is not an email address.").first).to_be_visible()
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name="Count what it would do").click()
+        expect(page.get_by_text("1 new · 1 refused")).to_be_visible()
+        self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
+        page.get_by_role("button", name="Put in 2 rows").click()
+        expect(page.get_by_text("Put in.")).to_be_visible()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Refused rows").click()
+        refused = download.value.path().read_text()
+        self.assertIn("bo at example.com", refused)
+        mended = folder / "mended.csv"
+        mended.write_text(refused.replace("bo at", "bo@").replace("@ example", "@example"))
+        page.locator("input[type=file]").set_input_files(mended)
+        expect(page.get_by_text("mended.csv")).to_be_visible()
+        page.get_by_role("button", name="Count what it would do").click()
+        expect(page.get_by_text("1 new · 0 refused")).to_be_visible()
+        page.get_by_role("button", name="Put in 1 row").click()
+        wait_until(lambda: Subscriber.objects.of(self.world.workspace).count() == 2)
+        person = Subscriber.objects.of(self.world.workspace).get(address_key="ines@example.com")
+        self.assertEqual(person.values["last_name"], "van der Berg")
+
+    # Reading
+
+    def test_mapping_with_a_missing_field_and_a_near_miss(self) -> None:
+        for number in range(3):
+            self.world.arrive(f"p{number}@example.com", first_name="Ines", look="moon")
+        page = self.page
+        page.goto(f"{self.at}/sources/{self.world.source.pk}")
+        page.get_by_role("button", name="Map “What do you look at?”").click()
+        line = page.get_by_role("group", name="Line: What do you look at?")
+        expect(line).to_contain_text("100% · Moon")
+        pick(page, "Field", "Interest", make="single-choice field", at=2)
+        expect(page.get_by_role("region", name="Read as")).to_contain_text("Moon new")
+        # The question is renamed by hand to what the map does not say: the map follows.
+        page.get_by_role("button", name="Edit What do you look at?").click()
+        page.get_by_label("Name of the input").fill("gaze")
+        page.get_by_role("button", name="Done").click()
+        expect(page.get_by_text("is called “gaze” from now on").first).to_be_visible()
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name="How What do you look at? is read").click()
+        page.get_by_label("If there is no answer").fill("Moon")
+        expect(line).to_contain_text("if empty: Moon")
+        self.turn_on()
+        expect(page.get_by_text("revision 2")).to_be_visible()
+
+    # The log
+
+    def test_what_is_held_is_seen_and_let_through(self) -> None:
+        visitor = self.open()
+        visitor.goto(f"{self.live_server_url}/f/{self.world.source.key}")
+        visitor.get_by_label("Email").fill("fast@example.com")
+        visitor.get_by_role("button", name="Send").click()
+        expect(visitor.get_by_text("It is on its way.")).to_be_visible()
+        wait_until(lambda: [one.state for one in self.came()] == ["held"])
+        page = self.page
+        page.goto(f"{self.at}/submissions?state=held")
+        expect(page.get_by_text("after the form was shown")).to_be_visible()
+        page.get_by_label("Mark fast@example.com").check()
+        page.get_by_role("button", name="Let 1 through").click()
+        wait_until(lambda: Subscriber.objects.of(self.world.workspace).count() == 1)
+        with page.expect_download() as download:
+            page.goto(f"{self.at}/submissions")
+            page.get_by_role("link", name="CSV").click()
+        self.assertIn("fast@example.com", download.value.path().read_text())
