@@ -1,12 +1,17 @@
 """Each main view against axe-core's rules for WCAG 2.2 AA, and by keyboard alone."""
 
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from playwright.sync_api import Page, expect
 
+from core.forms import Form, FormStyle, Question, QuestionType
+from core.routes import RouteDocument
+from server.intake.actions import make_source, save_route_draft
+from server.intake.models import Source
+from server.intake.tokens import try_token
 from tests.browser.case import BrowserCase
-from tests.world import make_world
+from tests.world import LOOKS, make_world
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
@@ -47,6 +52,9 @@ class Accessibility(BrowserCase):
             f"messages/{world.guide.pk}",
             "snags",
             "settings",
+            "submissions",
+            "fields",
+            *(f"sources/{one.pk}" for one in self.other_sources()),
         ):
             with self.subTest(view):
                 page.goto(f"{self.live_server_url}/w/{world.workspace.slug}/{view}")
@@ -54,6 +62,56 @@ class Accessibility(BrowserCase):
                 self.assertEqual(self.violations(page), [])
                 width = page.evaluate("document.documentElement.scrollWidth")
                 self.assertLessEqual(width, 1280, "it scrolls sideways")
+
+    def other_sources(self) -> list[Source]:
+        """A source of every other kind."""
+        kinds = (one for one in Source.Kind if one != Source.Kind.FORM)
+        return [make_source(self.world.workspace, f"By {one}", kind=one) for one in kinds]
+
+    def test_the_form_while_it_is_built(self) -> None:
+        page = self.open()
+        self.sign_in(page, "noor@larkmoor.example")
+        at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        page.goto(f"{at}/sources/{self.world.source.pk}")
+        page.get_by_role("button", name="Edit look").click()
+        page.get_by_role("button", name="Show ways").click()
+        page.get_by_role("button", name="Edit What do you look at?").click()
+        page.get_by_role("button", name="How First name is read").click()
+        self.assertEqual(self.violations(page), [])
+        page.get_by_role("button", name="On a desktop").click()
+        expect(page.frame_locator("iframe").get_by_label("Email")).to_be_visible()
+        self.assertEqual(self.violations(page), [])
+        page.goto(f"{at}/sources")
+        page.get_by_role("button", name="New source").click()
+        self.assertEqual(self.violations(page), [])
+
+    def test_a_form_of_every_question(self) -> None:
+        kinds = get_args(QuestionType)
+        questions = tuple(
+            Question(
+                id=f"k{number}",
+                name=kind,
+                type=kind,
+                label=f"The {kind}",
+                help="Some help",
+                required=True,
+                boxes=2,
+                look="drop_down" if kind == "choice" else "buttons",
+                choices=LOOKS,
+            )
+            for number, kind in enumerate(kinds)
+        )
+        form = Form(title="Everything", questions=questions, style=FormStyle(font="legible"))
+        save_route_draft(self.world.source, RouteDocument(form=form), 0, None)
+        page = self.open(390, 780)
+        page.goto(
+            f"{self.live_server_url}/f/{self.world.source.key}?try={try_token(self.world.source)}"
+        )
+        self.assertEqual(self.violations(page), [])
+        page.get_by_role("button", name="Send").click()
+        expect(page.get_by_role("alert").get_by_role("link")).to_have_count(len(kinds) + 3 - 1)
+        self.assertEqual(self.violations(page), [])
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
 
     def test_the_public_pages(self) -> None:
         page = self.open(390, 780)
