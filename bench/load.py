@@ -17,8 +17,11 @@ def post_for(
     seconds: float,
     clients: int,
     rate: float | None = None,
+    waits: list[float] | None = None,
 ) -> tuple[int, float]:
     """Post for some seconds with some clients; how many were taken, and per second.
+
+    Into `waits` goes how long each answer took (seconds), where a list is given.
 
     With a `rate`, posts begin at fixed times whether or not earlier ones were answered
     (as far as there are clients free), so that a slow answer is not hidden.
@@ -40,6 +43,8 @@ def post_for(
             answer.read()
             if answer.status not in (204, 303):
                 raise RuntimeError(f"{path} answered {answer.status}")
+            if waits is not None:
+                waits.append(time.monotonic() - begin)
             taken[index] += 1
         connection.close()
 

@@ -16,7 +16,7 @@ from .world import World
 
 USAGE = """./run demo          start Yalla with the demo data on http://127.0.0.1:8400 (YALLA_PORT)
 ./run test [part]   all tests and checks; parts: core, server, browser, checks
-./run bench [name]  measure: accept, routed_p95
+./run bench [name]  measure: accept, routed_p95, import
 ./run screenshots   take docs/screenshots anew from the demo data
 ./run dev           the same as demo, with the front end served by Vite and rebuilt as you edit
 ./run stop          stop what a start left running"""
@@ -124,6 +124,9 @@ def test(words: list[str]) -> int:
 def bench(words: list[str]) -> int:
     """Measure, on a cluster and with processes of its own."""
     os.environ["YALLA_URLS"] = "bench.rows"
+    # The load comes from one address, and is meant.
+    os.environ["YALLA_POSTS_PER_VISITOR"] = "0"
+    os.environ["YALLA_POSTS_PER_MINUTE"] = "1000000"
     return _with_own_world("bench", ["-m", "bench", *words], ["web", "outside"])
 
 

@@ -1,5 +1,6 @@
 """Names of people: split into given and family name, and set right where they shout."""
 
+from functools import lru_cache
 from typing import Literal
 
 from nameparser import HumanName
@@ -19,11 +20,19 @@ def read_name(
     whole = read_text(text)
     if isinstance(whole, Problem) or not whole:
         return whole
+    return _parts(whole, case_right and whole in (whole.upper(), whole.lower()))[part]
+
+
+@lru_cache(maxsize=1024)
+def _parts(whole: str, set_right: bool) -> dict[str, str]:
+    """The parts of a name; kept for a while, since two lines often read one answer."""
     name = HumanName(whole)
-    if case_right and whole in (whole.upper(), whole.lower()):
+    if set_right:
         name.capitalize(force=True)
-    if part == "first":
-        return " ".join(filter(None, (name.first, name.middle)))
-    if part == "last":
-        return " ".join(filter(None, (name.last, name.suffix)))
-    return " ".join(filter(None, (name.title, name.first, name.middle, name.last, name.suffix)))
+    return {
+        "first": " ".join(filter(None, (name.first, name.middle))),
+        "last": " ".join(filter(None, (name.last, name.suffix))),
+        "whole": " ".join(
+            filter(None, (name.title, name.first, name.middle, name.last, name.suffix))
+        ),
+    }

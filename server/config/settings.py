@@ -133,6 +133,10 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
 # A file box that was left empty counts as one; `server.intake.posts` refuses those with a file.
 DATA_UPLOAD_MAX_NUMBER_FILES = 20
+# Proxies in front of this server, each of which adds the address it was called from to
+# X-Forwarded-For; without them that header is a visitor's own saying, and is not read.
+PROXIES = int(os.environ.get("YALLA_PROXIES", "0"))
+AXES_IPWARE_PROXY_COUNT = PROXIES or None
 # Posts of one source within a minute, beyond which no more are taken; and from one network
 # address within ten minutes, beyond which they are held (0: any number).
 POSTS_PER_MINUTE = int(os.environ.get("YALLA_POSTS_PER_MINUTE", "1200"))

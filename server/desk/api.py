@@ -58,6 +58,7 @@ class DeskOut(Schema):
     people_before: int
     snags: list[SnagOut]
     waiting: int
+    held: int
     next: list[NextSend]
     has_sources: bool
     has_sequences: bool
@@ -93,6 +94,7 @@ def desk(request: MemberRequest, workspace: InPath) -> DeskOut:
             for one in Snag.objects.of(here).filter(closed_at=None).order_by("-last_at")[:8]
         ],
         waiting=Submission.objects.of(here).filter(state="received").count(),
+        held=Submission.objects.of(here).filter(state="held", is_test=False).count(),
         next=_next(request, now),
         has_sources=sources.exists(),
         has_sequences=Sequence.objects.of(here).exists(),

@@ -22,6 +22,7 @@ from server.people.facts import person_of
 from server.people.models import Subscriber
 from server.sequences.facts import catalogue_of, entered_by
 from server.workspaces import clock
+from server.workspaces.copying import store_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member
@@ -267,7 +268,7 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
         known = _known_renderings(row, [one for one, _ in made])
         fresh = [(one, address) for one, address in made if one.rendering not in known]
         carry_out(fresh, row.source, route, live, now, stated_consent=row.consent)
-        Submission.everywhere.bulk_create([one for one, _ in fresh], batch_size=BATCH)
+        store_all([one for one, _ in fresh])
         for one, _ in fresh:
             counts[_kind_of(Decision.model_validate(one.decision))] += 1
         counts["again"] += len(made) - len(fresh)

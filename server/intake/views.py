@@ -2,6 +2,7 @@
 
 import hashlib
 import hmac
+import ipaddress
 import secrets
 import time
 from functools import lru_cache
@@ -192,13 +193,26 @@ def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, 
     if parameters:
         context["parameters"] = {name[:100]: text[:500] for name, text in parameters.items()}
     if form.keeps_ip:
-        context["ip"] = request.META.get("REMOTE_ADDR")
+        context["ip"] = _network_address(request)
     return context
+
+
+def _network_address(request: HttpRequest) -> str:
+    """The address that the outermost of our own proxies was called from."""
+    direct = str(request.META.get("REMOTE_ADDR", ""))
+    if not settings.PROXIES:
+        return direct
+    passed = [one.strip() for one in request.headers.get("X-Forwarded-For", "").split(",")]
+    found = [*passed, direct][-settings.PROXIES - 1 :][0]
+    try:
+        return str(ipaddress.ip_address(found))
+    except ValueError:
+        return direct
 
 
 def _visitor(request: HttpRequest, form: OpenForm) -> str:
     """Tells network addresses apart without keeping them."""
-    said = f"{form.source_id}/{request.META.get('REMOTE_ADDR', '')}"
+    said = f"{form.source_id}/{_network_address(request)}"
     return hmac.new(_MARK, said.encode(), hashlib.sha256).hexdigest()[:32]
 
 

@@ -1,6 +1,6 @@
 """What is to be written about people, collected first and written in few statements."""
 
-from django.db.models import Model
+from server.workspaces.copying import store_all
 
 from .models import Evidence, Fact, Membership, Subscriber, Tagging
 
@@ -19,22 +19,14 @@ class Ledger:
 
     def write(self) -> None:
         """Store everything, people first."""
-        _create(self.new)
+        store_all(self.new)
         if self.changed:
             Subscriber.everywhere.bulk_update(self.changed, ["values", "searched"])
-        _create(self.taggings)
-        _create(self.new_memberships)
+        store_all(self.taggings)
+        store_all(self.new_memberships)
         if self.changed_memberships:
             Membership.everywhere.bulk_update(
                 self.changed_memberships, ["state", "changed_at", "because"]
             )
-        _create(self.evidence)
-        _create(self.facts)
-
-
-def _create(
-    rows: "list[Subscriber] | list[Tagging] | list[Membership] | list[Evidence] | list[Fact]",
-) -> None:
-    if rows:
-        model: type[Model] = type(rows[0])
-        model._default_manager.bulk_create(rows)
+        store_all(self.evidence)
+        store_all(self.facts)

@@ -151,6 +151,18 @@ class Held(Posts):
         # The address itself is not kept, only a keyed hash of it.
         self.assertNotIn("127.0.0.1", {one.visitor for one in self.submissions()})
 
+    @override_settings(PROXIES=1)
+    def test_the_address_behind_a_proxy_and_not_what_a_visitor_says(self) -> None:
+        def sent(forwarded: str) -> str:
+            answers = {"_rendering": self.token(), "email": "a@b.example"}
+            self.client.post(self.address, answers, headers={"X-Forwarded-For": forwarded})
+            return str(self.submissions()[-1].context["ip"])
+
+        self.assertEqual(sent("192.0.2.7"), "192.0.2.7")
+        # What comes before the proxy's own entry is the visitor's own saying.
+        self.assertEqual(sent("198.51.100.1, 192.0.2.7"), "192.0.2.7")
+        self.assertEqual(sent("nonsense"), "127.0.0.1")
+
     @override_settings(POSTS_PER_MINUTE=2)
     def test_too_many_of_one_source_are_asked_to_wait(self) -> None:
         for number in range(3):

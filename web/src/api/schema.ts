@@ -4,5568 +4,5478 @@
  */
 
 export interface paths {
-  "/api/countries": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Countries */
-    get: operations["server_workspaces_api_countries"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/schemas/{name}.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Schema
-     * @description The JSON Schema of a document.
-     */
-    get: operations["server_config_api_schema"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Session */
-    get: operations["server_workspaces_api_session"];
-    put?: never;
-    /** Sign In */
-    post: operations["server_workspaces_api_sign_in"];
-    /** Sign Out */
-    delete: operations["server_workspaces_api_sign_out"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/time-zones": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Time Zones */
-    get: operations["server_workspaces_api_time_zones"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Add Workspace */
-    post: operations["server_desk_api_add_workspace"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Settings */
-    get: operations["server_workspaces_api_get_settings"];
-    /** Put Settings */
-    put: operations["server_workspaces_api_put_settings"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/catalogue": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Catalogue */
-    get: operations["server_sequences_api_catalogue"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/clock": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Clock */
-    post: operations["server_sequences_api_post_clock"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/desk": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Desk */
-    get: operations["server_desk_api_desk"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Fields */
-    get: operations["server_people_api_fields"];
-    put?: never;
-    /** Add Field */
-    post: operations["server_people_api_add_field"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/use": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Field Use */
-    get: operations["server_intake_api_field_use"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Delete Field */
-    delete: operations["server_people_api_delete_field"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}/choices": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Choices */
-    put: operations["server_people_api_put_choices"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}/label": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Label */
-    put: operations["server_people_api_put_label"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}/merge": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Merge */
-    post: operations["server_people_api_post_merge"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}/retype": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Retype */
-    post: operations["server_people_api_post_retype"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/fields/{field}/retype/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Retype Preview */
-    post: operations["server_people_api_post_retype_preview"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get File */
-    get: operations["server_intake_files_api_get_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/cancel": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Cancel */
-    post: operations["server_intake_files_api_post_cancel"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/count": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Count */
-    post: operations["server_intake_files_api_post_count"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/go-on": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Go On */
-    post: operations["server_intake_files_api_post_go_on"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/parts/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Part */
-    put: operations["server_intake_files_api_put_part"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/refused.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Refused */
-    get: operations["server_intake_files_api_get_refused"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Rows */
-    post: operations["server_intake_files_api_rows"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/run": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Run */
-    post: operations["server_intake_files_api_post_run"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/files/{file}/shape": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Shape */
-    put: operations["server_intake_files_api_put_shape"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/lists": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Lists */
-    get: operations["server_people_api_lists"];
-    put?: never;
-    /** Add List */
-    post: operations["server_people_api_add_list"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/messages": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Messages */
-    get: operations["server_mail_api_messages"];
-    put?: never;
-    /** Add Message */
-    post: operations["server_mail_api_add_message"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/messages/{message}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Message */
-    get: operations["server_mail_api_get_message"];
-    /** Put Message */
-    put: operations["server_mail_api_put_message"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/messages/{message}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Preview */
-    get: operations["server_mail_api_get_preview"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/people": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** People */
-    get: operations["server_people_api_people"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/people/{person}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Person */
-    get: operations["server_people_api_person"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/people/{person}/trail": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Trail */
-    get: operations["server_people_api_trail"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/pictures": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Picture */
-    post: operations["server_intake_api_post_picture"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sends/again/{snag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Again */
-    post: operations["server_mail_api_again"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sends/went-out/{snag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Went Out */
-    post: operations["server_mail_api_went_out"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Sequences */
-    get: operations["server_sequences_api_sequences"];
-    put?: never;
-    /** Add Sequence */
-    post: operations["server_sequences_api_add_sequence"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Sequence */
-    get: operations["server_sequences_api_get_sequence"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/doors": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Doors */
-    get: operations["server_intake_api_doors"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/draft": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Draft */
-    put: operations["server_sequences_api_put_draft"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/pause": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Pause */
-    post: operations["server_sequences_api_post_pause"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/resume": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Resume */
-    post: operations["server_sequences_api_post_resume"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/turn-on": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Turn On */
-    post: operations["server_sequences_api_post_turn_on"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sequences/{sequence}/waiting/{step}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Waiting */
-    get: operations["server_sequences_api_waiting"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/snags": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Snags */
-    get: operations["server_snags_api_snags"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/snags/{snag}/close": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Close Snag */
-    post: operations["server_snags_api_close_snag"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Sources */
-    get: operations["server_intake_api_sources"];
-    put?: never;
-    /** Add Source */
-    post: operations["server_intake_api_add_source"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Source */
-    get: operations["server_intake_api_get_source"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/draft": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Draft */
-    put: operations["server_intake_api_put_draft"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/files": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Files */
-    get: operations["server_intake_files_api_files"];
-    put?: never;
-    /** Begin */
-    post: operations["server_intake_files_api_begin"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/hook": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Hook */
-    get: operations["server_intake_connections_api_get_hook"];
-    /**
-     * Put Hook
-     * @description Make a new secret, or take calls that are not signed.
-     */
-    put: operations["server_intake_connections_api_put_hook"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/name": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Put Name */
-    put: operations["server_intake_api_put_name"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/pause": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Pause */
-    post: operations["server_intake_api_post_pause"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/resume": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Resume */
-    post: operations["server_intake_api_post_resume"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/revisions/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Revision */
-    get: operations["server_intake_api_get_revision"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/sample": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Sample */
-    post: operations["server_intake_api_post_sample"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/seen": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Seen */
-    get: operations["server_intake_api_get_seen"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/test": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Test */
-    post: operations["server_intake_api_post_test"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/turn-on": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Turn On */
-    post: operations["server_intake_api_post_turn_on"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/watch": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Watch */
-    get: operations["server_intake_connections_api_get_watch"];
-    /** Put Watch */
-    put: operations["server_intake_connections_api_put_watch"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/sources/{source}/watch/look": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Look */
-    post: operations["server_intake_connections_api_post_look"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Submissions */
-    get: operations["server_intake_submissions_api_submissions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/again/{snag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Again */
-    post: operations["server_intake_submissions_api_again"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/export": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Export */
-    get: operations["server_intake_submissions_api_export"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/hold": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Hold */
-    post: operations["server_intake_submissions_api_post_hold"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/release": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Release */
-    post: operations["server_intake_submissions_api_post_release"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/remove": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Remove */
-    post: operations["server_intake_submissions_api_post_remove"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/test": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Post Mark */
-    post: operations["server_intake_submissions_api_post_mark"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/submissions/{submission}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Submission */
-    get: operations["server_intake_submissions_api_get_submission"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{workspace}/tags": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Tags */
-    get: operations["server_people_api_tags"];
-    put?: never;
-    /** Add Tag */
-    post: operations["server_people_api_add_tag"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Countries */
+        get: operations["server_workspaces_api_countries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemas/{name}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description The JSON Schema of a document.
+         */
+        get: operations["server_config_api_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Session */
+        get: operations["server_workspaces_api_session"];
+        put?: never;
+        /** Sign In */
+        post: operations["server_workspaces_api_sign_in"];
+        /** Sign Out */
+        delete: operations["server_workspaces_api_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Time Zones */
+        get: operations["server_workspaces_api_time_zones"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Workspace */
+        post: operations["server_desk_api_add_workspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Settings */
+        get: operations["server_workspaces_api_get_settings"];
+        /** Put Settings */
+        put: operations["server_workspaces_api_put_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Catalogue */
+        get: operations["server_sequences_api_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Clock */
+        post: operations["server_sequences_api_post_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Desk */
+        get: operations["server_desk_api_desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fields */
+        get: operations["server_people_api_fields"];
+        put?: never;
+        /** Add Field */
+        post: operations["server_people_api_add_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Field Use */
+        get: operations["server_intake_api_field_use"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Field */
+        delete: operations["server_people_api_delete_field"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Choices */
+        put: operations["server_people_api_put_choices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Label */
+        put: operations["server_people_api_put_label"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Merge */
+        post: operations["server_people_api_post_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/retype": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Retype */
+        post: operations["server_people_api_post_retype"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/fields/{field}/retype/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Retype Preview */
+        post: operations["server_people_api_post_retype_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get File */
+        get: operations["server_intake_files_api_get_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Cancel */
+        post: operations["server_intake_files_api_post_cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Count */
+        post: operations["server_intake_files_api_post_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go On */
+        post: operations["server_intake_files_api_post_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/parts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Part */
+        put: operations["server_intake_files_api_put_part"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/refused.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Refused */
+        get: operations["server_intake_files_api_get_refused"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rows */
+        post: operations["server_intake_files_api_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Run */
+        post: operations["server_intake_files_api_post_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/files/{file}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Shape */
+        put: operations["server_intake_files_api_put_shape"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lists */
+        get: operations["server_people_api_lists"];
+        put?: never;
+        /** Add List */
+        post: operations["server_people_api_add_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Messages */
+        get: operations["server_mail_api_messages"];
+        put?: never;
+        /** Add Message */
+        post: operations["server_mail_api_add_message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Message */
+        get: operations["server_mail_api_get_message"];
+        /** Put Message */
+        put: operations["server_mail_api_put_message"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Preview */
+        get: operations["server_mail_api_get_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People */
+        get: operations["server_people_api_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Person */
+        get: operations["server_people_api_person"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trail */
+        get: operations["server_people_api_trail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Picture */
+        post: operations["server_intake_api_post_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sends/again/{snag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Again */
+        post: operations["server_mail_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sends/went-out/{snag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Went Out */
+        post: operations["server_mail_api_went_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sequences */
+        get: operations["server_sequences_api_sequences"];
+        put?: never;
+        /** Add Sequence */
+        post: operations["server_sequences_api_add_sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Sequence */
+        get: operations["server_sequences_api_get_sequence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/doors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Doors */
+        get: operations["server_intake_api_doors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Draft */
+        put: operations["server_sequences_api_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Pause */
+        post: operations["server_sequences_api_post_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Resume */
+        post: operations["server_sequences_api_post_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On */
+        post: operations["server_sequences_api_post_turn_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/waiting/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Waiting */
+        get: operations["server_sequences_api_waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/snags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Snags */
+        get: operations["server_snags_api_snags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/snags/{snag}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close Snag */
+        post: operations["server_snags_api_close_snag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sources */
+        get: operations["server_intake_api_sources"];
+        put?: never;
+        /** Add Source */
+        post: operations["server_intake_api_add_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Source */
+        get: operations["server_intake_api_get_source"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Draft */
+        put: operations["server_intake_api_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files */
+        get: operations["server_intake_files_api_files"];
+        put?: never;
+        /** Begin */
+        post: operations["server_intake_files_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/hook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Hook */
+        get: operations["server_intake_connections_api_get_hook"];
+        /**
+         * Put Hook
+         * @description Make a new secret, or take calls that are not signed.
+         */
+        put: operations["server_intake_connections_api_put_hook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Name */
+        put: operations["server_intake_api_put_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Pause */
+        post: operations["server_intake_api_post_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Resume */
+        post: operations["server_intake_api_post_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Revision */
+        get: operations["server_intake_api_get_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Sample */
+        post: operations["server_intake_api_post_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Seen */
+        get: operations["server_intake_api_get_seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Test */
+        post: operations["server_intake_api_post_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On */
+        post: operations["server_intake_api_post_turn_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Watch */
+        get: operations["server_intake_connections_api_get_watch"];
+        /** Put Watch */
+        put: operations["server_intake_connections_api_put_watch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/watch/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Look */
+        post: operations["server_intake_connections_api_post_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Submissions */
+        get: operations["server_intake_submissions_api_submissions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/again/{snag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Again */
+        post: operations["server_intake_submissions_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: operations["server_intake_submissions_api_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Hold */
+        post: operations["server_intake_submissions_api_post_hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Release */
+        post: operations["server_intake_submissions_api_post_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Remove */
+        post: operations["server_intake_submissions_api_post_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Mark */
+        post: operations["server_intake_submissions_api_post_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/submissions/{submission}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Submission */
+        get: operations["server_intake_submissions_api_get_submission"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tags */
+        get: operations["server_people_api_tags"];
+        put?: never;
+        /** Add Tag */
+        post: operations["server_people_api_add_tag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * AddTag
-     * @description Put a tag on the person.
-     */
-    AddTag: {
-      because: components["schemas"]["Because"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "add_tag";
-      /** Name */
-      name: string;
-      /** Tag */
-      tag: string;
-    };
-    /**
-     * AddTags
-     * @description Tag everybody who comes through.
-     */
-    AddTags: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "add_tags";
-      /**
-       * Tags
-       * @default []
-       */
-      tags: string[];
-    };
-    /**
-     * Answer
-     * @description The answer to one question, exactly as received.
-     */
-    Answer: {
-      /** Name */
-      name: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * Arrivals
-     * @description Figures of a source: all time, the last seven days, and what is not routed.
-     */
-    Arrivals: {
-      /** Arrived */
-      arrived: number;
-      /** Held */
-      held: number;
-      /** Stuck */
-      stuck: number;
-      /** This Week */
-      this_week: number;
-      /** Waiting */
-      waiting: number;
-    };
-    /**
-     * Because
-     * @description Why a fact is so: a submission and the line of its route, a step, a member or the person.
-     */
-    Because: {
-      /** Band */
-      band?: string | null;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "route" | "step" | "member" | "person";
-      /** Line Id */
-      line_id?: string | null;
-      /** Member */
-      member?: string | null;
-      /** Revision */
-      revision?: number | null;
-      /** Run Id */
-      run_id?: string | null;
-      /** Send Id */
-      send_id?: string | null;
-      /** Sentence */
-      sentence: string;
-      /** Sequence Id */
-      sequence_id?: string | null;
-      /** Sequence Name */
-      sequence_name?: string | null;
-      /** Source Id */
-      source_id?: string | null;
-      /** Source Name */
-      source_name?: string | null;
-      /** Step Id */
-      step_id?: string | null;
-      /** Submission Id */
-      submission_id?: string | null;
-    };
-    /** BeginIn */
-    BeginIn: {
-      /** Name */
-      name: string;
-      /** Size */
-      size: number;
-    };
-    /**
-     * CallOut
-     * @description A call as it came.
-     */
-    CallOut: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Body */
-      body: string;
-      /** Headers */
-      headers: {
-        [key: string]: string;
-      };
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Said */
-      said: string;
-      /** Status */
-      status: number;
-      /** Submission */
-      submission: string | null;
-    };
-    /**
-     * CatalogueOut
-     * @description Everything that a document of this workspace can refer to.
-     */
-    CatalogueOut: {
-      /** Fields */
-      fields: components["schemas"]["FieldOut"][];
-      /** Lists */
-      lists: components["schemas"]["NamedOut"][];
-      /** Messages */
-      messages: components["schemas"]["NamedOut"][];
-      /** Sequences */
-      sequences: components["schemas"]["SequenceChoice"][];
-      /** Tags */
-      tags: components["schemas"]["NamedOut"][];
-    };
-    /**
-     * Choice
-     * @description One option: the key that is kept, the label people see, and other ways to say it.
-     */
-    Choice: {
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /**
-       * Synonyms
-       * @default []
-       */
-      synonyms: string[];
-    };
-    /** ChoicesIn */
-    ChoicesIn: {
-      /** Choices */
-      choices: components["schemas"]["Choice"][];
-    };
-    /** ClockOut */
-    ClockOut: {
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-    };
-    /**
-     * ConsentLine
-     * @description Subscribe to a list: always, or only if the yes/no question `question` is a yes.
-     */
-    ConsentLine: {
-      /** Id */
-      id: string;
-      /** List */
-      list?: string | null;
-      /**
-       * Question
-       * @default
-       */
-      question: string;
-      /**
-       * Wording
-       * @default
-       */
-      wording: string;
-    };
-    /** CountryOut */
-    CountryOut: {
-      /** Code */
-      code: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * Decision
-     * @description What should happen. Without an address nobody is stored and nothing is done.
-     */
-    Decision: {
-      /** Address */
-      address: string | null;
-      /** Effects */
-      effects: (
-        | components["schemas"]["SetField"]
-        | components["schemas"]["AddTag"]
-        | components["schemas"]["Subscribe"]
-        | components["schemas"]["EnterSequence"]
-      )[];
-      /** Is New */
-      is_new: boolean;
-      /** Outcomes */
-      outcomes: components["schemas"]["Outcome"][];
-      /** Problems */
-      problems: components["schemas"]["Problem"][];
-      /** Reading */
-      reading: components["schemas"]["LineReport"][];
-      /** Unmapped */
-      unmapped: string[];
-    };
-    /** DeskOut */
-    DeskOut: {
-      /** Days */
-      days: string[];
-      /** Has Messages */
-      has_messages: boolean;
-      /** Has Sender */
-      has_sender: boolean;
-      /** Has Sequences */
-      has_sequences: boolean;
-      /** Has Sources */
-      has_sources: boolean;
-      /** Next */
-      next: components["schemas"]["NextSend"][];
-      /** People */
-      people: number;
-      /** People Before */
-      people_before: number;
-      /** Snags */
-      snags: components["schemas"]["SnagOut"][];
-      /** Sources */
-      sources: components["schemas"]["SourceDays"][];
-      /** Waiting */
-      waiting: number;
-    };
-    /**
-     * Done
-     * @description How many an action touched.
-     */
-    Done: {
-      /** Count */
-      count: number;
-    };
-    /**
-     * DoorOut
-     * @description A route that starts a sequence; not live where only its draft does.
-     */
-    DoorOut: {
-      /** Lane */
-      lane: string;
-      /** Live */
-      live: boolean;
-      /** Name */
-      name: string;
-      /** Rule */
-      rule: string;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-    };
-    /**
-     * Duration
-     * @description An amount of time as a specialist says it.
-     */
-    Duration: {
-      /** Amount */
-      amount: number;
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "minutes" | "hours" | "days" | "weeks";
-    };
-    /**
-     * EnterSequence
-     * @description Start a run of a sequence.
-     */
-    EnterSequence: {
-      because: components["schemas"]["Because"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "enter_sequence";
-      /** Lane */
-      lane: string | null;
-      /** Name */
-      name: string;
-      /** Sequence */
-      sequence: string;
-    };
-    /** EvidenceOut */
-    EvidenceOut: {
-      /** After */
-      after: string;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Because */
-      because: {
-        [key: string]: unknown;
-      };
-      /** Before */
-      before: string;
-      /** Page */
-      page: string;
-      /** Wording */
-      wording: string;
-    };
-    /** ExportFilter */
-    ExportFilter: {
-      /** File Import */
-      file_import?: string | null;
-      /**
-       * Form
-       * @default csv
-       * @enum {string}
-       */
-      form: "csv" | "jsonl";
-      /** Since */
-      since?: string | null;
-      /** Source */
-      source?: string | null;
-      /** State */
-      state?: ("received" | "held" | "routed" | "stuck") | null;
-      /**
-       * Tests
-       * @default without
-       * @enum {string}
-       */
-      tests: "without" | "with" | "only";
-      /**
-       * Text
-       * @default
-       */
-      text: string;
-      /** Until */
-      until?: string | null;
-    };
-    /** FactOut */
-    FactOut: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Because */
-      because: {
-        [key: string]: unknown;
-      };
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Kind */
-      kind: string;
-      /** What */
-      what: {
-        [key: string]: unknown;
-      };
-    };
-    /** FieldIn */
-    FieldIn: {
-      /**
-       * Choices
-       * @default []
-       */
-      choices: components["schemas"]["Choice"][];
-      /** Label */
-      label: string;
-      /**
-       * Type
-       * @enum {string}
-       */
-      type:
-        | "email"
-        | "text"
-        | "long_text"
-        | "phone"
-        | "country"
-        | "date"
-        | "number"
-        | "yes_no"
-        | "choice"
-        | "choices"
-        | "url"
-        | "language"
-        | "time_zone";
-    };
-    /** FieldOut */
-    FieldOut: {
-      /** Built In */
-      built_in: boolean;
-      /** Choices */
-      choices: components["schemas"]["Choice"][];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /**
-       * Type
-       * @enum {string}
-       */
-      type:
-        | "email"
-        | "text"
-        | "long_text"
-        | "phone"
-        | "country"
-        | "date"
-        | "number"
-        | "yes_no"
-        | "choice"
-        | "choices"
-        | "url"
-        | "language"
-        | "time_zone";
-    };
-    /** FieldUse */
-    FieldUse: {
-      /**
-       * Field
-       * Format: uuid
-       */
-      field: string;
-      /** People */
-      people: number;
-      /** Routes */
-      routes: components["schemas"]["Filler"][];
-    };
-    /** FieldValue */
-    FieldValue: {
-      /** Because */
-      because: {
-        [key: string]: unknown;
-      } | null;
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /** Value */
-      value: string;
-    };
-    /** FileOut */
-    FileOut: {
-      /** Arrived */
-      arrived: number;
-      /** Consent */
-      consent: string;
-      /**
-       * Created At
-       * Format: date-time
-       */
-      created_at: string;
-      /** Done */
-      done: number;
-      /** Ended At */
-      ended_at: string | null;
-      /** Failure */
-      failure: string;
-      forecast: components["schemas"]["Tally"] | null;
-      /** Headings */
-      headings: string[];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Rows */
-      rows: number;
-      shape: components["schemas"]["TableShape"] | null;
-      /** Size */
-      size: number;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-      state: components["schemas"]["State"];
-      tally: components["schemas"]["Tally"];
-    };
-    /**
-     * Filler
-     * @description A route that fills a field; not live where only its draft does.
-     */
-    Filler: {
-      /** Live */
-      live: boolean;
-      /** Name */
-      name: string;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-    };
-    /**
-     * Finding
-     * @description A problem found in pre-flight. One that `stops` keeps the thing from being turned on.
-     */
-    Finding: {
-      /** Code */
-      code: string;
-      /**
-       * Fix
-       * @default
-       */
-      fix: string;
-      /**
-       * Place
-       * @default
-       */
-      place: string;
-      /** Sentence */
-      sentence: string;
-      /**
-       * Stops
-       * @default true
-       */
-      stops: boolean;
-    };
-    /**
-     * Form
-     * @description What a visitor is asked, in order, the words around it, and the ways to show it.
-     */
-    Form: {
-      /**
-       * Button
-       * @default Send
-       */
-      button: string;
-      /**
-       * Intro
-       * @default
-       */
-      intro: string;
-      /** Picture */
-      picture?: string | null;
-      /**
-       * Picture Says
-       * @default
-       */
-      picture_says: string;
-      /**
-       * @default {
-       *       "after": 8,
-       *       "button": "Get the guide",
-       *       "not_again": 30,
-       *       "opens": "seconds"
-       *     }
-       */
-      pop_up: components["schemas"]["PopUp"];
-      /**
-       * Questions
-       * @default []
-       */
-      questions: components["schemas"]["Question"][];
-      /**
-       * Shared Screen
-       * @default false
-       */
-      shared_screen: boolean;
-      style?: components["schemas"]["FormStyle"] | null;
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-    };
-    /**
-     * FormStyle
-     * @description How a form looks. Without one it follows the visitor's light or dark.
-     */
-    FormStyle: {
-      /**
-       * Accent
-       * @default #1D5B4F
-       */
-      accent: string;
-      /**
-       * Corners
-       * @default 4
-       */
-      corners: number;
-      /**
-       * Font
-       * @default plain
-       * @enum {string}
-       */
-      font: "plain" | "legible" | "serif" | "mono";
-      /**
-       * Ink
-       * @default #22282B
-       */
-      ink: string;
-      /**
-       * Paper
-       * @default #FFFFFF
-       */
-      paper: string;
-    };
-    /** HookOut */
-    HookOut: {
-      /** Address */
-      address: string;
-      /** Calls */
-      calls: components["schemas"]["CallOut"][];
-      /** Curl */
-      curl: string;
-      /** Secret */
-      secret: string;
-      /** Signed */
-      signed: boolean;
-    };
-    /**
-     * Kind
-     * @enum {string}
-     */
-    Kind: "form" | "posted" | "file" | "sheet" | "webhook";
-    /** LabelIn */
-    LabelIn: {
-      /** Label */
-      label: string;
-    };
-    /**
-     * Lane
-     * @description A column of steps, read downwards.
-     */
-    Lane: {
-      /** Id */
-      id: string;
-      /**
-       * Name
-       * @default A
-       */
-      name: string;
-      /**
-       * Steps
-       * @default []
-       */
-      steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"])[];
-    };
-    /**
-     * LineReport
-     * @description What one line made of one submission.
-     */
-    LineReport: {
-      /** After */
-      after?: string | boolean | string[] | null;
-      /** Before */
-      before?: string | boolean | string[] | null;
-      /**
-       * Changes
-       * @default false
-       */
-      changes: boolean;
-      /** Field */
-      field?: string | null;
-      /** Field Key */
-      field_key?: string | null;
-      /** Line */
-      line: string;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      problem?: components["schemas"]["Problem"] | null;
-      /** Question */
-      question: string;
-      /** Received */
-      received?: string | null;
-      /** Value */
-      value?: string | boolean | string[] | null;
-    };
-    /** ListIn */
-    ListIn: {
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /** Name */
-      name: string;
-    };
-    /** ListOut */
-    ListOut: {
-      /** Description */
-      description: string;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Left
-       * @default 0
-       */
-      left: number;
-      /** Name */
-      name: string;
-      /**
-       * Subscribed
-       * @default 0
-       */
-      subscribed: number;
-    };
-    /** ManyIn */
-    ManyIn: {
-      /** Submissions */
-      submissions: string[];
-    };
-    /** MarkIn */
-    MarkIn: {
-      /** Is Test */
-      is_test: boolean;
-      /** Submissions */
-      submissions: string[];
-    };
-    /** MembershipOut */
-    MembershipOut: {
-      /** Because */
-      because: {
-        [key: string]: unknown;
-      };
-      /**
-       * Changed At
-       * Format: date-time
-       */
-      changed_at: string;
-      /** Evidence */
-      evidence: components["schemas"]["EvidenceOut"][];
-      /** List */
-      list: string;
-      /** State */
-      state: string;
-    };
-    /** MergeIn */
-    MergeIn: {
-      /**
-       * Into
-       * Format: uuid
-       */
-      into: string;
-    };
-    /** MessageIn */
-    MessageIn: {
-      /** Based On */
-      based_on: number;
-      /** Body */
-      body: string;
-      /** Name */
-      name: string;
-      /** Preheader */
-      preheader: string;
-      /** Subject */
-      subject: string;
-    };
-    /** MessageLine */
-    MessageLine: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Saved At
-       * Format: date-time
-       */
-      saved_at: string;
-      /** Sent */
-      sent: number;
-      /** Subject */
-      subject: string;
-      /** Waiting */
-      waiting: number;
-    };
-    /** MessageOut */
-    MessageOut: {
-      /** Body */
-      body: string;
-      /** Edits */
-      edits: number;
-      /** Findings */
-      findings: components["schemas"]["Finding"][];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Preheader */
-      preheader: string;
-      /**
-       * Saved At
-       * Format: date-time
-       */
-      saved_at: string;
-      /** Subject */
-      subject: string;
-    };
-    /** MoveIn */
-    MoveIn: {
-      /**
-       * To
-       * Format: date-time
-       */
-      to: string;
-    };
-    /** NameIn */
-    NameIn: {
-      /** Name */
-      name: string;
-    };
-    /** NamedOut */
-    NamedOut: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * NextSend
-     * @description Runs that go on within a day, by sequence.
-     */
-    NextSend: {
-      /** Count */
-      count: number;
-      /**
-       * First At
-       * Format: date-time
-       */
-      first_at: string;
-      /** Name */
-      name: string;
-      /**
-       * Sequence
-       * Format: uuid
-       */
-      sequence: string;
-    };
-    /**
-     * Outcome
-     * @description What one line of Consent or Then made of the submission, in a few words.
-     */
-    Outcome: {
-      /** Acts */
-      acts: boolean;
-      /** Line */
-      line: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * OwnForm
-     * @description Of a posted HTML form: where a visitor goes whose answers have to be mended.
-     */
-    OwnForm: {
-      /**
-       * Errors To
-       * @default
-       */
-      errors_to: string;
-      /**
-       * Sites
-       * @default []
-       */
-      sites: string[];
-    };
-    /** PageFilter */
-    PageFilter: {
-      /** After */
-      after?: string | null;
-      /** File Import */
-      file_import?: string | null;
-      /** Since */
-      since?: string | null;
-      /** Source */
-      source?: string | null;
-      /** State */
-      state?: ("received" | "held" | "routed" | "stuck") | null;
-      /**
-       * Tests
-       * @default without
-       * @enum {string}
-       */
-      tests: "without" | "with" | "only";
-      /**
-       * Text
-       * @default
-       */
-      text: string;
-      /** Until */
-      until?: string | null;
-    };
-    /**
-     * Passing
-     * @description An answer that is passed along to the next page, under a parameter's name.
-     */
-    Passing: {
-      /** Parameter */
-      parameter: string;
-      /** Question */
-      question: string;
-    };
-    /** PeopleFilter */
-    PeopleFilter: {
-      /** After */
-      after?: string | null;
-      /** List */
-      list?: string | null;
-      /**
-       * Search
-       * @default
-       */
-      search: string;
-      /** Tag */
-      tag?: string | null;
-      /**
-       * Tests
-       * @default false
-       */
-      tests: boolean;
-    };
-    /** PeoplePage */
-    PeoplePage: {
-      /** Next */
-      next: string | null;
-      /** People */
-      people: components["schemas"]["PersonLine"][];
-      /** Total */
-      total: number;
-    };
-    /** PersonLine */
-    PersonLine: {
-      /**
-       * Added At
-       * Format: date-time
-       */
-      added_at: string;
-      /** Address */
-      address: string;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Lists */
-      lists: string[];
-      /** Name */
-      name: string;
-      /** Tags */
-      tags: string[];
-    };
-    /** PersonOut */
-    PersonOut: {
-      /**
-       * Added At
-       * Format: date-time
-       */
-      added_at: string;
-      /** Address */
-      address: string;
-      /** Fields */
-      fields: components["schemas"]["FieldValue"][];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Is Test */
-      is_test: boolean;
-      /** Memberships */
-      memberships: components["schemas"]["MembershipOut"][];
-      /** Name */
-      name: string;
-      /** Tags */
-      tags: components["schemas"]["TaggedOut"][];
-      /** Time Zone */
-      time_zone: string;
-    };
-    /** PictureOut */
-    PictureOut: {
-      /** Height */
-      height: number;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Width */
-      width: number;
-    };
-    /**
-     * PopUp
-     * @description When a form that is shown as a pop-up opens, and when not again.
-     */
-    PopUp: {
-      /**
-       * After
-       * @default 8
-       */
-      after: number;
-      /**
-       * Button
-       * @default Get the guide
-       */
-      button: string;
-      /**
-       * Not Again
-       * @default 30
-       */
-      not_again: number;
-      /**
-       * Opens
-       * @default seconds
-       * @enum {string}
-       */
-      opens: "seconds" | "scroll" | "leaving" | "button";
-    };
-    /** PreviewOut */
-    PreviewOut: {
-      /** Holes */
-      holes: string[];
-      /** Preheader */
-      preheader: string;
-      problem?: components["schemas"]["Problem"] | null;
-      /** Subject */
-      subject: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * Problem
-     * @description Something wrong, as a value: what, where, and what to do about it.
-     */
-    Problem: {
-      /** Code */
-      code: string;
-      /**
-       * Fix
-       * @default
-       */
-      fix: string;
-      /**
-       * Place
-       * @default
-       */
-      place: string;
-      /** Sentence */
-      sentence: string;
-    };
-    /**
-     * Proposal
-     * @description A line that would read a question, and where no field fits, the one to make for it.
-     */
-    Proposal: {
-      /**
-       * Choices
-       * @default []
-       */
-      choices: components["schemas"]["Choice"][];
-      /** Field Label */
-      field_label: string;
-      line: components["schemas"]["ReadLine"];
-      /** Make */
-      make?:
-        | (
-            | "email"
-            | "text"
-            | "long_text"
-            | "phone"
-            | "country"
-            | "date"
-            | "number"
-            | "yes_no"
-            | "choice"
-            | "choices"
-            | "url"
-            | "language"
-            | "time_zone"
-          )
-        | null;
-      /** Question */
-      question: string;
-    };
-    /**
-     * Question
-     * @description One question. `name` is the name of its input, by which its answers are found.
-     */
-    Question: {
-      /**
-       * Boxes
-       * @default 1
-       * @enum {integer}
-       */
-      boxes: 1 | 2;
-      /**
-       * Choices
-       * @default []
-       */
-      choices: components["schemas"]["Choice"][];
-      /**
-       * Country
-       * @default
-       */
-      country: string;
-      /**
-       * Help
-       * @default
-       */
-      help: string;
-      /** Id */
-      id: string;
-      /**
-       * Label
-       * @default
-       */
-      label: string;
-      /**
-       * Look
-       * @default list
-       * @enum {string}
-       */
-      look: "list" | "drop_down" | "buttons";
-      /** Name */
-      name: string;
-      /**
-       * Parameter
-       * @default
-       */
-      parameter: string;
-      /**
-       * Required
-       * @default false
-       */
-      required: boolean;
-      /**
-       * Type
-       * @enum {string}
-       */
-      type:
-        | "email"
-        | "name"
-        | "text"
-        | "long_text"
-        | "phone"
-        | "country"
-        | "date"
-        | "number"
-        | "choice"
-        | "choices"
-        | "yes_no"
-        | "consent"
-        | "address"
-        | "url"
-        | "hidden";
-      /**
-       * Value
-       * @default
-       */
-      value: string;
-    };
-    /**
-     * ReadLine
-     * @description One line of the map. A line without question or field is not finished yet.
-     */
-    ReadLine: {
-      /**
-       * Also
-       * @default []
-       */
-      also: string[];
-      /**
-       * Case Right
-       * @default false
-       */
-      case_right: boolean;
-      /**
-       * Constant
-       * @default
-       */
-      constant: string;
-      /**
-       * Country
-       * @default
-       */
-      country: string;
-      /**
-       * Date Order
-       * @default unstated
-       * @enum {string}
-       */
-      date_order: "unstated" | "day_first" | "month_first";
-      /**
-       * Decimal Mark
-       * @default .
-       * @enum {string}
-       */
-      decimal_mark: "." | ",";
-      /**
-       * Erases
-       * @default false
-       */
-      erases: boolean;
-      /**
-       * Fallback
-       * @default
-       */
-      fallback: string;
-      /** Field */
-      field?: string | null;
-      /** Id */
-      id: string;
-      /**
-       * No Words
-       * @default []
-       */
-      no_words: string[];
-      /**
-       * Overwrite
-       * @default always
-       * @enum {string}
-       */
-      overwrite: "always" | "if_empty" | "never";
-      /**
-       * Part
-       * @default whole
-       * @enum {string}
-       */
-      part: "whole" | "first" | "last";
-      /**
-       * Question
-       * @default
-       */
-      question: string;
-      /**
-       * Yes Words
-       * @default []
-       */
-      yes_words: string[];
-    };
-    /** Refusal */
-    Refusal: {
-      /** Rows */
-      rows: number;
-      /** Sentence */
-      sentence: string;
-    };
-    /** RemoveIn */
-    RemoveIn: {
-      /** Submissions */
-      submissions: string[];
-      /**
-       * With People
-       * @default false
-       */
-      with_people: boolean;
-    };
-    /** Removed */
-    Removed: {
-      /** People */
-      people: number;
-      /** Submissions */
-      submissions: number;
-    };
-    /** RetypeIn */
-    RetypeIn: {
-      /**
-       * Choices
-       * @default []
-       */
-      choices: components["schemas"]["Choice"][];
-      /**
-       * Date Order
-       * @default unstated
-       * @enum {string}
-       */
-      date_order: "unstated" | "day_first" | "month_first";
-      /**
-       * Type
-       * @enum {string}
-       */
-      type:
-        | "email"
-        | "text"
-        | "long_text"
-        | "phone"
-        | "country"
-        | "date"
-        | "number"
-        | "yes_no"
-        | "choice"
-        | "choices"
-        | "url"
-        | "language"
-        | "time_zone";
-    };
-    /** RetypeOut */
-    RetypeOut: {
-      /** Examples */
-      examples: components["schemas"]["Unreadable"][];
-      /** People */
-      people: number;
-      /** Unreadable */
-      unreadable: number;
-    };
-    /** RevisionLine */
-    RevisionLine: {
-      /** Author */
-      author: string;
-      /** Live */
-      live: boolean;
-      /**
-       * Live At
-       * Format: date-time
-       */
-      live_at: string;
-      /** Note */
-      note: string;
-      /** Number */
-      number: number;
-    };
-    /** RevisionOut */
-    RevisionOut: {
-      /** Author */
-      author: string;
-      document: components["schemas"]["RouteDocument"];
-      /** Live */
-      live: boolean;
-      /**
-       * Live At
-       * Format: date-time
-       */
-      live_at: string;
-      /** Number */
-      number: number;
-    };
-    /**
-     * RouteDocument
-     * @description The whole sheet of a source, band by band.
-     */
-    RouteDocument: {
-      /**
-       * Consent
-       * @default []
-       */
-      consent: components["schemas"]["ConsentLine"][];
-      /**
-       * @default {
-       *       "button": "Send",
-       *       "intro": "",
-       *       "picture": null,
-       *       "picture_says": "",
-       *       "pop_up": {
-       *         "after": 8,
-       *         "button": "Get the guide",
-       *         "not_again": 30,
-       *         "opens": "seconds"
-       *       },
-       *       "questions": [],
-       *       "shared_screen": false,
-       *       "style": null,
-       *       "title": ""
-       *     }
-       */
-      form: components["schemas"]["Form"];
-      /**
-       * @default {
-       *       "errors_to": "",
-       *       "sites": []
-       *     }
-       */
-      own_form: components["schemas"]["OwnForm"];
-      /**
-       * Read As
-       * @default []
-       */
-      read_as: components["schemas"]["ReadLine"][];
-      /**
-       * Then
-       * @default []
-       */
-      then: components["schemas"]["Rule"][];
-      /**
-       * @default {
-       *       "address": "",
-       *       "heading": "Thank you",
-       *       "kind": "text",
-       *       "passing": [],
-       *       "text": ""
-       *     }
-       */
-      visitor_sees: components["schemas"]["VisitorSees"];
-    };
-    /** RouteDraftIn */
-    RouteDraftIn: {
-      /** Based On */
-      based_on: number;
-      document: components["schemas"]["RouteDocument"];
-    };
-    /** RowsIn */
-    RowsIn: {
-      document: components["schemas"]["RouteDocument"];
-    };
-    /**
-     * Rule
-     * @description A rule of the Then band. One that is switched off stays, and does nothing.
-     */
-    Rule: {
-      /** Action */
-      action:
-        | components["schemas"]["AddTags"]
-        | components["schemas"]["TagByAnswer"]
-        | components["schemas"]["StartSequence"];
-      /** Id */
-      id: string;
-      /**
-       * On
-       * @default true
-       */
-      on: boolean;
-    };
-    /** RunIn */
-    RunIn: {
-      /**
-       * Consent
-       * @default
-       */
-      consent: string;
-    };
-    /** SampleIn */
-    SampleIn: {
-      /** Answers */
-      answers: components["schemas"]["Answer"][];
-      /**
-       * Context
-       * @default {}
-       */
-      context: {
-        [key: string]: unknown;
-      };
-      document: components["schemas"]["RouteDocument"];
-    };
-    /** SampleOut */
-    SampleOut: {
-      decision: components["schemas"]["Decision"];
-      /** Findings */
-      findings: components["schemas"]["Finding"][];
-      /** Next Page */
-      next_page: string | null;
-    };
-    /**
-     * SeenOut
-     * @description The questions of a source as they came, and lines that would read those without one.
-     */
-    SeenOut: {
-      /** Proposals */
-      proposals: components["schemas"]["Proposal"][];
-      /** Questions */
-      questions: components["schemas"]["SeenQuestion"][];
-    };
-    /**
-     * SeenQuestion
-     * @description A question as it was answered lately: how often it came, and typical answers.
-     */
-    SeenQuestion: {
-      /**
-       * Distinct
-       * @default 0
-       */
-      distinct: number;
-      /**
-       * Field Type
-       * @default text
-       * @enum {string}
-       */
-      field_type:
-        | "email"
-        | "text"
-        | "long_text"
-        | "phone"
-        | "country"
-        | "date"
-        | "number"
-        | "yes_no"
-        | "choice"
-        | "choices"
-        | "url"
-        | "language"
-        | "time_zone";
-      /** Name */
-      name: string;
-      /** Share */
-      share: number;
-      /** Values */
-      values: string[];
-    };
-    /**
-     * SendStep
-     * @description Send a message. One that goes `at_once` was asked for just now: the promised thing.
-     */
-    SendStep: {
-      /**
-       * At Once
-       * @default false
-       */
-      at_once: boolean;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "send";
-      /** Message */
-      message?: string | null;
-    };
-    /** SequenceChoice */
-    SequenceChoice: {
-      /** Id */
-      id: string;
-      /** Lanes */
-      lanes: components["schemas"]["NamedOut"][];
-      /** Live */
-      live: boolean;
-      /** Name */
-      name: string;
-    };
-    /**
-     * SequenceDocument
-     * @description A sequence. Runs are entered once only; its emails go to subscribers of `list`.
-     */
-    SequenceDocument: {
-      /**
-       * Lanes
-       * @default []
-       */
-      lanes: components["schemas"]["Lane"][];
-      /** List */
-      list?: string | null;
-    };
-    /** SequenceDraftIn */
-    SequenceDraftIn: {
-      /** Based On */
-      based_on: number;
-      document: components["schemas"]["SequenceDocument"];
-    };
-    /** SequenceLine */
-    SequenceLine: {
-      /** Entered */
-      entered: number;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** State */
-      state: string;
-      /** Under Way */
-      under_way: number;
-    };
-    /** SequenceOut */
-    SequenceOut: {
-      /** Counts */
-      counts: components["schemas"]["StepCount"][];
-      /** Differs */
-      differs: boolean;
-      document: components["schemas"]["SequenceDocument"];
-      /** Edits */
-      edits: number;
-      /** Ended */
-      ended: {
-        [key: string]: number;
-      };
-      /** Entered */
-      entered: number;
-      /** Findings */
-      findings: components["schemas"]["Finding"][];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      live: components["schemas"]["SequenceDocument"] | null;
-      /** Live Number */
-      live_number: number | null;
-      /** Name */
-      name: string;
-      /** Revisions */
-      revisions: components["schemas"]["RevisionLine"][];
-      /** State */
-      state: string;
-      /** Under Way */
-      under_way: number;
-    };
-    /**
-     * SessionOut
-     * @description Who is signed in (nobody: no address), and the token that changes need.
-     */
-    SessionOut: {
-      /** Address */
-      address: string | null;
-      /** Csrf */
-      csrf: string;
-      /** Name */
-      name: string;
-      /** Workspaces */
-      workspaces: components["schemas"]["WorkspaceOut"][];
-    };
-    /**
-     * SetField
-     * @description Keep a value in a field.
-     */
-    SetField: {
-      /** After */
-      after: string | boolean | string[];
-      because: components["schemas"]["Because"];
-      /** Before */
-      before: string | boolean | string[] | null;
-      /** Field */
-      field: string;
-      /** Key */
-      key: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "set_field";
-      /** Label */
-      label: string;
-      /** Shown */
-      shown: string;
-      /** Shown Before */
-      shown_before: string;
-    };
-    /** SettingsIn */
-    SettingsIn: {
-      /**
-       * Country
-       * @default
-       */
-      country: string;
-      /** Keeps Ip */
-      keeps_ip: boolean;
-      /** Name */
-      name: string;
-      /** Postal Address */
-      postal_address: string;
-      /** Retention Days */
-      retention_days?: number | null;
-      /** Sender Address */
-      sender_address: string;
-      /** Sender Name */
-      sender_name: string;
-      /** Time Zone */
-      time_zone: string;
-    };
-    /** SettingsOut */
-    SettingsOut: {
-      /** Clock Ahead */
-      clock_ahead: boolean;
-      /** Clock Movable */
-      clock_movable: boolean;
-      /**
-       * Country
-       * @default
-       */
-      country: string;
-      /** Keeps Ip */
-      keeps_ip: boolean;
-      /** Name */
-      name: string;
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      /** Outside */
-      outside: string;
-      /** Postal Address */
-      postal_address: string;
-      /** Retention Days */
-      retention_days?: number | null;
-      /** Role */
-      role: string;
-      /** Sender Address */
-      sender_address: string;
-      /** Sender Name */
-      sender_name: string;
-      /** Slug */
-      slug: string;
-      /** Time Zone */
-      time_zone: string;
-    };
-    /**
-     * ShownRow
-     * @description One of the first rows: its answers as they are in the file, and what the sheet makes of them.
-     */
-    ShownRow: {
-      /** Answers */
-      answers: components["schemas"]["Answer"][];
-      decision: components["schemas"]["Decision"] | null;
-      /** Number */
-      number: number;
-      problem: components["schemas"]["Problem"] | null;
-    };
-    /** SignIn */
-    SignIn: {
-      /** Address */
-      address: string;
-      /** Password */
-      password: string;
-    };
-    /** SignedIn */
-    SignedIn: {
-      /** Signed */
-      signed: boolean;
-    };
-    /** SnagOut */
-    SnagOut: {
-      /** About */
-      about: string;
-      /** Cause */
-      cause: string;
-      /** Closed At */
-      closed_at: string | null;
-      /**
-       * First At
-       * Format: date-time
-       */
-      first_at: string;
-      /** Fix */
-      fix: string;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Last At
-       * Format: date-time
-       */
-      last_at: string;
-      /** Place */
-      place: {
-        [key: string]: unknown;
-      };
-      /** Sentence */
-      sentence: string;
-      /** Times */
-      times: number;
-    };
-    /**
-     * SourceDays
-     * @description What came in through one source, by day, the oldest first.
-     */
-    SourceDays: {
-      /** Days */
-      days: number[];
-      /** Name */
-      name: string;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-      /** Total */
-      total: number;
-    };
-    /** SourceIn */
-    SourceIn: {
-      /** @default form */
-      kind: components["schemas"]["Kind"];
-      /** Name */
-      name: string;
-    };
-    /** SourceLine */
-    SourceLine: {
-      /** Arrived */
-      arrived: number;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      kind: components["schemas"]["Kind"];
-      /** Last At */
-      last_at: string | null;
-      /** Name */
-      name: string;
-      /** State */
-      state: string;
-      /** This Week */
-      this_week: number;
-    };
-    /** SourceOut */
-    SourceOut: {
-      /** Address */
-      address: string;
-      arrivals: components["schemas"]["Arrivals"];
-      /** Differs */
-      differs: boolean;
-      document: components["schemas"]["RouteDocument"];
-      /** Edits */
-      edits: number;
-      /** Findings */
-      findings: components["schemas"]["Finding"][];
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Key */
-      key: string;
-      kind: components["schemas"]["Kind"];
-      /** Live Number */
-      live_number: number | null;
-      /** Name */
-      name: string;
-      /** Revisions */
-      revisions: components["schemas"]["RevisionLine"][];
-      /** State */
-      state: string;
-      /** Try Address */
-      try_address: string;
-    };
-    /**
-     * StartSequence
-     * @description Start a sequence, at the top of a lane (the first one where none is named).
-     */
-    StartSequence: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "start_sequence";
-      /** Lane */
-      lane?: string | null;
-      /** Sequence */
-      sequence?: string | null;
-    };
-    /**
-     * State
-     * @enum {string}
-     */
-    State:
-      "arriving" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
-    /**
-     * StepCount
-     * @description At one step: how many came, and how many are there now.
-     */
-    StepCount: {
-      /** Came */
-      came: number;
-      /** Step */
-      step: string;
-      /** Waiting */
-      waiting: number;
-    };
-    /** SubmissionLine */
-    SubmissionLine: {
-      /** Address */
-      address: string;
-      /** Answers */
-      answers: components["schemas"]["Answer"][];
-      /** Context */
-      context: {
-        [key: string]: unknown;
-      };
-      /** Forgotten */
-      forgotten: boolean;
-      /** Held Because */
-      held_because: string;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Is Test */
-      is_test: boolean;
-      /** Person */
-      person: string | null;
-      /** Problems */
-      problems: string[];
-      /**
-       * Received At
-       * Format: date-time
-       */
-      received_at: string;
-      /** Routed At */
-      routed_at: string | null;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-      /** Source Name */
-      source_name: string;
-      /** State */
-      state: string;
-    };
-    /** SubmissionOut */
-    SubmissionOut: {
-      /** Address */
-      address: string;
-      /** Answers */
-      answers: components["schemas"]["Answer"][];
-      /** Context */
-      context: {
-        [key: string]: unknown;
-      };
-      decision: components["schemas"]["Decision"] | null;
-      /** First Sent At */
-      first_sent_at: string | null;
-      /** Forgotten */
-      forgotten: boolean;
-      /** Held Because */
-      held_because: string;
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Is Test */
-      is_test: boolean;
-      /** Person */
-      person: string | null;
-      /** Problems */
-      problems: string[];
-      /** Raw */
-      raw: string;
-      /** Raw Type */
-      raw_type: string;
-      /**
-       * Received At
-       * Format: date-time
-       */
-      received_at: string;
-      /** Revision */
-      revision: number | null;
-      /** Routed At */
-      routed_at: string | null;
-      /**
-       * Source
-       * Format: uuid
-       */
-      source: string;
-      /** Source Name */
-      source_name: string;
-      /** State */
-      state: string;
-    };
-    /** SubmissionPage */
-    SubmissionPage: {
-      /** Next */
-      next: string | null;
-      /** Submissions */
-      submissions: components["schemas"]["SubmissionLine"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * Subscribe
-     * @description Move a membership, with the wording that was agreed to.
-     */
-    Subscribe: {
-      because: components["schemas"]["Because"];
-      /**
-       * Before
-       * @enum {string}
-       */
-      before: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "subscribe";
-      /** List */
-      list: string;
-      /** Name */
-      name: string;
-      /**
-       * To
-       * @enum {string}
-       */
-      to: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
-      /** Wording */
-      wording: string;
-    };
-    /**
-     * TableShape
-     * @description How a file of rows is written.
-     */
-    TableShape: {
-      /**
-       * Delimiter
-       * @default ,
-       */
-      delimiter: string;
-      /**
-       * Encoding
-       * @default utf-8
-       * @enum {string}
-       */
-      encoding: "utf-8" | "utf-8-sig" | "utf-16" | "utf-16-le" | "utf-16-be" | "windows-1252";
-      /**
-       * Format
-       * @default csv
-       * @enum {string}
-       */
-      format: "csv" | "xlsx";
-      /**
-       * Has Header
-       * @default true
-       */
-      has_header: boolean;
-      /**
-       * Quote
-       * @default "
-       */
-      quote: string;
-    };
-    /**
-     * TagByAnswer
-     * @description Tag by the answer to a question: a table of choice and tags.
-     */
-    TagByAnswer: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "tag_by_answer";
-      /**
-       * Question
-       * @default
-       */
-      question: string;
-      /**
-       * Table
-       * @default []
-       */
-      table: components["schemas"]["TagRow"][];
-    };
-    /** TagOut */
-    TagOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * People
-       * @default 0
-       */
-      people: number;
-    };
-    /**
-     * TagRow
-     * @description The tags that one choice gives.
-     */
-    TagRow: {
-      /** Choice */
-      choice: string;
-      /**
-       * Tags
-       * @default []
-       */
-      tags: string[];
-    };
-    /** TaggedOut */
-    TaggedOut: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Because */
-      because: {
-        [key: string]: unknown;
-      };
-      /** Name */
-      name: string;
-    };
-    /**
-     * Tally
-     * @description Rows by what becomes of them; `again`: an address that stood earlier in the file.
-     */
-    Tally: {
-      /**
-       * Again
-       * @default 0
-       */
-      again: number;
-      /**
-       * New
-       * @default 0
-       */
-      new: number;
-      /**
-       * Refusals
-       * @default []
-       */
-      refusals: components["schemas"]["Refusal"][];
-      /**
-       * Refused
-       * @default 0
-       */
-      refused: number;
-      /**
-       * Unchanged
-       * @default 0
-       */
-      unchanged: number;
-      /**
-       * Updated
-       * @default 0
-       */
-      updated: number;
-    };
-    /** TestIn */
-    TestIn: {
-      /** Answers */
-      answers: components["schemas"]["Answer"][];
-    };
-    /** TestOut */
-    TestOut: {
-      /**
-       * Submission
-       * Format: uuid
-       */
-      submission: string;
-    };
-    /** TrailPage */
-    TrailPage: {
-      /** Facts */
-      facts: components["schemas"]["FactOut"][];
-      /** Next */
-      next: string | null;
-    };
-    /** TurnOnIn */
-    TurnOnIn: {
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-    };
-    /** Unreadable */
-    Unreadable: {
-      /** Value */
-      value: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * VisitorSees
-     * @description What the visitor gets after the form: a text, or another page.
-     */
-    VisitorSees: {
-      /**
-       * Address
-       * @default
-       */
-      address: string;
-      /**
-       * Heading
-       * @default Thank you
-       */
-      heading: string;
-      /**
-       * Kind
-       * @default text
-       * @enum {string}
-       */
-      kind: "text" | "page";
-      /**
-       * Passing
-       * @default []
-       */
-      passing: components["schemas"]["Passing"][];
-      /**
-       * Text
-       * @default
-       */
-      text: string;
-    };
-    /**
-     * WaitStep
-     * @description Wait for a duration.
-     */
-    WaitStep: {
-      duration: components["schemas"]["Duration"];
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "wait";
-    };
-    /** WaitingPerson */
-    WaitingPerson: {
-      /** Address */
-      address: string;
-      /** Came At */
-      came_at: string | null;
-      /** Due At */
-      due_at: string | null;
-      /** Name */
-      name: string;
-      /**
-       * Person
-       * Format: uuid
-       */
-      person: string;
-    };
-    /** WatchIn */
-    WatchIn: {
-      /** Address */
-      address: string;
-      /**
-       * Key Heading
-       * @default
-       */
-      key_heading: string;
-      /**
-       * Minutes
-       * @default 15
-       */
-      minutes: number;
-    };
-    /** WatchOut */
-    WatchOut: {
-      /** Address */
-      address: string;
-      /** Came */
-      came: number;
-      /** Headings */
-      headings: string[];
-      /**
-       * Key Heading
-       * @default
-       */
-      key_heading: string;
-      /** Looked At */
-      looked_at: string | null;
-      /**
-       * Minutes
-       * @default 15
-       */
-      minutes: number;
-      /** Next At */
-      next_at: string | null;
-      problem: components["schemas"]["Problem"] | null;
-      /** Rows */
-      rows: number;
-    };
-    /** WorkspaceIn */
-    WorkspaceIn: {
-      /** Name */
-      name: string;
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-    };
-    /** WorkspaceOut */
-    WorkspaceOut: {
-      /** Name */
-      name: string;
-      /** Role */
-      role: string;
-      /** Slug */
-      slug: string;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * AddTag
+         * @description Put a tag on the person.
+         */
+        AddTag: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_tag";
+            /** Name */
+            name: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * AddTags
+         * @description Tag everybody who comes through.
+         */
+        AddTags: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_tags";
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /**
+         * Answer
+         * @description The answer to one question, exactly as received.
+         */
+        Answer: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Arrivals
+         * @description Figures of a source: all time, the last seven days, and what is not routed.
+         */
+        Arrivals: {
+            /** Arrived */
+            arrived: number;
+            /** Held */
+            held: number;
+            /** Stuck */
+            stuck: number;
+            /** This Week */
+            this_week: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * Because
+         * @description Why a fact is so: a submission and the line of its route, a step, a member or the person.
+         */
+        Because: {
+            /** Band */
+            band?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "route" | "step" | "member" | "person";
+            /** Line Id */
+            line_id?: string | null;
+            /** Member */
+            member?: string | null;
+            /** Revision */
+            revision?: number | null;
+            /** Run Id */
+            run_id?: string | null;
+            /** Send Id */
+            send_id?: string | null;
+            /** Sentence */
+            sentence: string;
+            /** Sequence Id */
+            sequence_id?: string | null;
+            /** Sequence Name */
+            sequence_name?: string | null;
+            /** Source Id */
+            source_id?: string | null;
+            /** Source Name */
+            source_name?: string | null;
+            /** Step Id */
+            step_id?: string | null;
+            /** Submission Id */
+            submission_id?: string | null;
+        };
+        /** BeginIn */
+        BeginIn: {
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * CallOut
+         * @description A call as it came.
+         */
+        CallOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Body */
+            body: string;
+            /** Headers */
+            headers: {
+                [key: string]: string;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Said */
+            said: string;
+            /** Status */
+            status: number;
+            /** Submission */
+            submission: string | null;
+        };
+        /**
+         * CatalogueOut
+         * @description Everything that a document of this workspace can refer to.
+         */
+        CatalogueOut: {
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Lists */
+            lists: components["schemas"]["NamedOut"][];
+            /** Messages */
+            messages: components["schemas"]["NamedOut"][];
+            /** Sequences */
+            sequences: components["schemas"]["SequenceChoice"][];
+            /** Tags */
+            tags: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * Choice
+         * @description One option: the key that is kept, the label people see, and other ways to say it.
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Synonyms
+             * @default []
+             */
+            synonyms: string[];
+        };
+        /** ChoicesIn */
+        ChoicesIn: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+        };
+        /** ClockOut */
+        ClockOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+        };
+        /**
+         * ConsentLine
+         * @description Subscribe to a list: always, or only if the yes/no question `question` is a yes.
+         */
+        ConsentLine: {
+            /** Id */
+            id: string;
+            /** List */
+            list?: string | null;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Wording
+             * @default
+             */
+            wording: string;
+        };
+        /** CountryOut */
+        CountryOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Decision
+         * @description What should happen. Without an address nobody is stored and nothing is done.
+         */
+        Decision: {
+            /** Address */
+            address: string | null;
+            /** Effects */
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["Subscribe"] | components["schemas"]["EnterSequence"])[];
+            /** Is New */
+            is_new: boolean;
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Reading */
+            reading: components["schemas"]["LineReport"][];
+            /** Unmapped */
+            unmapped: string[];
+        };
+        /** DeskOut */
+        DeskOut: {
+            /** Days */
+            days: string[];
+            /** Has Messages */
+            has_messages: boolean;
+            /** Has Sender */
+            has_sender: boolean;
+            /** Has Sequences */
+            has_sequences: boolean;
+            /** Has Sources */
+            has_sources: boolean;
+            /** Held */
+            held: number;
+            /** Next */
+            next: components["schemas"]["NextSend"][];
+            /** People */
+            people: number;
+            /** People Before */
+            people_before: number;
+            /** Snags */
+            snags: components["schemas"]["SnagOut"][];
+            /** Sources */
+            sources: components["schemas"]["SourceDays"][];
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * Done
+         * @description How many an action touched.
+         */
+        Done: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * DoorOut
+         * @description A route that starts a sequence; not live where only its draft does.
+         */
+        DoorOut: {
+            /** Lane */
+            lane: string;
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+        };
+        /**
+         * Duration
+         * @description An amount of time as a specialist says it.
+         */
+        Duration: {
+            /** Amount */
+            amount: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "minutes" | "hours" | "days" | "weeks";
+        };
+        /**
+         * EnterSequence
+         * @description Start a run of a sequence.
+         */
+        EnterSequence: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "enter_sequence";
+            /** Lane */
+            lane: string | null;
+            /** Name */
+            name: string;
+            /** Sequence */
+            sequence: string;
+        };
+        /** EvidenceOut */
+        EvidenceOut: {
+            /** After */
+            after: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /** Before */
+            before: string;
+            /** Page */
+            page: string;
+            /** Wording */
+            wording: string;
+        };
+        /** ExportFilter */
+        ExportFilter: {
+            /** File Import */
+            file_import?: string | null;
+            /**
+             * Form
+             * @default csv
+             * @enum {string}
+             */
+            form: "csv" | "jsonl";
+            /** Since */
+            since?: string | null;
+            /** Source */
+            source?: string | null;
+            /** State */
+            state?: ("received" | "held" | "routed" | "stuck") | null;
+            /**
+             * Tests
+             * @default without
+             * @enum {string}
+             */
+            tests: "without" | "with" | "only";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+        };
+        /** FactOut */
+        FactOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** What */
+            what: {
+                [key: string]: unknown;
+            };
+        };
+        /** FieldIn */
+        FieldIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /** Label */
+            label: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** FieldOut */
+        FieldOut: {
+            /** Built In */
+            built_in: boolean;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** FieldUse */
+        FieldUse: {
+            /**
+             * Field
+             * Format: uuid
+             */
+            field: string;
+            /** People */
+            people: number;
+            /** Routes */
+            routes: components["schemas"]["Filler"][];
+        };
+        /** FieldValue */
+        FieldValue: {
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            } | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /** FileOut */
+        FileOut: {
+            /** Arrived */
+            arrived: number;
+            /** Consent */
+            consent: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done */
+            done: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Failure */
+            failure: string;
+            forecast: components["schemas"]["Tally"] | null;
+            /** Headings */
+            headings: string[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            shape: components["schemas"]["TableShape"] | null;
+            /** Size */
+            size: number;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            state: components["schemas"]["State"];
+            tally: components["schemas"]["Tally"];
+        };
+        /**
+         * Filler
+         * @description A route that fills a field; not live where only its draft does.
+         */
+        Filler: {
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+        };
+        /**
+         * Finding
+         * @description A problem found in pre-flight. One that `stops` keeps the thing from being turned on.
+         */
+        Finding: {
+            /** Code */
+            code: string;
+            /**
+             * Fix
+             * @default
+             */
+            fix: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Stops
+             * @default true
+             */
+            stops: boolean;
+        };
+        /**
+         * Form
+         * @description What a visitor is asked, in order, the words around it, and the ways to show it.
+         */
+        Form: {
+            /**
+             * Button
+             * @default Send
+             */
+            button: string;
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /** Picture */
+            picture?: string | null;
+            /**
+             * Picture Says
+             * @default
+             */
+            picture_says: string;
+            /**
+             * @default {
+             *       "after": 8,
+             *       "button": "Get the guide",
+             *       "not_again": 30,
+             *       "opens": "seconds"
+             *     }
+             */
+            pop_up: components["schemas"]["PopUp"];
+            /**
+             * Questions
+             * @default []
+             */
+            questions: components["schemas"]["Question"][];
+            /**
+             * Shared Screen
+             * @default false
+             */
+            shared_screen: boolean;
+            style?: components["schemas"]["FormStyle"] | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * FormStyle
+         * @description How a form looks. Without one it follows the visitor's light or dark.
+         */
+        FormStyle: {
+            /**
+             * Accent
+             * @default #1D5B4F
+             */
+            accent: string;
+            /**
+             * Corners
+             * @default 4
+             */
+            corners: number;
+            /**
+             * Font
+             * @default plain
+             * @enum {string}
+             */
+            font: "plain" | "legible" | "serif" | "mono";
+            /**
+             * Ink
+             * @default #22282B
+             */
+            ink: string;
+            /**
+             * Paper
+             * @default #FFFFFF
+             */
+            paper: string;
+        };
+        /** HookOut */
+        HookOut: {
+            /** Address */
+            address: string;
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Curl */
+            curl: string;
+            /** Secret */
+            secret: string;
+            /** Signed */
+            signed: boolean;
+        };
+        /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "form" | "posted" | "file" | "sheet" | "webhook";
+        /** LabelIn */
+        LabelIn: {
+            /** Label */
+            label: string;
+        };
+        /**
+         * Lane
+         * @description A column of steps, read downwards.
+         */
+        Lane: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default A
+             */
+            name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"])[];
+        };
+        /**
+         * LineReport
+         * @description What one line made of one submission.
+         */
+        LineReport: {
+            /** After */
+            after?: string | boolean | string[] | null;
+            /** Before */
+            before?: string | boolean | string[] | null;
+            /**
+             * Changes
+             * @default false
+             */
+            changes: boolean;
+            /** Field */
+            field?: string | null;
+            /** Field Key */
+            field_key?: string | null;
+            /** Line */
+            line: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            problem?: components["schemas"]["Problem"] | null;
+            /** Question */
+            question: string;
+            /** Received */
+            received?: string | null;
+            /** Value */
+            value?: string | boolean | string[] | null;
+        };
+        /** ListIn */
+        ListIn: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Name */
+            name: string;
+        };
+        /** ListOut */
+        ListOut: {
+            /** Description */
+            description: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** Name */
+            name: string;
+            /**
+             * Subscribed
+             * @default 0
+             */
+            subscribed: number;
+        };
+        /** ManyIn */
+        ManyIn: {
+            /** Submissions */
+            submissions: string[];
+        };
+        /** MarkIn */
+        MarkIn: {
+            /** Is Test */
+            is_test: boolean;
+            /** Submissions */
+            submissions: string[];
+        };
+        /** MembershipOut */
+        MembershipOut: {
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceOut"][];
+            /** List */
+            list: string;
+            /** State */
+            state: string;
+        };
+        /** MergeIn */
+        MergeIn: {
+            /**
+             * Into
+             * Format: uuid
+             */
+            into: string;
+        };
+        /** MessageIn */
+        MessageIn: {
+            /** Based On */
+            based_on: number;
+            /** Body */
+            body: string;
+            /** Name */
+            name: string;
+            /** Preheader */
+            preheader: string;
+            /** Subject */
+            subject: string;
+        };
+        /** MessageLine */
+        MessageLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Sent */
+            sent: number;
+            /** Subject */
+            subject: string;
+            /** Waiting */
+            waiting: number;
+        };
+        /** MessageOut */
+        MessageOut: {
+            /** Body */
+            body: string;
+            /** Edits */
+            edits: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Preheader */
+            preheader: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Subject */
+            subject: string;
+        };
+        /** MoveIn */
+        MoveIn: {
+            /**
+             * To
+             * Format: date-time
+             */
+            to: string;
+        };
+        /** NameIn */
+        NameIn: {
+            /** Name */
+            name: string;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NextSend
+         * @description Runs that go on within a day, by sequence.
+         */
+        NextSend: {
+            /** Count */
+            count: number;
+            /**
+             * First At
+             * Format: date-time
+             */
+            first_at: string;
+            /** Name */
+            name: string;
+            /**
+             * Sequence
+             * Format: uuid
+             */
+            sequence: string;
+        };
+        /**
+         * Outcome
+         * @description What one line of Consent or Then made of the submission, in a few words.
+         */
+        Outcome: {
+            /** Acts */
+            acts: boolean;
+            /** Line */
+            line: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * OwnForm
+         * @description Of a posted HTML form: where a visitor goes whose answers have to be mended.
+         */
+        OwnForm: {
+            /**
+             * Errors To
+             * @default
+             */
+            errors_to: string;
+            /**
+             * Sites
+             * @default []
+             */
+            sites: string[];
+        };
+        /** PageFilter */
+        PageFilter: {
+            /** After */
+            after?: string | null;
+            /** File Import */
+            file_import?: string | null;
+            /** Since */
+            since?: string | null;
+            /** Source */
+            source?: string | null;
+            /** State */
+            state?: ("received" | "held" | "routed" | "stuck") | null;
+            /**
+             * Tests
+             * @default without
+             * @enum {string}
+             */
+            tests: "without" | "with" | "only";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+        };
+        /**
+         * Passing
+         * @description An answer that is passed along to the next page, under a parameter's name.
+         */
+        Passing: {
+            /** Parameter */
+            parameter: string;
+            /** Question */
+            question: string;
+        };
+        /** PeopleFilter */
+        PeopleFilter: {
+            /** After */
+            after?: string | null;
+            /** List */
+            list?: string | null;
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /** Tag */
+            tag?: string | null;
+            /**
+             * Tests
+             * @default false
+             */
+            tests: boolean;
+        };
+        /** PeoplePage */
+        PeoplePage: {
+            /** Next */
+            next: string | null;
+            /** People */
+            people: components["schemas"]["PersonLine"][];
+            /** Total */
+            total: number;
+        };
+        /** PersonLine */
+        PersonLine: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Address */
+            address: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Lists */
+            lists: string[];
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+        };
+        /** PersonOut */
+        PersonOut: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Address */
+            address: string;
+            /** Fields */
+            fields: components["schemas"]["FieldValue"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Is Test */
+            is_test: boolean;
+            /** Memberships */
+            memberships: components["schemas"]["MembershipOut"][];
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: components["schemas"]["TaggedOut"][];
+            /** Time Zone */
+            time_zone: string;
+        };
+        /** PictureOut */
+        PictureOut: {
+            /** Height */
+            height: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PopUp
+         * @description When a form that is shown as a pop-up opens, and when not again.
+         */
+        PopUp: {
+            /**
+             * After
+             * @default 8
+             */
+            after: number;
+            /**
+             * Button
+             * @default Get the guide
+             */
+            button: string;
+            /**
+             * Not Again
+             * @default 30
+             */
+            not_again: number;
+            /**
+             * Opens
+             * @default seconds
+             * @enum {string}
+             */
+            opens: "seconds" | "scroll" | "leaving" | "button";
+        };
+        /** PreviewOut */
+        PreviewOut: {
+            /** Holes */
+            holes: string[];
+            /** Preheader */
+            preheader: string;
+            problem?: components["schemas"]["Problem"] | null;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Problem
+         * @description Something wrong, as a value: what, where, and what to do about it.
+         */
+        Problem: {
+            /** Code */
+            code: string;
+            /**
+             * Fix
+             * @default
+             */
+            fix: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Proposal
+         * @description A line that would read a question, and where no field fits, the one to make for it.
+         */
+        Proposal: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /** Field Label */
+            field_label: string;
+            line: components["schemas"]["ReadLine"];
+            /** Make */
+            make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
+            /** Question */
+            question: string;
+        };
+        /**
+         * Question
+         * @description One question. `name` is the name of its input, by which its answers are found.
+         */
+        Question: {
+            /**
+             * Boxes
+             * @default 1
+             * @enum {integer}
+             */
+            boxes: 1 | 2;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /** Id */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Look
+             * @default list
+             * @enum {string}
+             */
+            look: "list" | "drop_down" | "buttons";
+            /** Name */
+            name: string;
+            /**
+             * Parameter
+             * @default
+             */
+            parameter: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "email" | "name" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "choice" | "choices" | "yes_no" | "consent" | "address" | "url" | "hidden";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
+        /**
+         * ReadLine
+         * @description One line of the map. A line without question or field is not finished yet.
+         */
+        ReadLine: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Case Right
+             * @default false
+             */
+            case_right: boolean;
+            /**
+             * Constant
+             * @default
+             */
+            constant: string;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Date Order
+             * @default unstated
+             * @enum {string}
+             */
+            date_order: "unstated" | "day_first" | "month_first";
+            /**
+             * Decimal Mark
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
+            /**
+             * Fallback
+             * @default
+             */
+            fallback: string;
+            /** Field */
+            field?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * No Words
+             * @default []
+             */
+            no_words: string[];
+            /**
+             * Overwrite
+             * @default always
+             * @enum {string}
+             */
+            overwrite: "always" | "if_empty" | "never";
+            /**
+             * Part
+             * @default whole
+             * @enum {string}
+             */
+            part: "whole" | "first" | "last";
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Yes Words
+             * @default []
+             */
+            yes_words: string[];
+        };
+        /** Refusal */
+        Refusal: {
+            /** Rows */
+            rows: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /** RemoveIn */
+        RemoveIn: {
+            /** Submissions */
+            submissions: string[];
+            /**
+             * With People
+             * @default false
+             */
+            with_people: boolean;
+        };
+        /** Removed */
+        Removed: {
+            /** People */
+            people: number;
+            /** Submissions */
+            submissions: number;
+        };
+        /** RetypeIn */
+        RetypeIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Date Order
+             * @default unstated
+             * @enum {string}
+             */
+            date_order: "unstated" | "day_first" | "month_first";
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** RetypeOut */
+        RetypeOut: {
+            /** Examples */
+            examples: components["schemas"]["Unreadable"][];
+            /** People */
+            people: number;
+            /** Unreadable */
+            unreadable: number;
+        };
+        /** RevisionLine */
+        RevisionLine: {
+            /** Author */
+            author: string;
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+        };
+        /** RevisionOut */
+        RevisionOut: {
+            /** Author */
+            author: string;
+            document: components["schemas"]["RouteDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * RouteDocument
+         * @description The whole sheet of a source, band by band.
+         */
+        RouteDocument: {
+            /**
+             * Consent
+             * @default []
+             */
+            consent: components["schemas"]["ConsentLine"][];
+            /**
+             * @default {
+             *       "button": "Send",
+             *       "intro": "",
+             *       "picture": null,
+             *       "picture_says": "",
+             *       "pop_up": {
+             *         "after": 8,
+             *         "button": "Get the guide",
+             *         "not_again": 30,
+             *         "opens": "seconds"
+             *       },
+             *       "questions": [],
+             *       "shared_screen": false,
+             *       "style": null,
+             *       "title": ""
+             *     }
+             */
+            form: components["schemas"]["Form"];
+            /**
+             * @default {
+             *       "errors_to": "",
+             *       "sites": []
+             *     }
+             */
+            own_form: components["schemas"]["OwnForm"];
+            /**
+             * Read As
+             * @default []
+             */
+            read_as: components["schemas"]["ReadLine"][];
+            /**
+             * Then
+             * @default []
+             */
+            then: components["schemas"]["Rule"][];
+            /**
+             * @default {
+             *       "address": "",
+             *       "heading": "Thank you",
+             *       "kind": "text",
+             *       "passing": [],
+             *       "text": ""
+             *     }
+             */
+            visitor_sees: components["schemas"]["VisitorSees"];
+        };
+        /** RouteDraftIn */
+        RouteDraftIn: {
+            /** Based On */
+            based_on: number;
+            document: components["schemas"]["RouteDocument"];
+        };
+        /** RowsIn */
+        RowsIn: {
+            document: components["schemas"]["RouteDocument"];
+        };
+        /**
+         * Rule
+         * @description A rule of the Then band. One that is switched off stays, and does nothing.
+         */
+        Rule: {
+            /** Action */
+            action: components["schemas"]["AddTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["StartSequence"];
+            /** Id */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /** RunIn */
+        RunIn: {
+            /**
+             * Consent
+             * @default
+             */
+            consent: string;
+        };
+        /** SampleIn */
+        SampleIn: {
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+            /**
+             * Context
+             * @default {}
+             */
+            context: {
+                [key: string]: unknown;
+            };
+            document: components["schemas"]["RouteDocument"];
+        };
+        /** SampleOut */
+        SampleOut: {
+            decision: components["schemas"]["Decision"];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Next Page */
+            next_page: string | null;
+        };
+        /**
+         * SeenOut
+         * @description The questions of a source as they came, and lines that would read those without one.
+         */
+        SeenOut: {
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Questions */
+            questions: components["schemas"]["SeenQuestion"][];
+        };
+        /**
+         * SeenQuestion
+         * @description A question as it was answered lately: how often it came, and typical answers.
+         */
+        SeenQuestion: {
+            /**
+             * Distinct
+             * @default 0
+             */
+            distinct: number;
+            /**
+             * Field Type
+             * @default text
+             * @enum {string}
+             */
+            field_type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * SendStep
+         * @description Send a message. One that goes `at_once` was asked for just now: the promised thing.
+         */
+        SendStep: {
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "send";
+            /** Message */
+            message?: string | null;
+        };
+        /** SequenceChoice */
+        SequenceChoice: {
+            /** Id */
+            id: string;
+            /** Lanes */
+            lanes: components["schemas"]["NamedOut"][];
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SequenceDocument
+         * @description A sequence. Runs are entered once only; its emails go to subscribers of `list`.
+         */
+        SequenceDocument: {
+            /**
+             * Lanes
+             * @default []
+             */
+            lanes: components["schemas"]["Lane"][];
+            /** List */
+            list?: string | null;
+        };
+        /** SequenceDraftIn */
+        SequenceDraftIn: {
+            /** Based On */
+            based_on: number;
+            document: components["schemas"]["SequenceDocument"];
+        };
+        /** SequenceLine */
+        SequenceLine: {
+            /** Entered */
+            entered: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Under Way */
+            under_way: number;
+        };
+        /** SequenceOut */
+        SequenceOut: {
+            /** Counts */
+            counts: components["schemas"]["StepCount"][];
+            /** Differs */
+            differs: boolean;
+            document: components["schemas"]["SequenceDocument"];
+            /** Edits */
+            edits: number;
+            /** Ended */
+            ended: {
+                [key: string]: number;
+            };
+            /** Entered */
+            entered: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            live: components["schemas"]["SequenceDocument"] | null;
+            /** Live Number */
+            live_number: number | null;
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /** State */
+            state: string;
+            /** Under Way */
+            under_way: number;
+        };
+        /**
+         * SessionOut
+         * @description Who is signed in (nobody: no address), and the token that changes need.
+         */
+        SessionOut: {
+            /** Address */
+            address: string | null;
+            /** Csrf */
+            csrf: string;
+            /** Name */
+            name: string;
+            /** Workspaces */
+            workspaces: components["schemas"]["WorkspaceOut"][];
+        };
+        /**
+         * SetField
+         * @description Keep a value in a field.
+         */
+        SetField: {
+            /** After */
+            after: string | boolean | string[];
+            because: components["schemas"]["Because"];
+            /** Before */
+            before: string | boolean | string[] | null;
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_field";
+            /** Label */
+            label: string;
+            /** Shown */
+            shown: string;
+            /** Shown Before */
+            shown_before: string;
+        };
+        /** SettingsIn */
+        SettingsIn: {
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /** Keeps Ip */
+            keeps_ip: boolean;
+            /** Name */
+            name: string;
+            /** Postal Address */
+            postal_address: string;
+            /** Retention Days */
+            retention_days?: number | null;
+            /** Sender Address */
+            sender_address: string;
+            /** Sender Name */
+            sender_name: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /** SettingsOut */
+        SettingsOut: {
+            /** Clock Ahead */
+            clock_ahead: boolean;
+            /** Clock Movable */
+            clock_movable: boolean;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /** Keeps Ip */
+            keeps_ip: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Outside */
+            outside: string;
+            /** Postal Address */
+            postal_address: string;
+            /** Retention Days */
+            retention_days?: number | null;
+            /** Role */
+            role: string;
+            /** Sender Address */
+            sender_address: string;
+            /** Sender Name */
+            sender_name: string;
+            /** Slug */
+            slug: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * ShownRow
+         * @description One of the first rows: its answers as they are in the file, and what the sheet makes of them.
+         */
+        ShownRow: {
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+            decision: components["schemas"]["Decision"] | null;
+            /** Number */
+            number: number;
+            problem: components["schemas"]["Problem"] | null;
+        };
+        /** SignIn */
+        SignIn: {
+            /** Address */
+            address: string;
+            /** Password */
+            password: string;
+        };
+        /** SignedIn */
+        SignedIn: {
+            /** Signed */
+            signed: boolean;
+        };
+        /** SnagOut */
+        SnagOut: {
+            /** About */
+            about: string;
+            /** Cause */
+            cause: string;
+            /** Closed At */
+            closed_at: string | null;
+            /**
+             * First At
+             * Format: date-time
+             */
+            first_at: string;
+            /** Fix */
+            fix: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Last At
+             * Format: date-time
+             */
+            last_at: string;
+            /** Place */
+            place: {
+                [key: string]: unknown;
+            };
+            /** Sentence */
+            sentence: string;
+            /** Times */
+            times: number;
+        };
+        /**
+         * SourceDays
+         * @description What came in through one source, by day, the oldest first.
+         */
+        SourceDays: {
+            /** Days */
+            days: number[];
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            /** Total */
+            total: number;
+        };
+        /** SourceIn */
+        SourceIn: {
+            /** @default form */
+            kind: components["schemas"]["Kind"];
+            /** Name */
+            name: string;
+        };
+        /** SourceLine */
+        SourceLine: {
+            /** Arrived */
+            arrived: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            kind: components["schemas"]["Kind"];
+            /** Last At */
+            last_at: string | null;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** This Week */
+            this_week: number;
+        };
+        /** SourceOut */
+        SourceOut: {
+            /** Address */
+            address: string;
+            arrivals: components["schemas"]["Arrivals"];
+            /** Differs */
+            differs: boolean;
+            document: components["schemas"]["RouteDocument"];
+            /** Edits */
+            edits: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Key */
+            key: string;
+            kind: components["schemas"]["Kind"];
+            /** Live Number */
+            live_number: number | null;
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /** State */
+            state: string;
+            /** Try Address */
+            try_address: string;
+        };
+        /**
+         * StartSequence
+         * @description Start a sequence, at the top of a lane (the first one where none is named).
+         */
+        StartSequence: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "start_sequence";
+            /** Lane */
+            lane?: string | null;
+            /** Sequence */
+            sequence?: string | null;
+        };
+        /**
+         * State
+         * @enum {string}
+         */
+        State: "arriving" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
+        /**
+         * StepCount
+         * @description At one step: how many came, and how many are there now.
+         */
+        StepCount: {
+            /** Came */
+            came: number;
+            /** Step */
+            step: string;
+            /** Waiting */
+            waiting: number;
+        };
+        /** SubmissionLine */
+        SubmissionLine: {
+            /** Address */
+            address: string;
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+            /** Context */
+            context: {
+                [key: string]: unknown;
+            };
+            /** Forgotten */
+            forgotten: boolean;
+            /** Held Because */
+            held_because: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Is Test */
+            is_test: boolean;
+            /** Person */
+            person: string | null;
+            /** Problems */
+            problems: string[];
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** Routed At */
+            routed_at: string | null;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            /** Source Name */
+            source_name: string;
+            /** State */
+            state: string;
+        };
+        /** SubmissionOut */
+        SubmissionOut: {
+            /** Address */
+            address: string;
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+            /** Context */
+            context: {
+                [key: string]: unknown;
+            };
+            decision: components["schemas"]["Decision"] | null;
+            /** First Sent At */
+            first_sent_at: string | null;
+            /** Forgotten */
+            forgotten: boolean;
+            /** Held Because */
+            held_because: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Is Test */
+            is_test: boolean;
+            /** Person */
+            person: string | null;
+            /** Problems */
+            problems: string[];
+            /** Raw */
+            raw: string;
+            /** Raw Type */
+            raw_type: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** Revision */
+            revision: number | null;
+            /** Routed At */
+            routed_at: string | null;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            /** Source Name */
+            source_name: string;
+            /** State */
+            state: string;
+        };
+        /** SubmissionPage */
+        SubmissionPage: {
+            /** Next */
+            next: string | null;
+            /** Submissions */
+            submissions: components["schemas"]["SubmissionLine"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Subscribe
+         * @description Move a membership, with the wording that was agreed to.
+         */
+        Subscribe: {
+            because: components["schemas"]["Because"];
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "subscribe";
+            /** List */
+            list: string;
+            /** Name */
+            name: string;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
+            /** Wording */
+            wording: string;
+        };
+        /**
+         * TableShape
+         * @description How a file of rows is written.
+         */
+        TableShape: {
+            /**
+             * Delimiter
+             * @default ,
+             */
+            delimiter: string;
+            /**
+             * Encoding
+             * @default utf-8
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-8-sig" | "utf-16" | "utf-16-le" | "utf-16-be" | "windows-1252";
+            /**
+             * Format
+             * @default csv
+             * @enum {string}
+             */
+            format: "csv" | "xlsx";
+            /**
+             * Has Header
+             * @default true
+             */
+            has_header: boolean;
+            /**
+             * Quote
+             * @default "
+             */
+            quote: string;
+        };
+        /**
+         * TagByAnswer
+         * @description Tag by the answer to a question: a table of choice and tags.
+         */
+        TagByAnswer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag_by_answer";
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Table
+             * @default []
+             */
+            table: components["schemas"]["TagRow"][];
+        };
+        /** TagOut */
+        TagOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @default 0
+             */
+            people: number;
+        };
+        /**
+         * TagRow
+         * @description The tags that one choice gives.
+         */
+        TagRow: {
+            /** Choice */
+            choice: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /** TaggedOut */
+        TaggedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * Tally
+         * @description Rows by what becomes of them; `again`: an address that stood earlier in the file.
+         */
+        Tally: {
+            /**
+             * Again
+             * @default 0
+             */
+            again: number;
+            /**
+             * New
+             * @default 0
+             */
+            new: number;
+            /**
+             * Refusals
+             * @default []
+             */
+            refusals: components["schemas"]["Refusal"][];
+            /**
+             * Refused
+             * @default 0
+             */
+            refused: number;
+            /**
+             * Unchanged
+             * @default 0
+             */
+            unchanged: number;
+            /**
+             * Updated
+             * @default 0
+             */
+            updated: number;
+        };
+        /** TestIn */
+        TestIn: {
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
+        };
+        /** TestOut */
+        TestOut: {
+            /**
+             * Submission
+             * Format: uuid
+             */
+            submission: string;
+        };
+        /** TrailPage */
+        TrailPage: {
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Next */
+            next: string | null;
+        };
+        /** TurnOnIn */
+        TurnOnIn: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** Unreadable */
+        Unreadable: {
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * VisitorSees
+         * @description What the visitor gets after the form: a text, or another page.
+         */
+        VisitorSees: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Heading
+             * @default Thank you
+             */
+            heading: string;
+            /**
+             * Kind
+             * @default text
+             * @enum {string}
+             */
+            kind: "text" | "page";
+            /**
+             * Passing
+             * @default []
+             */
+            passing: components["schemas"]["Passing"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * WaitStep
+         * @description Wait for a duration.
+         */
+        WaitStep: {
+            duration: components["schemas"]["Duration"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait";
+        };
+        /** WaitingPerson */
+        WaitingPerson: {
+            /** Address */
+            address: string;
+            /** Came At */
+            came_at: string | null;
+            /** Due At */
+            due_at: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+        };
+        /** WatchIn */
+        WatchIn: {
+            /** Address */
+            address: string;
+            /**
+             * Key Heading
+             * @default
+             */
+            key_heading: string;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
+        };
+        /** WatchOut */
+        WatchOut: {
+            /** Address */
+            address: string;
+            /** Came */
+            came: number;
+            /** Headings */
+            headings: string[];
+            /**
+             * Key Heading
+             * @default
+             */
+            key_heading: string;
+            /** Looked At */
+            looked_at: string | null;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
+            /** Next At */
+            next_at: string | null;
+            problem: components["schemas"]["Problem"] | null;
+            /** Rows */
+            rows: number;
+        };
+        /** WorkspaceIn */
+        WorkspaceIn: {
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+        };
+        /** WorkspaceOut */
+        WorkspaceOut: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Slug */
+            slug: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  server_workspaces_api_countries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CountryOut"][];
-        };
-      };
-    };
-  };
-  server_config_api_schema: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            [key: string]: unknown;
-          };
-        };
-      };
-    };
-  };
-  server_workspaces_api_session: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-    };
-  };
-  server_workspaces_api_sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SignIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-    };
-  };
-  server_workspaces_api_sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-    };
-  };
-  server_workspaces_api_time_zones: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string[];
-        };
-      };
-    };
-  };
-  server_desk_api_add_workspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WorkspaceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WorkspaceOut"];
-        };
-      };
-    };
-  };
-  server_workspaces_api_get_settings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SettingsOut"];
-        };
-      };
-    };
-  };
-  server_workspaces_api_put_settings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SettingsIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SettingsOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_catalogue: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CatalogueOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_post_clock: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MoveIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ClockOut"];
-        };
-      };
-    };
-  };
-  server_desk_api_desk: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DeskOut"];
-        };
-      };
-    };
-  };
-  server_people_api_fields: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FieldOut"][];
-        };
-      };
-    };
-  };
-  server_people_api_add_field: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FieldIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FieldOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_field_use: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FieldUse"][];
-        };
-      };
-    };
-  };
-  server_people_api_delete_field: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_people_api_put_choices: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChoicesIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FieldOut"];
-        };
-      };
-    };
-  };
-  server_people_api_put_label: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LabelIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FieldOut"];
-        };
-      };
-    };
-  };
-  server_people_api_post_merge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MergeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_people_api_post_retype: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RetypeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RetypeOut"];
-        };
-      };
-    };
-  };
-  server_people_api_post_retype_preview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        field: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RetypeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RetypeOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_get_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_post_cancel: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_post_count: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_post_go_on: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_put_part: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_get_refused: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-    };
-  };
-  server_intake_files_api_rows: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RowsIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ShownRow"][];
-        };
-      };
-    };
-  };
-  server_intake_files_api_post_run: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RunIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_put_shape: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TableShape"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_people_api_lists: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ListOut"][];
-        };
-      };
-    };
-  };
-  server_people_api_add_list: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ListIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ListOut"];
-        };
-      };
-    };
-  };
-  server_mail_api_messages: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MessageLine"][];
-        };
-      };
-    };
-  };
-  server_mail_api_add_message: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NameIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MessageOut"];
-        };
-      };
-    };
-  };
-  server_mail_api_get_message: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        message: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MessageOut"];
-        };
-      };
-    };
-  };
-  server_mail_api_put_message: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        message: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MessageIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MessageOut"];
-        };
-      };
-    };
-  };
-  server_mail_api_get_preview: {
-    parameters: {
-      query?: {
-        person?: string | null;
-      };
-      header?: never;
-      path: {
-        workspace: string;
-        message: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PreviewOut"];
-        };
-      };
-    };
-  };
-  server_people_api_people: {
-    parameters: {
-      query?: {
-        search?: string;
-        tag?: string | null;
-        list?: string | null;
-        tests?: boolean;
-        after?: string | null;
-      };
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeoplePage"];
-        };
-      };
-    };
-  };
-  server_people_api_person: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        person: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PersonOut"];
-        };
-      };
-    };
-  };
-  server_people_api_trail: {
-    parameters: {
-      query?: {
-        after?: string | null;
-      };
-      header?: never;
-      path: {
-        workspace: string;
-        person: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrailPage"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_picture: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PictureOut"];
-        };
-      };
-    };
-  };
-  server_mail_api_again: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        snag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_mail_api_went_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        snag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_sequences_api_sequences: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceLine"][];
-        };
-      };
-    };
-  };
-  server_sequences_api_add_sequence: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NameIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_get_sequence: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_doors: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DoorOut"][];
-        };
-      };
-    };
-  };
-  server_sequences_api_put_draft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SequenceDraftIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_post_pause: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_post_resume: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_post_turn_on: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TurnOnIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SequenceOut"];
-        };
-      };
-    };
-  };
-  server_sequences_api_waiting: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        sequence: string;
-        step: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WaitingPerson"][];
-        };
-      };
-    };
-  };
-  server_snags_api_snags: {
-    parameters: {
-      query?: {
-        closed?: boolean;
-      };
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SnagOut"][];
-        };
-      };
-    };
-  };
-  server_snags_api_close_snag: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        snag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SnagOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_sources: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceLine"][];
-        };
-      };
-    };
-  };
-  server_intake_api_add_source: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SourceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_get_source: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_put_draft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RouteDraftIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_files_api_files: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"][];
-        };
-      };
-    };
-  };
-  server_intake_files_api_begin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BeginIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-    };
-  };
-  server_intake_connections_api_get_hook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HookOut"];
-        };
-      };
-    };
-  };
-  server_intake_connections_api_put_hook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SignedIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HookOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_put_name: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NameIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_pause: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_resume: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_get_revision: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RevisionOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_sample: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SampleIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SampleOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_get_seen: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SeenOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_test: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TestIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TestOut"];
-        };
-      };
-    };
-  };
-  server_intake_api_post_turn_on: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TurnOnIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SourceOut"];
-        };
-      };
-    };
-  };
-  server_intake_connections_api_get_watch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-    };
-  };
-  server_intake_connections_api_put_watch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WatchIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-    };
-  };
-  server_intake_connections_api_post_look: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        source: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_submissions: {
-    parameters: {
-      query?: {
-        source?: string | null;
-        file_import?: string | null;
-        state?: ("received" | "held" | "routed" | "stuck") | null;
-        since?: string | null;
-        until?: string | null;
-        text?: string;
-        tests?: "without" | "with" | "only";
-        after?: string | null;
-      };
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SubmissionPage"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_again: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        snag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_export: {
-    parameters: {
-      query?: {
-        source?: string | null;
-        file_import?: string | null;
-        state?: ("received" | "held" | "routed" | "stuck") | null;
-        since?: string | null;
-        until?: string | null;
-        text?: string;
-        tests?: "without" | "with" | "only";
-        form?: "csv" | "jsonl";
-      };
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": unknown;
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_post_hold: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManyIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_post_release: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManyIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_post_remove: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RemoveIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Removed"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_post_mark: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MarkIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Done"];
-        };
-      };
-    };
-  };
-  server_intake_submissions_api_get_submission: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-        submission: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SubmissionOut"];
-        };
-      };
-    };
-  };
-  server_people_api_tags: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TagOut"][];
-        };
-      };
-    };
-  };
-  server_people_api_add_tag: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        workspace: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NameIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TagOut"];
-        };
-      };
-    };
-  };
+    server_workspaces_api_countries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountryOut"][];
+                };
+            };
+        };
+    };
+    server_config_api_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    server_workspaces_api_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    server_workspaces_api_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    server_workspaces_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    server_workspaces_api_time_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    server_desk_api_add_workspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceOut"];
+                };
+            };
+        };
+    };
+    server_workspaces_api_get_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    server_workspaces_api_put_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_post_clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+        };
+    };
+    server_desk_api_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+        };
+    };
+    server_people_api_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"][];
+                };
+            };
+        };
+    };
+    server_people_api_add_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_field_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldUse"][];
+                };
+            };
+        };
+    };
+    server_people_api_delete_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_put_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+        };
+    };
+    server_people_api_put_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+        };
+    };
+    server_people_api_post_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_post_retype: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetypeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetypeOut"];
+                };
+            };
+        };
+    };
+    server_people_api_post_retype_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetypeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetypeOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_put_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_get_refused: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    server_intake_files_api_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownRow"][];
+                };
+            };
+        };
+    };
+    server_intake_files_api_post_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_put_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableShape"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_people_api_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"][];
+                };
+            };
+        };
+    };
+    server_people_api_add_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_messages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageLine"][];
+                };
+            };
+        };
+    };
+    server_mail_api_add_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_get_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_put_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_get_preview: {
+        parameters: {
+            query?: {
+                person?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_people_api_people: {
+        parameters: {
+            query?: {
+                search?: string;
+                tag?: string | null;
+                list?: string | null;
+                tests?: boolean;
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePage"];
+                };
+            };
+        };
+    };
+    server_people_api_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+        };
+    };
+    server_people_api_trail: {
+        parameters: {
+            query?: {
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailPage"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                snag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_mail_api_went_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                snag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_sequences_api_sequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceLine"][];
+                };
+            };
+        };
+    };
+    server_sequences_api_add_sequence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_get_sequence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_doors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorOut"][];
+                };
+            };
+        };
+    };
+    server_sequences_api_put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_post_pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_post_resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_post_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingPerson"][];
+                };
+            };
+        };
+    };
+    server_snags_api_snags: {
+        parameters: {
+            query?: {
+                closed?: boolean;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnagOut"][];
+                };
+            };
+        };
+    };
+    server_snags_api_close_snag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                snag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnagOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceLine"][];
+                };
+            };
+        };
+    };
+    server_intake_api_add_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_get_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_files_api_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"][];
+                };
+            };
+        };
+    };
+    server_intake_files_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_get_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_put_hook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_put_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_get_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SampleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_get_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_get_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_put_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_connections_api_post_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_submissions: {
+        parameters: {
+            query?: {
+                source?: string | null;
+                file_import?: string | null;
+                state?: ("received" | "held" | "routed" | "stuck") | null;
+                since?: string | null;
+                until?: string | null;
+                text?: string;
+                tests?: "without" | "with" | "only";
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionPage"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                snag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_export: {
+        parameters: {
+            query?: {
+                source?: string | null;
+                file_import?: string | null;
+                state?: ("received" | "held" | "routed" | "stuck") | null;
+                since?: string | null;
+                until?: string | null;
+                text?: string;
+                tests?: "without" | "with" | "only";
+                form?: "csv" | "jsonl";
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_hold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_post_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_submissions_api_get_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+        };
+    };
+    server_people_api_tags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TagOut"][];
+                };
+            };
+        };
+    };
+    server_people_api_add_tag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TagOut"];
+                };
+            };
+        };
+    };
 }

@@ -29,7 +29,7 @@ export function DocumentActions(props: DocumentActionsProps) {
       {owner.state === "paused" && <Button onClick={() => void onResume()}>Resume</Button>}
       <TurnOn
         again={isLive}
-        stopped={findings.filter((one) => one.stops).length}
+        findings={findings}
         disabled={!hasChanges}
         says={says}
         onTurnOn={onTurnOn}

@@ -6,13 +6,14 @@ import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { counted } from "./moment";
 
 interface TurnOnProps {
   /** It is live already, and the draft would replace what is live. */
   again: boolean;
-  /** How many findings of pre-flight stop it. */
-  stopped: number;
+  /** What pre-flight found: some of it stops, the rest is to be seen before. */
+  findings: Schemas["Finding"][];
   disabled: boolean;
   /** What becomes of people who are in it. */
   says?: string | undefined;
@@ -20,7 +21,8 @@ interface TurnOnProps {
 }
 
 /** Makes the draft live, with a note for the history. */
-export function TurnOn({ again, stopped, disabled, says, onTurnOn }: TurnOnProps) {
+export function TurnOn({ again, findings, disabled, says, onTurnOn }: TurnOnProps) {
+  const stopped = findings.filter((one) => one.stops).length;
   const [asking, setAsking] = useState(false);
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
@@ -52,7 +54,18 @@ export function TurnOn({ again, stopped, disabled, says, onTurnOn }: TurnOnProps
                   : "What comes in is decided by this sheet from now on."}{" "}
                 {says}
               </Typography>
+              {findings.map((one) => (
+                <Typography
+                  key={one.code + one.place}
+                  variant="body2"
+                  color="warning"
+                  sx={{ mb: 1 }}
+                >
+                  {one.sentence}
+                </Typography>
+              ))}
               <TextField
+                sx={{ mt: 1 }}
                 label="Note for the history"
                 value={note}
                 onChange={(event) => setNote(event.target.value)}

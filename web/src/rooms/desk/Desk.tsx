@@ -42,7 +42,16 @@ export function Desk() {
         name="Stuck"
         note={desk.snags.length ? counted(desk.snags.length, "cause", "causes") : "nothing"}
       >
-        {desk.snags.length === 0 && <BandRow>Nothing is stuck.</BandRow>}
+        {desk.snags.length === 0 && desk.held === 0 && <BandRow>Nothing is stuck.</BandRow>}
+        {desk.held > 0 && (
+          <BandRow>
+            <Typography variant="body2">
+              <strong>{counted(desk.held, "submission", "submissions")}</strong> held, since they
+              look like a program’s ·{" "}
+              <Link to={`${at}/submissions?state=held`}>See them, and let them through</Link>
+            </Typography>
+          </BandRow>
+        )}
         {desk.snags.map((snag, index) => (
           <BandRow key={snag.id} ruled={index > 0}>
             <Typography variant="body2">

@@ -55,9 +55,11 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
                 It went out
               </Button>
             )}
-            <Button variant="outlined" onClick={() => void act(again)}>
-              {snag.about === "send" ? "Send again" : "Route again"}
-            </Button>
+            {snag.about !== "sheet" && (
+              <Button variant="outlined" onClick={() => void act(again)}>
+                {snag.about === "send" ? "Send again" : "Route again"}
+              </Button>
+            )}
             <Button onClick={() => void act(close)}>Leave it so</Button>
           </Stack>
         )}

@@ -31,6 +31,7 @@ export function ArrivesForm(props: BandsProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const questions = document.form.questions;
   const asked = questions.filter((one) => one.type !== "hidden").length;
+  const optional = questions.filter((one) => one.type !== "hidden" && !one.required).length;
   const add = (type: Question["type"]) => {
     const question = emptyQuestion(type, !questions.some((one) => one.name === "email"));
     edit((route) => ({ ...route, form: { ...route.form, questions: [...questions, question] } }));
@@ -109,9 +110,10 @@ export function ArrivesForm(props: BandsProps) {
               <Button onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
                 Add a question
               </Button>
-              {asked > 2 && (
-                <Typography variant="caption" color="warning">
+              {asked > 2 && optional > 0 && (
+                <Typography variant="caption" color={asked > 3 ? "warning" : "textSecondary"}>
                   {asked} questions: each one beyond two costs sign-ups
+                  {asked > 4 && `, and ${optional} of them are not needed`}
                 </Typography>
               )}
               <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
