@@ -2,11 +2,22 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Literal
 
 from .values import Choice, FieldType, Kept, country_name, language_name
 
 MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
+
+
+@dataclass(frozen=True)
+class Happening:
+    """Something that happened to a person: a submission, a send, an event by its name."""
+
+    what: Literal["submitted", "sent", "event"]
+    about: str
+    """Id of the source or message, or the name of the event."""
+    at: datetime
 
 
 @dataclass(frozen=True)
@@ -19,6 +30,10 @@ class Person:
     memberships: Mapping[str, MembershipState] = field(default_factory=dict)
     entered: frozenset[str] = frozenset()
     """Sequences that this person is in, or has been in."""
+    under_way: frozenset[str] = frozenset()
+    """Those that this person is in now."""
+    score: int = 0
+    happened: tuple[Happening, ...] = ()
     time_zone: str = "UTC"
 
     def membership(self, list_id: str) -> MembershipState:
@@ -74,5 +89,6 @@ class Catalogue:
     lists: Mapping[str, str] = field(default_factory=dict)
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
+    sources: Mapping[str, str] = field(default_factory=dict)
     country: str = ""
     """The country of phone numbers that name none (alpha-2), if the workspace has one."""

@@ -24,6 +24,7 @@ def run_tests(parts: list[str]) -> int:
         return 2
     folder = Path(tempfile.mkdtemp(prefix="yalla-test-"))
     folder.chmod(0o755)
+    (folder / "static").mkdir()
     cluster = Cluster(folder / "postgres", durable=False)
     counts = _Counts(folder / "counts.json")
     try:

@@ -1,0 +1,511 @@
+"""Conditions: one language for routes, splits, doors, goals and audiences.
+
+All of, any of, none of, nested, over comparisons of a subject and a value. Missing is a
+value of its own: "is not" and "does not contain" hold for a missing value; "is", "contains"
+and comparisons of size do not. Text is compared without case and accents unless asked
+otherwise, dates in the person's time zone.
+
+`explain` evaluates for one person. The server compiles the same document to SQL for
+everybody; a property test holds the two against each other.
+"""
+
+from collections.abc import Iterator, Mapping
+from datetime import date, datetime, timedelta
+from decimal import Decimal, InvalidOperation
+from typing import Annotated, Literal
+from zoneinfo import ZoneInfo
+
+from pydantic import Field
+
+from .documents import Frozen
+from .folding import folded
+from .forms import Answers, answer_to
+from .people import Catalogue, FieldFacts, MembershipState, Person
+from .values import FieldType
+
+Comparison = Literal[
+    "is",
+    "is_not",
+    "one_of",
+    "contains",
+    "not_contains",
+    "begins",
+    "less",
+    "at_most",
+    "more",
+    "at_least",
+    "before",
+    "after",
+    "in_last_days",
+    "in_next_days",
+    "empty",
+    "not_empty",
+]
+_HOLD_FOR_MISSING = ("is_not", "not_contains", "empty")
+_SIZES: tuple[Comparison, ...] = ("is", "is_not", "less", "at_most", "more", "at_least")
+_TEXTS: tuple[Comparison, ...] = ("is", "is_not", "one_of", "contains", "not_contains", "begins")
+_KEYS: tuple[Comparison, ...] = ("is", "is_not", "one_of")
+_DATES: tuple[Comparison, ...] = (
+    "is",
+    "is_not",
+    "before",
+    "after",
+    "in_last_days",
+    "in_next_days",
+)
+_EMPTY: tuple[Comparison, ...] = ("empty", "not_empty")
+
+
+def comparisons_of(field_type: FieldType) -> tuple[Comparison, ...]:
+    """The comparisons that a field of this type can be put to."""
+    match field_type:
+        case "number":
+            return (*_SIZES, *_EMPTY)
+        case "date":
+            return (*_DATES, *_EMPTY)
+        case "choices":
+            return ("contains", "not_contains", *_EMPTY)
+        case "choice" | "country" | "language" | "time_zone" | "yes_no":
+            return (*_KEYS, *_EMPTY)
+        case _:
+            return (*_TEXTS, *_EMPTY)
+
+
+class FieldTest(Frozen):
+    """A field compared with a value, as the field keeps it (yes or no as "yes", "no")."""
+
+    kind: Literal["field"] = "field"
+    field: str = ""
+    op: Comparison = "is"
+    value: str = ""
+    values: tuple[str, ...] = ()
+    """Of one_of."""
+    exact: bool = False
+    """Whether case and accents count."""
+
+
+class TagTest(Frozen):
+    """Has the tag, or has it not."""
+
+    kind: Literal["tag"] = "tag"
+    tag: str = ""
+    has: bool = True
+
+
+class MembershipTest(Frozen):
+    """Is in one of these states on a list, or is in none of them."""
+
+    kind: Literal["membership"] = "membership"
+    list: str = ""
+    states: tuple[MembershipState, ...] = ("subscribed",)
+    holds: bool = True
+
+
+class AnswerTest(Frozen):
+    """An answer of this submission, or its context (names with @), compared as text."""
+
+    kind: Literal["answer"] = "answer"
+    question: str = ""
+    op: Comparison = "is"
+    value: str = ""
+    values: tuple[str, ...] = ()
+    exact: bool = False
+
+
+class SourceTest(Frozen):
+    """This submission came in through one of these sources."""
+
+    kind: Literal["source"] = "source"
+    sources: tuple[str, ...] = ()
+
+
+class ScoreTest(Frozen):
+    """The score compared with a number."""
+
+    kind: Literal["score"] = "score"
+    op: Literal["less", "at_most", "more", "at_least", "is", "is_not"] = "at_least"
+    value: int = 0
+
+
+class HappenedTest(Frozen):
+    """Something happened so many times: came in through a source, was sent a message, an event
+    by its name; within the last hours, before or after a moment."""
+
+    kind: Literal["happened"] = "happened"
+    what: Literal["submitted", "sent", "event"] = "submitted"
+    about: str = ""
+    """Id of the source or message, name of the event; any where it is empty."""
+    at_least: int = Field(default=1, ge=0)
+    at_most: int | None = Field(default=None, ge=0)
+    within_hours: int | None = Field(default=None, ge=1, le=24 * 3660)
+    before: datetime | None = None
+    after: datetime | None = None
+
+
+class RunTest(Frozen):
+    """Is under way in a sequence, was ever in it, or never was."""
+
+    kind: Literal["run"] = "run"
+    sequence: str = ""
+    state: Literal["under_way", "ever", "never"] = "ever"
+
+
+class Group(Frozen):
+    """All of, any of, or none of some conditions; all of nothing holds, any of nothing does not."""
+
+    kind: Literal["all", "any", "none"] = "all"
+    of: tuple["Condition", ...] = Field(default=(), max_length=50)
+
+
+Condition = Annotated[
+    Group
+    | FieldTest
+    | TagTest
+    | MembershipTest
+    | AnswerTest
+    | SourceTest
+    | ScoreTest
+    | HappenedTest
+    | RunTest,
+    Field(discriminator="kind"),
+]
+Group.model_rebuild()
+
+
+class Circumstances(Frozen):
+    """What a condition looks at besides the person: now, and the submission, if there is one."""
+
+    now: datetime
+    zone: str = "UTC"
+    """Of people whose own zone is not known."""
+    answers: Answers = ()
+    source: str = ""
+
+
+class Explained(Frozen):
+    """A condition with what was seen and whether it held, and the same of its parts."""
+
+    said: str
+    seen: str = ""
+    held: bool
+    of: tuple["Explained", ...] = ()
+
+
+Explained.model_rebuild()
+
+
+def holds(condition: Condition, person: Person, seen: Circumstances, catalogue: Catalogue) -> bool:
+    """Whether a condition holds for one person."""
+    match condition:
+        case Group():
+            parts = (holds(one, person, seen, catalogue) for one in condition.of)
+            if condition.kind == "any":
+                return any(parts)
+            return all(parts) if condition.kind == "all" else not any(parts)
+        case FieldTest():
+            return _field_holds(condition, person, seen, catalogue)
+        case TagTest():
+            return (condition.tag in person.tags) == condition.has
+        case MembershipTest():
+            return (person.membership(condition.list) in condition.states) == condition.holds
+        case AnswerTest():
+            answer = answer_to(seen.answers, condition.question) or ""
+            return _text_holds(condition, answer)
+        case SourceTest():
+            return seen.source in condition.sources
+        case ScoreTest():
+            return _size_holds(condition.op, Decimal(person.score), Decimal(condition.value))
+        case HappenedTest():
+            count = _times(condition, person, seen.now)
+            most = condition.at_most
+            return count >= condition.at_least and (most is None or count <= most)
+        case RunTest():
+            return _run_holds(condition, person)
+
+
+def explain(
+    condition: Condition, person: Person, seen: Circumstances, catalogue: Catalogue
+) -> Explained:
+    """The same, with the value that each leaf saw."""
+    parts: tuple[Explained, ...] = ()
+    if isinstance(condition, Group):
+        parts = tuple(explain(one, person, seen, catalogue) for one in condition.of)
+    return Explained(
+        said=say(condition, catalogue),
+        seen=_seen(condition, person, seen, catalogue),
+        held=holds(condition, person, seen, catalogue),
+        of=parts,
+    )
+
+
+def leaves(condition: Condition) -> Iterator[Condition]:
+    """Every comparison in a condition, without the groups."""
+    if isinstance(condition, Group):
+        for one in condition.of:
+            yield from leaves(one)
+    else:
+        yield condition
+
+
+def _field_holds(
+    test: FieldTest, person: Person, seen: Circumstances, catalogue: Catalogue
+) -> bool:
+    target = catalogue.fields.get(test.field)
+    if target is None or test.op not in comparisons_of(target.type):
+        return False
+    value = person.values.get(target.key)
+    if value in (None, "", ()):
+        return test.op in _HOLD_FOR_MISSING
+    if test.op in _EMPTY:
+        return test.op == "not_empty"
+    if isinstance(value, tuple):
+        return (test.value in value) == (test.op == "contains")
+    if isinstance(value, bool):
+        value = "yes" if value else "no"
+    match target.type:
+        case "number":
+            return _size_holds(test.op, _decimal(value), _decimal(test.value))
+        case "date":
+            return _date_holds(test, value, today_of(person, seen))
+        case "choice" | "country" | "language" | "time_zone" | "yes_no":
+            return _key_holds(test, value)
+        case _:
+            return _text_holds(test, value)
+
+
+def today_of(person: Person, seen: Circumstances) -> date:
+    """The date in the person's time zone."""
+    return seen.now.astimezone(ZoneInfo(person.time_zone or seen.zone)).date()
+
+
+def _key_holds(test: FieldTest, value: str) -> bool:
+    if test.op == "one_of":
+        return value in test.values
+    return (value == test.value) == (test.op == "is")
+
+
+def _text_holds(test: FieldTest | AnswerTest, value: str) -> bool:
+    if not value.strip():
+        return test.op in _HOLD_FOR_MISSING
+    if test.op in _EMPTY:
+        return test.op == "not_empty"
+    plain = (lambda text: text) if test.exact else folded
+    found, wanted = plain(value), plain(test.value)
+    match test.op:
+        case "is" | "is_not":
+            return (found == wanted) == (test.op == "is")
+        case "contains" | "not_contains":
+            return (wanted in found) == (test.op == "contains")
+        case "begins":
+            return found.startswith(wanted)
+        case "one_of":
+            return found in {plain(one) for one in test.values}
+        case _:
+            return False
+
+
+def _size_holds(op: str, value: Decimal | None, wanted: Decimal | None) -> bool:
+    if value is None or wanted is None:
+        return op in _HOLD_FOR_MISSING
+    return {
+        "is": value == wanted,
+        "is_not": value != wanted,
+        "less": value < wanted,
+        "at_most": value <= wanted,
+        "more": value > wanted,
+        "at_least": value >= wanted,
+    }.get(op, False)
+
+
+def _date_holds(test: FieldTest, value: str, today: date) -> bool:
+    found, wanted = iso_date(value), iso_date(test.value)
+    if found is None:
+        return test.op in _HOLD_FOR_MISSING
+    if test.op in ("in_last_days", "in_next_days"):
+        days = days_of(test.value)
+        if days is None:
+            return False
+        if test.op == "in_last_days":
+            return today - timedelta(days=days) <= found <= today
+        return today <= found <= today + timedelta(days=days)
+    if wanted is None:
+        return test.op in _HOLD_FOR_MISSING
+    return {
+        "is": found == wanted,
+        "is_not": found != wanted,
+        "before": found < wanted,
+        "after": found > wanted,
+    }.get(test.op, False)
+
+
+def iso_date(text: str) -> date | None:
+    """A date as ISO 8601 writes it, or None."""
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        return None
+
+
+def days_of(text: str) -> int | None:
+    """A number of days from 0 to 36,500, or None."""
+    return int(text) if text.isascii() and text.isdigit() and int(text) <= 36_500 else None
+
+
+def _decimal(text: str) -> Decimal | None:
+    try:
+        found = Decimal(text)
+    except InvalidOperation:
+        return None
+    return found if found.is_finite() else None
+
+
+def number_of(text: str) -> Decimal | None:
+    """A finite decimal number, or None."""
+    return _decimal(text.strip())
+
+
+def _times(test: HappenedTest, person: Person, now: datetime) -> int:
+    since = now - timedelta(hours=test.within_hours) if test.within_hours else None
+    return sum(
+        1
+        for one in person.happened
+        if one.what == test.what
+        and (not test.about or one.about == test.about)
+        and one.at <= now
+        and (since is None or one.at >= since)
+        and (test.before is None or one.at < test.before)
+        and (test.after is None or one.at > test.after)
+    )
+
+
+def _run_holds(test: RunTest, person: Person) -> bool:
+    if test.state == "under_way":
+        return test.sequence in person.under_way
+    return (test.sequence in person.entered) == (test.state == "ever")
+
+
+# In words.
+
+_OPS: Mapping[str, str] = {
+    "is": "is",
+    "is_not": "is not",
+    "one_of": "is one of",
+    "contains": "contains",
+    "not_contains": "does not contain",
+    "begins": "begins with",
+    "less": "is less than",
+    "at_most": "is at most",
+    "more": "is more than",
+    "at_least": "is at least",
+    "before": "is before",
+    "after": "is after",
+    "in_last_days": "was in the last",
+    "in_next_days": "is in the next",
+    "empty": "is empty",
+    "not_empty": "is not empty",
+}
+
+
+def say(condition: Condition, catalogue: Catalogue) -> str:
+    """A condition as a plain sentence."""
+    match condition:
+        case Group():
+            return _say_group(condition, catalogue)
+        case FieldTest():
+            target = catalogue.fields.get(condition.field)
+            return _say_test(target.label if target else "a field that is gone", condition, target)
+        case AnswerTest():
+            return _say_test(f"the answer to “{condition.question}”", condition, None)
+        case TagTest():
+            name = catalogue.tags.get(condition.tag, "a tag that is gone")
+            return f"has {'' if condition.has else 'not '}the tag {name}"
+        case MembershipTest():
+            name = catalogue.lists.get(condition.list, "a list that is gone")
+            states = " or ".join(
+                "on no terms" if one == "none" else one for one in condition.states
+            )
+            return f"is {'' if condition.holds else 'not '}{states} on {name}"
+        case SourceTest():
+            names = [
+                catalogue.sources.get(one, "a source that is gone") for one in condition.sources
+            ]
+            return f"came in by {' or '.join(names) or 'no source'}"
+        case ScoreTest():
+            return f"the score {_OPS[condition.op]} {condition.value}"
+        case HappenedTest():
+            return _say_happened(condition, catalogue)
+        case RunTest():
+            facts = catalogue.sequences.get(condition.sequence)
+            name = facts.name if facts else "a sequence that is gone"
+            words = {"under_way": "is under way in", "ever": "was in", "never": "was never in"}
+            return f"{words[condition.state]} {name}"
+
+
+def _say_group(group: Group, catalogue: Catalogue) -> str:
+    parts = [
+        f"({said})" if isinstance(one, Group) and len(one.of) > 1 else said
+        for one in group.of
+        if (said := say(one, catalogue))
+    ]
+    if not parts:
+        return {"all": "everybody", "any": "nobody", "none": "everybody"}[group.kind]
+    if group.kind == "none":
+        return "none of: " + "; ".join(parts)
+    return (" and " if group.kind == "all" else " or ").join(parts)
+
+
+def _say_test(subject: str, test: FieldTest | AnswerTest, target: FieldFacts | None) -> str:
+    if test.op in _EMPTY:
+        return f"{subject} {_OPS[test.op]}"
+    if test.op in ("in_last_days", "in_next_days"):
+        return f"{subject} {_OPS[test.op]} {test.value} days"
+    values = test.values if test.op == "one_of" else (test.value,)
+    shown = [target.shown(one) if target else one for one in values]
+    return f"{subject} {_OPS[test.op]} {' or '.join(shown) or 'nothing'}"
+
+
+def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
+    about = test.about
+    if test.what == "submitted":
+        what = f"came in by {catalogue.sources.get(about, 'a source') if about else 'any source'}"
+    elif test.what == "sent":
+        what = f"was sent {catalogue.messages.get(about, 'a message') if about else 'any message'}"
+    else:
+        what = f"“{about}” happened" if about else "any event happened"
+    if test.at_most == 0:
+        times = "never"
+    elif test.at_most is not None:
+        times = f"{test.at_least} to {test.at_most} times"
+    else:
+        times = "" if test.at_least == 1 else f"at least {test.at_least} times"
+    hours = test.within_hours
+    within = ""
+    if hours:
+        within = (
+            f"in the last {hours // 24} days" if hours % 24 == 0 else f"in the last {hours} hours"
+        )
+    before = f"before {test.before:%-d %B %Y}" if test.before else ""
+    after = f"after {test.after:%-d %B %Y}" if test.after else ""
+    return " ".join(filter(None, (what, times, within, before, after)))
+
+
+def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: Catalogue) -> str:
+    match condition:
+        case FieldTest():
+            target = catalogue.fields.get(condition.field)
+            value = person.values.get(target.key) if target else None
+            return target.shown(value) if target and value not in (None, "", ()) and value else "—"
+        case AnswerTest():
+            return answer_to(seen.answers, condition.question) or "—"
+        case MembershipTest():
+            return person.membership(condition.list)
+        case ScoreTest():
+            return str(person.score)
+        case HappenedTest():
+            return f"{_times(condition, person, seen.now)} times"
+        case TagTest():
+            return "has it" if condition.tag in person.tags else "has it not"
+        case SourceTest():
+            return catalogue.sources.get(seen.source, "—")
+        case _:
+            return ""
