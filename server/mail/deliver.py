@@ -219,7 +219,8 @@ def mark_sent(send: Send, at: datetime) -> None:
     send.save(update_fields=["state", "sent_at", "snag"])
     because = Because.model_validate(send.because).model_copy(update={"send_id": str(send.pk)})
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
-    fact(send.subscriber, Fact.Kind.SENT, what, because, at).save(force_insert=True)
+    sent = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
+    sent.save(force_insert=True)
 
 
 def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:

@@ -149,7 +149,8 @@ def apply_decision(
         ledger.new.append(subscriber)
         ledger.facts.append(fact(subscriber, Fact.Kind.ADDED, {}, submitted, at))
     what: dict[str, Any] = {"source": submitted.source_name}
-    ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at))
+    source = submitted.source_id or ""
+    ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at, source))
     for effect in decision.effects:
         match effect:
             case SetField():
@@ -168,7 +169,7 @@ def apply_decision(
                 _move(
                     ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
                 )
-    subscriber.searched = searched_text(subscriber)
+    index(subscriber)
     if not is_new and any(isinstance(effect, SetField) for effect in decision.effects):
         ledger.changed.append(subscriber)
     return subscriber
@@ -258,7 +259,12 @@ def unsubscribe(
 
 
 def fact(
-    subscriber: Subscriber, kind: Fact.Kind, what: dict[str, Any], because: Because, at: datetime
+    subscriber: Subscriber,
+    kind: Fact.Kind,
+    what: dict[str, Any],
+    because: Because,
+    at: datetime,
+    about: str = "",
 ) -> Fact:
     """An entry of the trail, not stored yet."""
     return Fact(
@@ -266,12 +272,19 @@ def fact(
         subscriber=subscriber,
         at=at,
         kind=kind,
+        about=about,
         what=what,
         because=because.model_dump(mode="json"),
     )
 
 
-def searched_text(subscriber: Subscriber) -> str:
-    """What a search for people looks in: the address and the names, folded."""
+def index(subscriber: Subscriber) -> None:
+    """Set what is made from the values, after they changed: for search and for conditions."""
     names = (subscriber.values.get("first_name"), subscriber.values.get("last_name"))
-    return folded(" ".join([subscriber.address, *(str(name) for name in names if name)]))
+    subscriber.searched = folded(
+        " ".join([subscriber.address, *(str(name) for name in names if name)])
+    )
+    texts = {**subscriber.values, "email": subscriber.address}
+    subscriber.folded = {
+        key: folded(value) for key, value in texts.items() if isinstance(value, str) and value
+    }

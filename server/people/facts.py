@@ -52,6 +52,7 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         tags=frozenset(str(one.tag_id) for one in subscriber.taggings.all()),
         memberships=memberships_of(subscriber),
         entered=entered,
+        score=subscriber.score,
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
     )
 

@@ -18,7 +18,7 @@ from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
 from server.workspaces.models import Member, Workspace
 
-from .actions import fact, searched_text
+from .actions import fact, index
 from .facts import field_facts
 from .ledger import Ledger
 from .models import Fact, Field, Subscriber
@@ -151,7 +151,7 @@ def merge_fields(gone: Field, kept: Field, member: Member | None) -> int:
                     moved += 1
                     sentence = f"{gone.label} was merged into {kept.label}"
                     _enter(ledger, row, target, None, value, sentence, member)
-                row.searched = searched_text(row)
+                index(row)
                 ledger.changed.append(row)
             ledger.write()
         workspace = gone.workspace
@@ -195,7 +195,7 @@ def _change_all(
             else:
                 row.values[field.key] = value
             _enter(ledger, row, after, before.shown(old) if old else "", value, sentence, member)
-            row.searched = searched_text(row)
+            index(row)
             ledger.changed.append(row)
         ledger.write()
 

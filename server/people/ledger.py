@@ -21,7 +21,9 @@ class Ledger:
         """Store everything, people first."""
         store_all(self.new)
         if self.changed:
-            Subscriber.everywhere.bulk_update(self.changed, ["values", "searched"])
+            Subscriber.everywhere.bulk_update(
+                self.changed, ["values", "searched", "folded", "score"]
+            )
         store_all(self.taggings)
         store_all(self.new_memberships)
         if self.changed_memberships:

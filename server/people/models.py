@@ -71,6 +71,9 @@ class Subscriber(WorkspaceRow):
     values = models.JSONField(default=dict)
     """Values of the fields, by key; the address is not among them."""
     searched = models.TextField(default="")
+    folded = models.JSONField(default=dict)
+    """Text values by key, without case and accents: what conditions compare."""
+    score = models.IntegerField(default=0)
     time_zone = models.CharField(max_length=64, blank=True)
     added_at = models.DateTimeField()
     is_test = models.BooleanField(default=False)
@@ -86,6 +89,7 @@ class Subscriber(WorkspaceRow):
         indexes = [
             models.Index(fields=["workspace", "-added_at", "-id"], name="subscriber_newest"),
             GinIndex(fields=["searched"], opclasses=["gin_trgm_ops"], name="subscriber_search"),
+            GinIndex(fields=["values"], opclasses=["jsonb_path_ops"], name="subscriber_values"),
         ]
 
 
@@ -152,15 +156,26 @@ class Fact(WorkspaceRow):
         ENTERED = "entered"
         LEFT = "left"
         SENT = "sent"
+        EVENT = "event"
+        SCORE = "score"
 
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="facts")
     at = models.DateTimeField()
     kind = models.CharField(max_length=12, choices=Kind)
+    about = models.CharField(max_length=80, blank=True)
+    """Of a submission its source, of a send its message, of an event its name."""
     what = models.JSONField(default=dict)
     because = models.JSONField()
 
     class Meta:
-        indexes = [models.Index(fields=["subscriber", "-at", "-id"], name="trail")]
+        indexes = [
+            models.Index(fields=["subscriber", "-at", "-id"], name="trail"),
+            models.Index(
+                fields=["subscriber", "kind", "about", "at"],
+                condition=models.Q(kind__in=["submitted", "sent", "event"]),
+                name="happened",
+            ),
+        ]
 
 
 def built_in_fields(workspace: Workspace) -> list[Field]:

@@ -1,9 +1,10 @@
 """What exists in a workspace, and people with the sequences they have been in, for the core."""
 
+from dataclasses import replace
 from functools import lru_cache
 from uuid import UUID
 
-from core.people import Catalogue, Person, SequenceFacts
+from core.people import Catalogue, Happening, Person, SequenceFacts
 from core.sequences.document import SequenceDocument
 from server.mail.models import Message
 from server.people.facts import fields_of, person_of
@@ -66,6 +67,21 @@ def whole_person(subscriber: Subscriber) -> Person:
     """A subscriber for the core, with the sequences they are or have been in."""
     entered = entered_by(subscriber.workspace, [subscriber.pk])
     return person_of(subscriber, entered.get(subscriber.pk, frozenset()))
+
+
+def full_person(subscriber: Subscriber) -> Person:
+    """A subscriber with all that a condition can look at."""
+    runs = Run.objects.of(subscriber.workspace).filter(subscriber=subscriber)
+    under_way = {str(one.sequence_id) for one in runs.filter(ended_at=None)}
+    happened = subscriber.facts.filter(kind__in=["submitted", "sent", "event"])
+    return replace(
+        whole_person(subscriber),
+        under_way=frozenset(under_way),
+        happened=tuple(
+            Happening(what=kind, about=about, at=at)  # type: ignore[arg-type]
+            for kind, about, at in happened.values_list("kind", "about", "at")
+        ),
+    )
 
 
 def entered_by(workspace: Workspace, people: list[UUID]) -> dict[UUID, frozenset[str]]:

@@ -1,0 +1,1 @@
+"""Conditions over everybody: the people whom one fits."""

@@ -1,0 +1,237 @@
+"""Conditions in Python for one person against SQL for everybody, on generated ones of both."""
+
+from datetime import UTC, date, datetime, timedelta
+from typing import Any, get_args
+
+from django.test import TestCase
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from core.conditions import (
+    AnswerTest,
+    Circumstances,
+    Comparison,
+    Condition,
+    FieldTest,
+    Group,
+    HappenedTest,
+    MembershipTest,
+    RunTest,
+    ScoreTest,
+    SourceTest,
+    TagTest,
+    explain,
+    holds,
+)
+from core.people import Catalogue, FieldFacts
+from core.values import Choice
+from server.audiences.people_who import people_who
+from server.people.actions import index, make_field, make_tag
+from server.people.models import Fact, Membership, Subscriber, Tag, Tagging
+from server.sequences.facts import catalogue_of, full_person
+from server.sequences.models import Run
+from server.workspaces.models import Workspace
+from tests.world import World, make_world
+
+NOW = datetime(2026, 11, 24, 2, 30, tzinfo=UTC)
+LOOKS = (Choice(key="moon", label="Moon"), Choice(key="aurora", label="Aurora"))
+TEXTS = ["Zoë", "zoe", "ZOE ", "Zo", "", "%_\\", "Ines van der Berg", "straße", "STRASSE", "İ"]
+ZONES = ["", "Pacific/Kiritimati", "America/Los_Angeles", "Asia/Kathmandu", "Europe/London"]
+DAYS = [(date(2026, 11, 24) + timedelta(days=n)).isoformat() for n in (-31, -7, -1, 0, 1, 7, 31)]
+VALUES: dict[str, list[Any]] = {
+    "text": TEXTS,
+    "choice": ["moon", "aurora", "gone"],
+    "choices": [["moon"], ["moon", "aurora"], []],
+    "number": ["0", "12", "-3.5", "1000000000000.25"],
+    "date": DAYS,
+    "yes_no": [True, False],
+    "country": ["PT", "GB"],
+}
+WANTED: dict[str, list[str]] = {
+    "text": [*TEXTS, "zo", "berg"],
+    "choice": ["moon", "aurora"],
+    "choices": ["moon", "aurora"],
+    "number": ["12", "-3.5", "12.0", "x", "1e3"],
+    "date": [*DAYS, "nonsense", "7", "31", "0"],
+    "yes_no": ["yes", "no"],
+    "country": ["PT", "US"],
+}
+EVENTS = st.tuples(
+    st.sampled_from(["submitted", "sent", "event"]),
+    st.sampled_from(["a", "b"]),
+    st.integers(0, 24 * 9),
+)
+
+
+class Agreement(TestCase):
+    world: World
+    workspace: Workspace
+    catalogue: Catalogue
+    tag: Tag
+    fields: dict[str, FieldFacts]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        world = make_world()
+        cls.workspace = world.workspace
+        for kind in VALUES:
+            choices = LOOKS if kind in ("choice", "choices") else ()
+            make_field(cls.workspace, f"A {kind}", kind, choices)
+        tag = make_tag(cls.workspace, "a tag")
+        cls.catalogue = catalogue_of(cls.workspace)
+        cls.world = world
+        cls.tag = tag
+        cls.fields = {
+            one.key.removeprefix("a_"): one
+            for one in cls.catalogue.fields.values()
+            if one.key.startswith("a_")
+        }
+
+    def conditions(self) -> st.SearchStrategy[Condition]:
+        field_tests = st.sampled_from(list(VALUES)).flatmap(
+            lambda kind: st.builds(
+                FieldTest,
+                field=st.just(self.fields[kind].id),
+                op=st.sampled_from(get_args(Comparison)),
+                value=st.sampled_from(WANTED[kind]),
+                values=st.lists(st.sampled_from(WANTED[kind]), max_size=2).map(tuple),
+                exact=st.booleans(),
+            )
+        )
+        moments = st.none() | st.sampled_from(
+            [NOW - timedelta(days=2), NOW - timedelta(days=5), NOW]
+        )
+        leaves = st.one_of(
+            field_tests,
+            st.builds(TagTest, tag=st.just(str(self.tag.pk)), has=st.booleans()),
+            st.builds(
+                MembershipTest,
+                list=st.just(str(self.world.news.pk)),
+                states=st.lists(
+                    st.sampled_from(["none", "pending", "subscribed", "unsubscribed"]), max_size=2
+                ).map(tuple),
+                holds=st.booleans(),
+            ),
+            st.builds(
+                ScoreTest,
+                op=st.sampled_from(["less", "at_most", "more", "at_least", "is", "is_not"]),
+                value=st.integers(-2, 3),
+            ),
+            st.builds(
+                HappenedTest,
+                what=st.sampled_from(["submitted", "sent", "event"]),
+                about=st.sampled_from(["", "a", "b"]),
+                at_least=st.integers(0, 3),
+                at_most=st.none() | st.integers(0, 3),
+                within_hours=st.none() | st.sampled_from([24, 96]),
+                before=moments,
+                after=moments,
+            ),
+            st.builds(
+                RunTest,
+                sequence=st.just(str(self.world.sequence.pk)),
+                state=st.sampled_from(["under_way", "ever", "never"]),
+            ),
+            st.builds(AnswerTest, question=st.just("x"), op=st.sampled_from(get_args(Comparison))),
+            st.just(SourceTest(sources=("x",))),
+            st.just(FieldTest(field="gone")),
+        )
+        return st.recursive(
+            leaves,
+            lambda inner: st.builds(
+                Group,
+                kind=st.sampled_from(["all", "any", "none"]),
+                of=st.lists(inner, max_size=3).map(tuple),
+            ),
+            max_leaves=5,
+        )
+
+    def people(self) -> st.SearchStrategy[list[dict[str, Any]]]:
+        values = st.fixed_dictionaries(
+            {}, optional={f"a_{kind}": st.sampled_from(found) for kind, found in VALUES.items()}
+        )
+        return st.lists(
+            st.fixed_dictionaries(
+                {
+                    "values": values,
+                    "zone": st.sampled_from(ZONES),
+                    "score": st.integers(-2, 3),
+                    "tagged": st.booleans(),
+                    "state": st.sampled_from(["", "pending", "subscribed", "unsubscribed"]),
+                    "run": st.sampled_from(["", "open", "ended"]),
+                    "events": st.lists(EVENTS, max_size=4),
+                }
+            ),
+            min_size=1,
+            max_size=4,
+        )
+
+    def make(self, number: int, one: dict[str, Any]) -> Subscriber:
+        made = Subscriber(
+            workspace=self.workspace,
+            address=f"p{number}@example.com",
+            address_key=f"p{number}@example.com",
+            # An empty value is never stored (see `apply_decision`).
+            values={key: value for key, value in one["values"].items() if value not in ("", [])},
+            time_zone=one["zone"],
+            score=one["score"],
+            added_at=NOW,
+        )
+        index(made)
+        made.save(force_insert=True)
+        base: dict[str, Any] = {"workspace": self.workspace, "subscriber": made}
+        if one["tagged"]:
+            Tagging.everywhere.create(**base, tag=self.tag, at=NOW, because={})
+        if one["state"]:
+            Membership.everywhere.create(
+                **base, list=self.world.news, state=one["state"], changed_at=NOW, because={}
+            )
+        if one["run"]:
+            Run.everywhere.create(
+                **base,
+                sequence=self.world.sequence,
+                revision=self.world.sequence.revisions.get(state="live"),
+                lane="a",
+                entered_at=NOW,
+                ended_at=NOW if one["run"] == "ended" else None,
+                because={},
+            )
+        for what, about, hours in one["events"]:
+            at = NOW - timedelta(hours=hours)
+            Fact.everywhere.create(**base, kind=what, about=about, at=at, because={})
+        return made
+
+    def test_python_and_sql_agree(self) -> None:
+        @settings(
+            max_examples=250,
+            deadline=None,
+            suppress_health_check=list(HealthCheck),
+            derandomize=True,
+        )
+        @given(self.conditions(), self.people())
+        def check(condition: Condition, people: list[dict[str, Any]]) -> None:
+            Subscriber.objects.of(self.workspace).delete()
+            rows = [self.make(number, one) for number, one in enumerate(people)]
+            seen = Circumstances(now=NOW, zone=self.workspace.time_zone)
+            one_by_one = {
+                row.address
+                for row in rows
+                if holds(condition, full_person(row), seen, self.catalogue)
+            }
+            found = people_who(condition, self.workspace, self.catalogue, NOW)
+            at_once = set(found.values_list("address", flat=True))
+            self.assertEqual(at_once, one_by_one, condition)
+            explain(condition, full_person(rows[0]), seen, self.catalogue)
+
+        check()
+
+    def test_one_statement_and_no_test_people(self) -> None:
+        person = self.world.arrive("ines@example.com", first_name="Ines")
+        condition = Group(of=(HappenedTest(about=str(self.world.source.pk)), ScoreTest(value=0)))
+        with self.assertNumQueries(1):
+            found = list(people_who(condition, self.workspace, self.catalogue, person.added_at))
+        self.assertEqual([one.pk for one in found], [person.pk])
+        Subscriber.everywhere.filter(pk=person.pk).update(is_test=True)
+        self.assertFalse(
+            people_who(condition, self.workspace, self.catalogue, person.added_at).exists()
+        )
