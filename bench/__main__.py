@@ -17,7 +17,7 @@ from django.db import connection  # noqa: E402
 
 from core.forms import Form, Question  # noqa: E402
 from core.reading import ReadLine  # noqa: E402
-from core.routes import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
+from core.route_document import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
 from server.intake import actions as intake  # noqa: E402
 from server.intake import imports  # noqa: E402
 from server.intake.models import FileImport, Source, Submission  # noqa: E402

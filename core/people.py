@@ -34,6 +34,8 @@ class Person:
     """Those that this person is in now."""
     score: int = 0
     happened: tuple[Happening, ...] = ()
+    owner: str | None = None
+    """The member who looks after them."""
     time_zone: str = "UTC"
 
     def membership(self, list_id: str) -> MembershipState:
@@ -90,5 +92,6 @@ class Catalogue:
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
     sources: Mapping[str, str] = field(default_factory=dict)
+    members: Mapping[str, str] = field(default_factory=dict)
     country: str = ""
     """The country of phone numbers that name none (alpha-2), if the workspace has one."""

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from .documents import Finding
 from .forms import input_names
-from .routes import RouteDocument, TagByAnswer
+from .route_document import RouteDocument, TagByAnswer
 
 
 def broken_by(live: RouteDocument, draft: RouteDocument) -> tuple[Finding, ...]:

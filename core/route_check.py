@@ -9,9 +9,10 @@ from .colours import LEAST_FOR_TEXT, contrast
 from .documents import Finding
 from .folding import near_miss
 from .forms import QuestionType, input_names
+from .pages import is_web_address
 from .people import Catalogue
 from .reading import CONTEXT, PARAMETER, ReadLine
-from .routes import (
+from .route_document import (
     AddTags,
     ConsentLine,
     RouteDocument,
@@ -19,7 +20,6 @@ from .routes import (
     SourceKind,
     StartSequence,
     TagByAnswer,
-    is_web_address,
 )
 
 # Names that begin with an underscore are the form's own, and _charset_ is the standard's

@@ -6,7 +6,7 @@ import io
 
 from core.forms import Form, PopUp, Question
 from core.reading import ReadLine
-from core.routes import (
+from core.route_document import (
     AddTags,
     ConsentLine,
     OwnForm,

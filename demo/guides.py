@@ -2,7 +2,7 @@
 
 from core.forms import Form, FormStyle, Question
 from core.reading import ReadLine
-from core.routes import (
+from core.route_document import (
     AddTags,
     ConsentLine,
     Passing,

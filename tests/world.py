@@ -10,7 +10,7 @@ from django.test import override_settings
 from core.forms import Form, Question
 from core.personal import MessageText
 from core.reading import ReadLine
-from core.routes import (
+from core.route_document import (
     AddTags,
     ConsentLine,
     RouteDocument,

@@ -1,15 +1,15 @@
 """A small route and its workspace, for the tests of the rules."""
 
+from core.decision import SubmissionFacts
 from core.forms import Form, Question
 from core.people import Catalogue, FieldFacts, SequenceFacts
 from core.reading import ReadLine
-from core.routes import (
+from core.route_document import (
     AddTags,
     ConsentLine,
     RouteDocument,
     Rule,
     StartSequence,
-    SubmissionFacts,
     TagByAnswer,
     TagRow,
 )

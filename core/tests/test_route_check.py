@@ -8,7 +8,7 @@ from core.forms import Form
 from core.people import Catalogue
 from core.reading import ReadLine
 from core.route_check import check_route
-from core.routes import ConsentLine, RouteDocument, VisitorSees
+from core.route_document import ConsentLine, RouteDocument, VisitorSees
 
 from .observatory import CATALOGUE, ROUTE
 

@@ -52,6 +52,7 @@ class Anything(TestCase):
         st.sampled_from(["", "PT", "US", "XX"]),
     )
     @settings(max_examples=600, deadline=None)
+    @example("text", "A\x08\u0300", "unstated", ".", "")
     @example("url", "http://[", "unstated", ".", "")
     @example("url", "http://a:99999/", "unstated", ".", "")
     @example("number", "1" * 39, "unstated", ".", "")

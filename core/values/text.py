@@ -20,12 +20,13 @@ def read_long_text(text: str) -> str | Problem:
 
 
 def _clean(text: str) -> str:
-    normal = unicodedata.normalize("NFC", text)
-    return "".join(
+    kept = "".join(
         " " if sign in "\t\n\r\v\f" else sign
-        for sign in normal
+        for sign in text
         if sign in "\t\n\r\v\f" or unicodedata.category(sign) not in ("Cc", "Cs")
     )
+    # Only now: what stood apart may belong together once a sign between is gone.
+    return unicodedata.normalize("NFC", kept)
 
 
 def _within(text: str, limit: int) -> str | Problem:

@@ -7,7 +7,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import BaseModel
 
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
 from server.desk.api import router as desk
 from server.intake.api import router as intake

@@ -10,21 +10,15 @@ from django.conf import settings
 from django.db import transaction
 from django.utils.text import slugify
 
+from core.decision import Decision, SubmissionFacts, context_answers
 from core.documents import Finding, Problem
 from core.folding import folded
 from core.forms import Answers, Form, Question
 from core.reading import ReadLine
 from core.route_changes import broken_by
 from core.route_check import check_route
-from core.routes import (
-    OWN_KINDS,
-    Decision,
-    RouteDocument,
-    SubmissionFacts,
-    context_answers,
-    decide,
-    submitted_address,
-)
+from core.route_document import OWN_KINDS, RouteDocument
+from core.routes import decide, submitted_address
 from server.people.actions import find_by_address
 from server.people.models import Field
 from server.sequences.facts import catalogue_of, whole_person

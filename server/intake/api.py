@@ -9,10 +9,12 @@ from django.conf import settings
 from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
+from core.decision import Decision
 from core.documents import Finding
 from core.forms import input_names
+from core.pages import next_page
 from core.proposals import Proposal, SeenQuestion, propose
-from core.routes import Decision, RouteDocument, StartSequence, next_page
+from core.route_document import RouteDocument, StartSequence
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.api import RevisionLine, revision_line

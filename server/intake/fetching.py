@@ -12,7 +12,7 @@ import httpx
 from django.conf import settings
 
 from core.documents import Problem
-from core.routes import is_web_address
+from core.pages import is_web_address
 
 LARGEST = 20 * 2**20
 _SECONDS = 20.0

@@ -6,8 +6,9 @@ from uuid import UUID
 from django.http import HttpResponseBase, StreamingHttpResponse
 from ninja import Router, Schema
 
+from core.decision import Decision
 from core.documents import Problem
-from core.routes import Decision, RouteDocument
+from core.route_document import RouteDocument
 from core.tables import TableShape
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads

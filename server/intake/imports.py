@@ -12,9 +12,11 @@ from django.db import transaction
 from django.db.models import Sum
 from django.db.models.functions import Length
 
+from core.decision import Decision, Subscribe
 from core.documents import Problem
 from core.forms import Answers
-from core.routes import Decision, RouteDocument, Subscribe, decide, submitted_address
+from core.route_document import RouteDocument
+from core.routes import decide, submitted_address
 from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
 from core.values.email import address_key
 from server.people.actions import person_key

@@ -14,8 +14,10 @@ from django.conf import settings
 from django.db import connection, transaction
 
 from core.because import Because
+from core.decision import Decision, EnterSequence
 from core.people import Catalogue
-from core.routes import Decision, EnterSequence, RouteDocument, decide, submitted_address
+from core.route_document import RouteDocument
+from core.routes import decide, submitted_address
 from core.suspicion import suspicion
 from core.values.email import address_key
 from server.people.actions import apply_decision, person_key

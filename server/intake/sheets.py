@@ -11,7 +11,7 @@ from core.documents import Problem
 from core.folding import near_miss
 from core.forms import Answers, answer_to
 from core.reading import CONTEXT
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from core.tables import TableShape, answers_of_row, find_shape, headings_of
 from server.snags.actions import close, report
 from server.snags.models import Snag

@@ -5,7 +5,7 @@ from typing import Any
 
 from core.documents import Problem
 from core.forms import Answers, Form, Question, answer_to, inputs_of
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from core.values import country_names, read_country, read_yes_no
 
 

@@ -23,7 +23,8 @@ from django.views.decorators.http import require_http_methods
 
 from core.documents import Problem
 from core.forms import Answers, Form, answer_to, check_answers
-from core.routes import RouteDocument, VisitorSees, is_web_address, next_page
+from core.pages import is_web_address, next_page
+from core.route_document import RouteDocument, VisitorSees
 
 from .actions import Arrival, address_problem, receive, route_of_revision
 from .models import Picture, RouteRevision

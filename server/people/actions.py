@@ -9,8 +9,8 @@ from django.utils.text import slugify
 
 from core import membership as consent
 from core.because import Because
+from core.decision import AddTag, Decision, SetField, Subscribe
 from core.folding import folded
-from core.routes import AddTag, Decision, SetField, Subscribe
 from core.values import Choice
 from core.values.email import address_key
 from server.workspaces import clock

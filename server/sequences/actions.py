@@ -6,8 +6,8 @@ from typing import Any
 from django.db import transaction
 
 from core.because import Because
+from core.decision import EnterSequence
 from core.documents import Finding
-from core.routes import EnterSequence
 from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
 from core.sequences.check import check_sequence
 from core.sequences.document import Lane, SendStep, SequenceDocument, step_that_remains

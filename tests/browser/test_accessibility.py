@@ -6,7 +6,7 @@ from typing import Any, get_args
 from playwright.sync_api import Page, expect
 
 from core.forms import Form, FormStyle, Question, QuestionType
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from server.intake.actions import make_source, save_route_draft
 from server.intake.models import Source
 from server.intake.tokens import try_token

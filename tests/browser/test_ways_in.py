@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 from playwright.sync_api import Page, expect
 
 from core.forms import PopUp
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
 from server.intake.open_forms import forget

@@ -10,7 +10,7 @@ from unittest import mock
 from django.test import TestCase
 from openpyxl import Workbook
 
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from core.tables import TableShape
 from server.intake import actions as intake
 from server.intake import imports

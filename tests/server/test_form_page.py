@@ -6,7 +6,7 @@ from typing import Any
 
 from django.test import Client, TestCase
 
-from core.routes import Passing, RouteDocument, VisitorSees
+from core.route_document import Passing, RouteDocument, VisitorSees
 from server.intake import actions as intake
 from server.intake.models import Submission
 from server.intake.open_forms import forget

@@ -8,7 +8,7 @@ from typing import Any
 from django.test import TestCase, override_settings
 from standardwebhooks import Webhook
 
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from server.intake import actions as intake
 from server.intake.models import Call, Source, Submission
 from server.intake.open_forms import forget

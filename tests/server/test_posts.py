@@ -6,7 +6,7 @@ from urllib.parse import urlencode
 
 from django.test import Client, TestCase, override_settings
 
-from core.routes import OwnForm, RouteDocument, VisitorSees
+from core.route_document import OwnForm, RouteDocument, VisitorSees
 from core.suspicion import LEAST_SECONDS, MOST_USES
 from server.intake import actions as intake
 from server.intake.models import Source, Submission

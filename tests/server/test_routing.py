@@ -5,7 +5,9 @@ from unittest import mock
 
 from django.test import TestCase
 
-from core.routes import Decision, RouteDocument, SubmissionFacts, decide
+from core.decision import Decision, SubmissionFacts
+from core.route_document import RouteDocument
+from core.routes import decide
 from server.intake import actions as intake
 from server.intake.models import Submission
 from server.intake.routing import route_submission

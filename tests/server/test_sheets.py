@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.test import TestCase, override_settings
 
 from core.documents import Problem
-from core.routes import RouteDocument
+from core.route_document import RouteDocument
 from launch.postgres import free_port
 from server.intake import actions as intake
 from server.intake.fetching import fetch

@@ -1,0 +1,212 @@
+"""What is decided about a submission: effects, each with its because, and what each line made of it."""
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .because import Because
+from .documents import Frozen, Problem
+from .forms import Answers
+from .people import MembershipState
+from .reading import CONTEXT, PARAMETER, LineReport
+from .values import Kept
+
+
+class SubmissionFacts(Frozen):
+    """A submission as the rules see it."""
+
+    source_id: str
+    source_name: str
+    answers: Answers
+    context: tuple[tuple[str, str], ...] = ()
+    """What is known besides: by names of `CONTEXT`, or of a parameter of the page."""
+    own: bool = True
+    """Whether the person sent it; not so for a row of a file, a sheet or a webhook."""
+    stated_consent: str | None = None
+    """Of a file: what its people agreed to, as the member says; empty where to nothing."""
+    turn: int = 0
+    """How many came in here before: whose turn it is, where members take turns."""
+    submission_id: str | None = None
+    revision: int | None = None
+
+    @property
+    def everything(self) -> Answers:
+        """Answers and context: what a line of the map can ask for."""
+        return (*self.answers, *self.context)
+
+
+def context_answers(
+    context: Mapping[str, object], source_name: str, received: datetime | None
+) -> tuple[tuple[str, str], ...]:
+    """The context of a submission as questions; `context` as the server keeps it."""
+    named = {
+        "@page": context.get("page"),
+        "@title": context.get("title"),
+        "@referrer": context.get("from"),
+        "@source": source_name,
+        "@received": received.isoformat() if received else None,
+    }
+    found = [(name, str(named[name])) for name in CONTEXT if named[name]]
+    parameters = context.get("parameters")
+    if isinstance(parameters, Mapping):
+        found += [(f"{PARAMETER}{name}", str(text)) for name, text in parameters.items()]
+    return tuple(found)
+
+
+class SetField(Frozen):
+    """Keep a value in a field."""
+
+    kind: Literal["set_field"] = "set_field"
+    field: str
+    key: str
+    label: str
+    before: Kept | None
+    after: Kept
+    shown_before: str
+    shown: str
+    """The values as people read them: the label of a choice, yes or no."""
+    because: Because
+
+
+class AddTag(Frozen):
+    """Put a tag on the person."""
+
+    kind: Literal["add_tag"] = "add_tag"
+    tag: str
+    name: str
+    because: Because
+
+
+class Subscribe(Frozen):
+    """Move a membership, with the wording that was agreed to."""
+
+    kind: Literal["subscribe"] = "subscribe"
+    list: str
+    name: str
+    before: MembershipState
+    to: MembershipState
+    wording: str
+    because: Because
+
+
+class RemoveTag(Frozen):
+    """Take a tag off the person."""
+
+    kind: Literal["remove_tag"] = "remove_tag"
+    tag: str
+    name: str
+    because: Because
+
+
+class Score(Frozen):
+    """Change the score."""
+
+    kind: Literal["score"] = "score"
+    before: int
+    after: int
+    because: Because
+
+
+class Event(Frozen):
+    """Something happened, by its name."""
+
+    kind: Literal["event"] = "event"
+    name: str
+    because: Because
+
+
+class LeaveSequence(Frozen):
+    """End a run."""
+
+    kind: Literal["leave_sequence"] = "leave_sequence"
+    sequence: str
+    name: str
+    because: Because
+
+
+class TellMembers(Frozen):
+    """An email to members, with the answers."""
+
+    kind: Literal["tell_members"] = "tell_members"
+    members: tuple[str, ...]
+    names: tuple[str, ...]
+    because: Because
+
+
+class Send(Frozen):
+    """A message to the person, now."""
+
+    kind: Literal["send"] = "send"
+    message: str
+    name: str
+    list: str | None
+    line: str
+    because: Because
+
+
+class Task(Frozen):
+    """Something for a member to do."""
+
+    kind: Literal["task"] = "task"
+    title: str
+    days: int
+    member: str | None
+    because: Because
+
+
+class Owner(Frozen):
+    """A member looks after the person."""
+
+    kind: Literal["owner"] = "owner"
+    member: str
+    name: str
+    because: Because
+
+
+class EnterSequence(Frozen):
+    """Start a run of a sequence."""
+
+    kind: Literal["enter_sequence"] = "enter_sequence"
+    sequence: str
+    name: str
+    lane: str | None
+    because: Because
+
+
+Effect = Annotated[
+    SetField
+    | AddTag
+    | RemoveTag
+    | Score
+    | Event
+    | Subscribe
+    | EnterSequence
+    | LeaveSequence
+    | TellMembers
+    | Send
+    | Task
+    | Owner,
+    Field(discriminator="kind"),
+]
+
+
+class Outcome(Frozen):
+    """What one line of Consent or Then made of the submission, in a few words."""
+
+    line: str
+    text: str
+    acts: bool
+
+
+class Decision(Frozen):
+    """What should happen. Without an address nobody is stored and nothing is done."""
+
+    address: str | None
+    is_new: bool
+    reading: tuple[LineReport, ...]
+    unmapped: tuple[str, ...]
+    outcomes: tuple[Outcome, ...]
+    effects: tuple[Effect, ...]
+    problems: tuple[Problem, ...]

@@ -1,0 +1,120 @@
+"""A person as the rules so far have left them, and the effects so far: a later rule sees both."""
+
+from dataclasses import replace
+from datetime import datetime
+
+from .because import Because
+from .conditions import Circumstances
+from .decision import Effect, Outcome, SubmissionFacts
+from .documents import Problem
+from .forms import Question, answer_to, input_names
+from .people import Catalogue, Happening, MembershipState, Person
+from .reading import CONTEXT
+from .route_document import RouteDocument
+from .values import Choice, Kept
+
+
+class Working:
+    """What deciding one submission has come to."""
+
+    def __init__(
+        self,
+        submission: SubmissionFacts,
+        route: RouteDocument,
+        person: Person,
+        catalogue: Catalogue,
+        now: datetime,
+    ) -> None:
+        self.submission = submission
+        self.route = route
+        self.catalogue = catalogue
+        self.now = now
+        self.labels = input_names(route.form)
+        self.effects: list[Effect] = []
+        self.outcomes: list[Outcome] = []
+        self.problems: list[Problem] = []
+        self.left_lists: set[str] = set()
+        """Lists that this submission unsubscribes from: no later line subscribes again."""
+        self._person = person
+        self.values: dict[str, Kept] = dict(person.values)
+        self.tags = set(person.tags)
+        self.memberships: dict[str, MembershipState] = dict(person.memberships)
+        self.entered = set(person.entered)
+        self.under_way = set(person.under_way)
+        self.score = person.score
+        self.owner = person.owner
+        came = Happening(what="submitted", about=submission.source_id, at=now)
+        self.happened = [*person.happened, came]
+
+    @property
+    def person(self) -> Person:
+        """The person as they are by now."""
+        return replace(
+            self._person,
+            values=self.values,
+            tags=frozenset(self.tags),
+            memberships=self.memberships,
+            entered=frozenset(self.entered),
+            under_way=frozenset(self.under_way),
+            score=self.score,
+            happened=tuple(self.happened),
+            owner=self.owner,
+        )
+
+    @property
+    def circumstances(self) -> Circumstances:
+        """What a condition looks at besides the person."""
+        return Circumstances(
+            now=self.now,
+            zone=self._person.time_zone,
+            answers=self.submission.everything,
+            source=self.submission.source_id,
+        )
+
+    def answer(self, question: str) -> str:
+        """The answer to a question, or to the context; empty where there is none."""
+        return answer_to(self.submission.everything, question) or ""
+
+    def say(self, line: str, text: str, *, acts: bool) -> None:
+        """What a line made of the submission, in a few words."""
+        self.outcomes.append(Outcome(line=line, text=text, acts=acts))
+
+    def problem(self, line: str, problem: Problem) -> None:
+        """Something wrong at a line."""
+        self.problems.append(problem.model_copy(update={"place": line}))
+
+    def gone(self, what: str, line: str) -> None:
+        """Something that a line uses and that is not there any more."""
+        found = Problem(
+            code=f"{what}_gone",
+            place=line,
+            sentence=f"A {what} that this rule uses is gone.",
+            fix=f"Choose another {what}, or make it again.",
+        )
+        self.problems.append(found)
+
+    def question(self, name: str) -> Question | None:
+        """The question of the form with this name."""
+        return next((one for one in self.route.form.questions if one.name == name), None)
+
+    def label(self, name: str) -> str:
+        """How people read the name of a question."""
+        return CONTEXT.get(name) or self.labels.get(name, name)
+
+    def choices(self, name: str) -> tuple[Choice, ...]:
+        """The choices that the form offers for a question."""
+        asked = self.question(name)
+        return asked.choices if asked else ()
+
+    def because(self, band: str, line: str, sentence: str) -> Because:
+        """The cause of a fact: this submission, and a line of the route."""
+        return Because(
+            kind="route",
+            sentence=sentence,
+            source_id=self.submission.source_id,
+            source_name=self.submission.source_name,
+            submission_id=self.submission.submission_id,
+            revision=self.submission.revision,
+            band=band,
+            line_id=line,
+        )
