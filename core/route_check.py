@@ -5,7 +5,9 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from .action_check import check_action, check_tags, contradictions, never_holds
 from .colours import LEAST_FOR_TEXT, contrast
+from .conditions import AnswerTest, Group, leaves, say
 from .documents import Finding
 from .folding import near_miss
 from .forms import QuestionType, input_names
@@ -13,7 +15,6 @@ from .pages import is_web_address
 from .people import Catalogue
 from .reading import CONTEXT, PARAMETER, ReadLine
 from .route_document import (
-    AddTags,
     ConsentLine,
     RouteDocument,
     Rule,
@@ -256,23 +257,42 @@ def _check_consent_line(
 
 
 def _check_then(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
-    for rule in route.then:
+    for number, rule in enumerate(route.then, start=1):
         if not rule.on:
             continue
+        if rule.when is not None:
+            yield from _check_condition(rule, rule.when, catalogue, names)
         match rule.action:
-            case AddTags(tags=tags):
-                yield from _check_tags(rule.id, tags, catalogue)
-                if not tags:
-                    yield Finding(
-                        code="line_unfinished",
-                        place=rule.id,
-                        sentence="No tag is chosen.",
-                        fix="Choose a tag, or remove the rule.",
-                    )
             case TagByAnswer():
                 yield from _check_tag_by_answer(rule, rule.action, route, catalogue, names)
             case StartSequence():
                 yield from _check_start(rule, rule.action, route, catalogue)
+            case _:
+                yield from check_action(rule.id, rule.action, catalogue, names.unknown)
+        yield from contradictions(route, rule, number, catalogue)
+
+
+def _check_condition(
+    rule: Rule, condition: Group, catalogue: Catalogue, names: _Asked
+) -> Iterator[Finding]:
+    for leaf in leaves(condition):
+        if isinstance(leaf, AnswerTest):
+            yield from names.unknown(leaf.question, rule.id)
+        elif "that is gone" in (said := say(leaf, catalogue)):
+            yield Finding(
+                code="condition_gone",
+                place=rule.id,
+                sentence=f"The condition “{said}” names something that is gone.",
+                fix="Choose it again, or take the comparison out.",
+            )
+    if never_holds(condition):
+        yield Finding(
+            code="never_holds",
+            place=rule.id,
+            sentence=f"“{say(condition, catalogue)}” can never hold.",
+            fix="Ask for any of them instead of all, or take one out.",
+            stops=False,
+        )
 
 
 def _check_tag_by_answer(
@@ -290,7 +310,7 @@ def _check_tag_by_answer(
                 fix="Take the row out, or offer the choice again.",
                 stops=False,
             )
-        yield from _check_tags(rule.id, row.tags, catalogue)
+        yield from check_tags(rule.id, row.tags, catalogue)
     if not any(row.tags for row in action.table):
         yield Finding(
             code="line_unfinished",
@@ -335,16 +355,6 @@ def _check_start(
             "and this sheet does not subscribe anybody to it.",
             fix=f"Add {name} to the Consent band.",
             stops=False,
-        )
-
-
-def _check_tags(place: str, tags: tuple[str, ...], catalogue: Catalogue) -> Iterator[Finding]:
-    if any(tag not in catalogue.tags for tag in tags):
-        yield Finding(
-            code="tag_gone",
-            place=place,
-            sentence="A tag that this rule gives is gone.",
-            fix="Choose another tag, or make it again.",
         )
 
 

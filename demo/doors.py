@@ -4,15 +4,22 @@ the shop's till, and the members' club's file."""
 import csv
 import io
 
+from core.conditions import AnswerTest, Group, HappenedTest
 from core.forms import Form, PopUp, Question
 from core.reading import ReadLine
 from core.route_document import (
     AddTags,
+    ChangeScore,
+    ChangeSubscription,
     ConsentLine,
+    MakeTask,
     OwnForm,
     Passing,
+    RecordEvent,
     RouteDocument,
     Rule,
+    SetOwner,
+    StopSequence,
     TagByAnswer,
     TagRow,
     VisitorSees,
@@ -50,6 +57,7 @@ def make_doors(house: House) -> None:
     _partner(house)
     _stand(house)
     _till(house)
+    _no_more(house)
 
 
 def _line(house: House, question: str, key: str, **how: object) -> ReadLine:
@@ -181,6 +189,22 @@ def _visit(house: House) -> None:
                     ),
                 ),
             ),
+            Rule(
+                id="t3",
+                when=Group(of=(AnswerTest(question="group", value="school"),)),
+                action=SetOwner(members=(str(house.member.pk),)),
+            ),
+            Rule(
+                id="t4",
+                when=Group(of=(AnswerTest(question="group", value="school"),)),
+                action=MakeTask(title="Call the school about its visit", days=2),
+            ),
+            Rule(id="t5", action=ChangeScore(by=5)),
+            Rule(
+                id="t6",
+                when=Group(of=(HappenedTest(about="", at_least=2),)),
+                action=RecordEvent(name="came back"),
+            ),
         ),
         visitor_sees=VisitorSees(
             kind="page",
@@ -255,6 +279,56 @@ def _till(house: House) -> None:
     )
     kind = Source.Kind.WEBHOOK
     turned_on(house, "Shop till", "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542", document, kind)
+
+
+def _no_more(house: House) -> None:
+    words = (
+        Choice(key="stop", label="No more emails at all"),
+        Choice(key="yes", label="Keep Open-night news"),
+    )
+    document = RouteDocument(
+        form=Form(
+            title="No more mail",
+            intro="Say which, and it is in force at once.",
+            button="Do so",
+            questions=(
+                _EMAIL,
+                Question(
+                    id="q2",
+                    name="wish",
+                    type="choice",
+                    label="I wish",
+                    required=True,
+                    choices=words,
+                ),
+            ),
+        ),
+        read_as=(_line(house, "email", "email"),),
+        then=(
+            Rule(
+                id="t1",
+                when=Group(of=(AnswerTest(question="wish", value="stop"),)),
+                action=ChangeSubscription(direction="unsubscribe"),
+            ),
+            Rule(
+                id="t2",
+                when=Group(of=(AnswerTest(question="wish", value="stop"),)),
+                action=StopSequence(),
+            ),
+            Rule(
+                id="t3",
+                action=ChangeSubscription(
+                    direction="by_answer",
+                    question="wish",
+                    list=str(house.list(NEWS).pk),
+                    subscribe_words=("yes",),
+                    unsubscribe_words=("stop",),
+                ),
+            ),
+        ),
+        visitor_sees=VisitorSees(heading="Done", text="It is in force now."),
+    )
+    turned_on(house, "No more mail", "no-more-mail", document)
 
 
 def watch_volunteers(house: House) -> None:

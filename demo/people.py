@@ -220,7 +220,17 @@ def visits(crowd: Crowd, counts: dict[str, int]) -> list[Visit]:
         )
         for number in range(4)
     ]
-    return sorted([*made, *again, *bots], key=lambda one: one.at)
+    leaving = [
+        Visit(
+            at=min(one.at + timedelta(days=30), crowd.today - timedelta(hours=2)),
+            source="no-more-mail",
+            answers=(one.answers[0], ("wish", crowd.chance.choice(["stop", "stop", "yes"]))),
+        )
+        for one in crowd.chance.sample(
+            [one for one in made if one.answers[0][0] == "email"], len(made) // 40
+        )
+    ]
+    return sorted([*made, *again, *bots, *leaving], key=lambda one: one.at)
 
 
 def members(crowd: Crowd, count: int) -> list[Member]:

@@ -7,10 +7,13 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import BaseModel
 
+from core.conditions import Group
 from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
+from server.audiences.api import router as audiences
 from server.desk.api import router as desk
 from server.intake.api import router as intake
+from server.intake.catalogue_api import router as catalogue
 from server.intake.connections_api import router as connections
 from server.intake.files_api import router as files
 from server.intake.submissions_api import router as submissions
@@ -25,7 +28,18 @@ from server.workspaces.errors import Refused
 api = NinjaAPI(title="Yalla", version="1", docs_url=None, openapi_url="/openapi.json")
 api.add_router("", workspaces)
 api.add_router("", desk)
-for room in (intake, submissions, files, connections, people, sequences, mail, snags):
+for room in (
+    intake,
+    submissions,
+    files,
+    connections,
+    catalogue,
+    audiences,
+    people,
+    sequences,
+    mail,
+    snags,
+):
     api.add_router("/workspaces/{workspace}", room)
 
 
@@ -80,6 +94,7 @@ def schema(request: HttpRequest, name: str) -> Any:
     documents: dict[str, type[BaseModel]] = {
         "route": RouteDocument,
         "sequence": SequenceDocument,
+        "condition": Group,
     }
     if name not in documents:
         return problem(404, "There is no such schema.")

@@ -21,13 +21,14 @@ from core.route_document import OWN_KINDS, RouteDocument
 from core.routes import decide, submitted_address
 from server.people.actions import find_by_address
 from server.people.models import Field
-from server.sequences.facts import catalogue_of, whole_person
 from server.workspaces import clock
+from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import draft_of, live_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member, Workspace
 
 from .arrivals import store
+from .facts import full_catalogue, people_of
 from .models import RouteRevision, Source, Submission, Watch
 from .open_forms import OpenForm, forget
 from .sealing import new_signing_secret, sealed
@@ -63,6 +64,7 @@ def make_source(
         if kind == Source.Kind.SHEET:
             Watch(workspace=workspace, source=source).save(force_insert=True)
         save_route_draft(source, _first_draft(workspace, name, kind), 0, member)
+        catalogue_changed(workspace)
     return source
 
 
@@ -78,6 +80,7 @@ def rename_source(source: Source, name: str) -> None:
         )
     source.name = name
     source.save(update_fields=["name"])
+    catalogue_changed(source.workspace)
     forget(source)
 
 
@@ -117,7 +120,7 @@ def shown_revision(source: Source) -> RouteRevision:
 
 def check(source: Source, document: RouteDocument) -> tuple[Finding, ...]:
     """Pre-flight of a route, and what the change of a live form breaks."""
-    catalogue = catalogue_of(source.workspace)
+    catalogue = full_catalogue(source.workspace)
     seen = () if source.kind == Source.Kind.FORM else seen_names(source)
     found = check_route(document, catalogue, source.kind, seen)  # type: ignore[arg-type]
     live = live_of(source.revisions.all()) if source.kind == Source.Kind.FORM else None
@@ -159,10 +162,19 @@ def resume(source: Source) -> None:
         forget(source)
 
 
-@lru_cache(maxsize=512)
 def route_of_revision(revision_id: str) -> RouteDocument:
-    """The document of a revision that has been live, which never changes."""
-    return RouteDocument.model_validate(RouteRevision.everywhere.get(pk=revision_id).document)
+    """The document of a revision; kept in memory once it has been live and never changes."""
+    try:
+        return _settled(revision_id)
+    except RouteRevision.DoesNotExist:
+        draft = RouteRevision.everywhere.get(pk=revision_id)
+        return RouteDocument.model_validate(draft.document)
+
+
+@lru_cache(maxsize=512)
+def _settled(revision_id: str) -> RouteDocument:
+    settled = RouteRevision.everywhere.exclude(state=RouteRevision.State.DRAFT)
+    return RouteDocument.model_validate(settled.get(pk=revision_id).document)
 
 
 @dataclass(frozen=True)
@@ -204,7 +216,7 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
 
 def address_problem(opened: OpenForm, route: RouteDocument, answers: Answers) -> dict[str, Problem]:
     """Of an own form: the question whose answer gives no address, and why."""
-    catalogue = catalogue_of(Workspace.objects.get(pk=opened.workspace_id))
+    catalogue = full_catalogue(Workspace.objects.get(pk=opened.workspace_id))
     address = submitted_address(route, answers, catalogue)
     if isinstance(address, str):
         return {}
@@ -222,7 +234,7 @@ def sample(
     now: datetime,
 ) -> Decision:
     """What `document` would make of `answers`, by the very rules that will run; nothing is kept."""
-    catalogue = catalogue_of(source.workspace)
+    catalogue = full_catalogue(source.workspace)
     facts = SubmissionFacts(
         source_id=str(source.pk),
         source_name=source.name,
@@ -232,7 +244,8 @@ def sample(
     )
     address = submitted_address(document, facts.everything, catalogue)
     subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None
-    person = whole_person(subscriber) if subscriber else None
+    found = people_of([subscriber] if subscriber else [], source.workspace, history=True)
+    person = found[subscriber.pk] if subscriber else None
     return decide(facts, document, person, catalogue, now)
 
 
@@ -250,7 +263,7 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     emails = {
         name
         for line in route.read_as
-        if (target := catalogue_of(source.workspace).fields.get(line.field or ""))
+        if (target := full_catalogue(source.workspace).fields.get(line.field or ""))
         and target.type == "email"
         for name in (line.question, *line.also)
     }

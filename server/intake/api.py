@@ -18,7 +18,6 @@ from core.route_document import RouteDocument, StartSequence
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.api import RevisionLine, revision_line
-from server.sequences.facts import catalogue_of
 from server.sequences.models import Sequence
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
@@ -40,6 +39,7 @@ from .actions import (
     shown_revision,
     turn_on,
 )
+from .facts import full_catalogue
 from .models import Picture, RouteRevision, Source
 from .pictures import LARGEST as LARGEST_PICTURE
 from .pictures import keep_picture
@@ -213,7 +213,7 @@ def get_seen(request: MemberRequest, workspace: InPath, source: UUID) -> SeenOut
         names = input_names(document.form)
     read = {name for line in document.read_as for name in (line.question, *line.also)}
     read |= {line.question for line in document.consent}
-    fields = catalogue_of(request.workspace).fields.values()
+    fields = full_catalogue(request.workspace).fields.values()
     proposals = propose(
         {name: label for name, label in names.items() if name not in read},
         document.form.questions,
@@ -330,7 +330,7 @@ def _current_revisions(request: MemberRequest) -> QuerySet[RouteRevision]:
 @router.get("/sequences/{sequence}/doors", response=list[DoorOut])
 def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
     row: Sequence = find(Sequence, request, sequence, "sequence")
-    lanes = catalogue_of(request.workspace).sequences[str(row.pk)].lanes
+    lanes = full_catalogue(request.workspace).sequences[str(row.pk)].lanes
     found: dict[UUID, DoorOut] = {}
     for revision in _current_revisions(request):
         for rule in RouteDocument.model_validate(revision.document).then:

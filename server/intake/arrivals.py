@@ -5,11 +5,13 @@ posts of the public are the one place where that is worth the SQL.
 """
 
 from collections.abc import Iterable
+from typing import Any
 from uuid import UUID
 
 from django.db import connection
 from django.db.models.sql import InsertQuery
 from procrastinate.contrib.django.models import ProcrastinateJob
+from psycopg.types.json import Jsonb
 
 from . import tasks
 from .models import Submission
@@ -20,6 +22,11 @@ SELECT procrastinate_defer_jobs_v1(
     ARRAY[ROW(%s, %s, 0, NULL, %s || id, jsonb_build_object('submission_id', id), NULL)
           ::procrastinate_job_to_defer_v1])
 FROM kept
+"""
+_SETTLE = """
+UPDATE intake_submission
+SET subscriber_id = %s, revision_id = %s, decision = %s, routed_at = %s, state = %s, snag_id = %s
+WHERE id = %s
 """
 _WAITING = "route/"
 
@@ -33,6 +40,24 @@ def store(submission: Submission) -> bool:
     with connection.cursor() as cursor:
         cursor.execute(_DEFER.format(insert=insert), (*values, *job))
         return cursor.fetchone() is not None
+
+
+def settle(submissions: Iterable[Submission]) -> None:
+    """Store what became of submissions, all in one way to the database and back."""
+    rows: list[Any] = [
+        (
+            one.subscriber_id,
+            one.revision_id,
+            None if one.decision is None else Jsonb(one.decision),
+            one.routed_at,
+            one.state,
+            one.snag_id,
+            one.pk,
+        )
+        for one in submissions
+    ]
+    with connection.cursor() as cursor:
+        cursor.executemany(_SETTLE, rows)
 
 
 def defer_again(submission: Submission) -> None:

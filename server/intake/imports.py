@@ -16,13 +16,11 @@ from core.decision import Decision, Subscribe
 from core.documents import Problem
 from core.forms import Answers
 from core.route_document import RouteDocument
-from core.routes import decide, submitted_address
+from core.routes import decide, needs_history, submitted_address
 from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
 from core.values.email import address_key
 from server.people.actions import person_key
-from server.people.facts import person_of
 from server.people.models import Subscriber
-from server.sequences.facts import catalogue_of, entered_by
 from server.workspaces import clock
 from server.workspaces.copying import store_all
 from server.workspaces.documents import draft_of, live_of
@@ -31,6 +29,7 @@ from server.workspaces.models import Member
 
 from . import tasks
 from .actions import route_of_revision, shown_revision, submission_facts, turn_on
+from .facts import full_catalogue, people_of
 from .models import FileImport, FilePart, RefusedRow, Source, Submission
 from .routing import carry_out
 from .tables import LARGEST, MOST_ROWS, open_table
@@ -237,9 +236,9 @@ def _count(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[st
     """What a run would do with these rows; nothing is kept. `seen`: addresses of rows before."""
     route = RouteDocument.model_validate(shown_revision(row.source).document)
     refused, good = _addressed(row, batch, route)
-    catalogue = catalogue_of(row.workspace)
+    catalogue = full_catalogue(row.workspace)
     people = _people(row, [address for _, _, address in good])
-    entered = entered_by(row.workspace, [one.pk for one in people.values()])
+    persons = people_of(people.values(), row.workspace, history=needs_history(route))
     now = clock.now(row.workspace)
     for line, answers, address in good:
         key = address_key(address)
@@ -248,7 +247,7 @@ def _count(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[st
             continue
         seen.add(key)
         known = people.get(key)
-        person = person_of(known, entered.get(known.pk, frozenset())) if known else None
+        person = persons[known.pk] if known else None
         submission = _submission(row, line, answers)
         facts = submission_facts(submission, row.source, None, "counted")
         counts[_kind_of(decide(facts, route, person, catalogue, now))] += 1
@@ -302,7 +301,7 @@ def _addressed(
     row: FileImport, batch: list[Row], route: RouteDocument
 ) -> tuple[Refusals, Addressed]:
     """The rows that give an address, and those that are refused, each with its reason."""
-    catalogue = catalogue_of(row.workspace)
+    catalogue = full_catalogue(row.workspace)
     headings = tuple(row.headings)
     refused: Refusals = []
     good: Addressed = []

@@ -12,20 +12,18 @@ from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db import connection, transaction
+from django.db.models import Q
 
 from core.because import Because
-from core.decision import Decision, EnterSequence
+from core.decision import Decision
 from core.people import Catalogue
-from core.route_document import RouteDocument
-from core.routes import decide, submitted_address
+from core.route_document import RouteDocument, SetOwner
+from core.routes import decide, needs_history, submitted_address
 from core.suspicion import suspicion
 from core.values.email import address_key
 from server.people.actions import apply_decision, person_key
-from server.people.facts import person_of
 from server.people.ledger import Ledger
 from server.people.models import Subscriber
-from server.sequences.actions import enter
-from server.sequences.facts import catalogue_of, entered_by
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
@@ -33,7 +31,9 @@ from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Workspace
 
 from .actions import route_of_revision, submission_facts
-from .arrivals import take_jobs
+from .arrivals import settle, take_jobs
+from .effects import set_going, with_tags_made
+from .facts import full_catalogue, people_of
 from .models import RouteRevision, Source, Submission
 
 BATCH = 50
@@ -83,20 +83,11 @@ def _route_waiting(batch: list[Submission], revision: RouteRevision, workspace: 
         return
     source = rest[0].source
     source.workspace = workspace
-    route = _route_of(revision)
-    one_each = _one_for_each_address(rest, source, route, catalogue_of(workspace))
+    route = route_of_revision(str(revision.pk))
+    one_each = _one_for_each_address(rest, source, route, full_catalogue(workspace))
     carry_out(one_each, source, route, revision, clock.now(workspace))
-    for submission, _ in one_each:
-        submission.save(
-            update_fields=["subscriber", "revision", "decision", "routed_at", "state", "snag"]
-        )
+    settle([submission for submission, _ in one_each])
     take_jobs(submission.pk for submission, _ in one_each)
-
-
-def _route_of(revision: RouteRevision) -> RouteDocument:
-    if revision.state == RouteRevision.State.DRAFT:
-        return RouteDocument.model_validate(revision.document)
-    return route_of_revision(str(revision.pk))
 
 
 def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
@@ -121,34 +112,43 @@ def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
 
 
 def _earlier_posts(asked: Sequence[Submission]) -> dict[object, tuple[int, int]]:
-    """For each: the earlier posts of its rendering, and those from its network address lately."""
+    """For each: the earlier posts of its rendering, and those from its network address lately.
+
+    Two statements for all of them.
+    """
     if not asked:
         return {}
-    source = asked[0].source_id
-    rows = Submission.everywhere.filter(source=source)
-    first = min(one.received_at for one in asked) - _RECENT
+    rows = Submission.everywhere.filter(source=asked[0].source_id)
+    # ";" follows ":" in the collation of the column, so each range is all of one rendering.
+    ranges = Q(pk__in=[])
+    for name in {_rendering(one) for one in asked}:
+        ranges |= Q(rendering__gte=f"{name}:", rendering__lt=f"{name};")
+    renderings: dict[str, list[datetime]] = {}
+    for name, at in rows.filter(ranges).values_list("rendering", "received_at"):
+        renderings.setdefault(name.partition(":")[0], []).append(at)
     visitors = {one.visitor for one in asked if one.visitor}
-    # Far more than enough to hold: what comes beyond it is no less suspicious.
-    most = 4 * len(asked) + 50 * max(settings.POSTS_PER_VISITOR, 1)
-    times: dict[str, list[datetime]] = {}
+    first = min(one.received_at for one in asked) - _RECENT
     recent = rows.filter(visitor__in=visitors, received_at__gt=first, received_at__lte=_last(asked))
-    for visitor, at in recent.values_list("visitor", "received_at")[:most] if visitors else ():
-        times.setdefault(visitor, []).append(at)
-    found: dict[object, tuple[int, int]] = {}
-    for one in asked:
-        lately = [
-            at
-            for at in times.get(one.visitor, ())
-            if one.received_at - _RECENT < at < one.received_at
-        ]
-        rendering = one.rendering.partition(":")[0]
-        uses = 0
-        if one.signs.get("seconds") is not None:
-            # ";" follows ":" in the collation of the column, so this is all of one rendering.
-            same = rows.filter(rendering__gte=f"{rendering}:", rendering__lt=f"{rendering};")
-            uses = same.filter(received_at__lt=one.received_at).count()
-        found[one.pk] = (uses, len(lately))
-    return found
+    # Far more than enough to hold: what comes beyond it is no less suspicious.
+    most = 4 * len(asked) + 50 * settings.POSTS_PER_VISITOR
+    times: dict[str, list[datetime]] = {}
+    if visitors and settings.POSTS_PER_VISITOR:
+        for visitor, at in recent.values_list("visitor", "received_at")[:most]:
+            times.setdefault(visitor, []).append(at)
+    return {
+        one.pk: (
+            sum(at < one.received_at for at in renderings.get(_rendering(one), ())),
+            sum(
+                one.received_at - _RECENT < at < one.received_at
+                for at in times.get(one.visitor, ())
+            ),
+        )
+        for one in asked
+    }
+
+
+def _rendering(submission: Submission) -> str:
+    return submission.rendering.partition(":")[0]
 
 
 def _last(asked: Sequence[Submission]) -> datetime:
@@ -169,18 +169,20 @@ def carry_out(
     set on it, for the caller to save.
     """
     workspace = source.workspace
-    catalogue = catalogue_of(workspace)
-    people = people_of(workspace, [(address, one.is_test) for one, address in batch if address])
-    entered = entered_by(workspace, [one.pk for one in people.values()])
+    catalogue = full_catalogue(workspace)
+    people = locked_people(workspace, [(address, one.is_test) for one, address in batch if address])
+    persons = people_of(people.values(), workspace, history=needs_history(route))
+    turn = _turn(route, source)
     ledger = Ledger()
-    entering: list[tuple[Submission, Subscriber, EnterSequence]] = []
+    after: list[tuple[Submission, Subscriber, Decision]] = []
     snags: Counter[tuple[str, str]] = Counter()
     first: dict[tuple[str, str], tuple[Submission, Decision]] = {}
-    for submission, address in batch:
+    for number, (submission, address) in enumerate(batch):
         facts = submission_facts(submission, source, revision.number, stated_consent)
+        facts = facts.model_copy(update={"turn": turn + number})
         known = people.get(person_key(address, submission.is_test)) if address else None
-        person = person_of(known, entered.get(known.pk, frozenset())) if known else None
-        decision = decide(facts, route, person, catalogue, now)
+        person = persons[known.pk] if known else None
+        decision = with_tags_made(workspace, decide(facts, route, person, catalogue, now))
         if decision.address is not None:
             subscriber = apply_decision(
                 ledger,
@@ -193,11 +195,7 @@ def carry_out(
                 is_test=submission.is_test,
             )
             submission.subscriber = subscriber
-            entering += [
-                (submission, subscriber, effect)
-                for effect in decision.effects
-                if isinstance(effect, EnterSequence)
-            ]
+            after.append((submission, subscriber, decision))
         submission.revision = revision
         submission.decision = decision.model_dump(mode="json")
         submission.routed_at = now
@@ -207,14 +205,22 @@ def carry_out(
             snags[cause] += 1
             first.setdefault(cause, (submission, decision))
     ledger.write()
-    for submission, subscriber, effect in entering:
-        enter(subscriber, effect, submission.answers, now)
+    for submission, subscriber, decision in after:
+        set_going(submission, subscriber, decision, now)
     opened = {
         cause: _snag(*first[cause], source, revision, times) for cause, times in snags.items()
     }
     for submission, _ in batch:
         problems = (submission.decision or {}).get("problems") or []
         submission.snag = opened[problems[0]["code"], problems[0]["place"]] if problems else None
+
+
+def _turn(route: RouteDocument, source: Source) -> int:
+    """How many came in here before, where members take turns; else it does not matter."""
+    turns = [one for one in route.then if isinstance(one.action, SetOwner)]
+    if not any(one.action.how == "in_turn" for one in turns if isinstance(one.action, SetOwner)):
+        return 0
+    return int(Submission.everywhere.filter(source=source, state=State.ROUTED).count())
 
 
 def _one_for_each_address(
@@ -234,7 +240,9 @@ def _one_for_each_address(
     return found
 
 
-def people_of(workspace: Workspace, addresses: Sequence[tuple[str, bool]]) -> dict[str, Subscriber]:
+def locked_people(
+    workspace: Workspace, addresses: Sequence[tuple[str, bool]]
+) -> dict[str, Subscriber]:
     """The subscribers who have these addresses (each with whether it is a test's), by their key.
 
     Submissions of one address, even a new one, are decided one after the other: its lock is

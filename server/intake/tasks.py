@@ -78,3 +78,15 @@ def forget(timestamp: int) -> None:
 
     for workspace in Workspace.objects.exclude(retention_days=None):
         forget_old(workspace)
+
+
+@app.task(
+    queue="mail",
+    name="intake.tell_member",
+    retry=RetryStrategy(max_attempts=_TRIES, exponential_wait=5),
+)
+def tell_member(submission_id: str, person_id: str, member_id: str) -> None:
+    """Tell a member of somebody who came in."""
+    from .notices import tell
+
+    tell(submission_id, person_id, member_id)

@@ -53,7 +53,7 @@ def form_page(request: HttpRequest, key: str, stand: bool = False) -> HttpRespon
     form = open_form(key, request.GET.get("try", ""))
     if form is None or form.kind not in ("form", "posted"):
         return render(request, "intake/closed.html", status=404)
-    route = _route(form)
+    route = route_of_revision(form.revision_id)
     if stand and not route.form.shared_screen:
         return render(request, "intake/closed.html", status=404)
     if request.method == "POST":
@@ -72,7 +72,7 @@ def form_part(request: HttpRequest, key: str) -> HttpResponse:
     form = open_form(key, request.GET.get("try", ""))
     if form is None or form.kind != "form":
         return _open_to_all(request, JsonResponse({"title": "This form is not open."}, status=404))
-    route = _route(form)
+    route = route_of_revision(form.revision_id)
     html = _part(form, route, _prefilled(request, route.form), {})
     pop_up = route.form.pop_up.model_dump()
     return _open_to_all(
@@ -88,7 +88,7 @@ def thanks_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResp
     form = open_form(key, request.GET.get("try", ""))
     if form is None:
         return render(request, "intake/closed.html", status=404)
-    route = _route(form)
+    route = route_of_revision(form.revision_id)
     context = {
         "sees": _said(route.visitor_sees),
         "name": form.workspace_name,
@@ -109,14 +109,6 @@ def picture(request: HttpRequest, picture: str) -> HttpResponse:
     response = HttpResponse(bytes(row.content), content_type=row.content_type)
     response["Cross-Origin-Resource-Policy"] = "cross-origin"
     return response
-
-
-def _route(form: OpenForm) -> RouteDocument:
-    """The sheet in force; a draft that is tried changes, so it is not kept in memory."""
-    if form.is_try:
-        row = RouteRevision.everywhere.get(pk=form.revision_id)
-        return RouteDocument.model_validate(row.document)
-    return route_of_revision(form.revision_id)
 
 
 def _posted(

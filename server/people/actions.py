@@ -1,7 +1,9 @@
 """What changes people, always with a because."""
 
-from datetime import datetime
+from collections.abc import Iterable
+from datetime import datetime, timedelta
 from typing import Any
+from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
@@ -9,7 +11,19 @@ from django.utils.text import slugify
 
 from core import membership as consent
 from core.because import Because
-from core.decision import AddTag, Decision, SetField, Subscribe
+from core.decision import (
+    AddTag,
+    Decision,
+    Effect,
+    Event,
+    Owner,
+    RemoveTag,
+    Score,
+    SetField,
+    Subscribe,
+    Task,
+    TellMembers,
+)
 from core.folding import folded
 from core.values import Choice
 from core.values.email import address_key
@@ -30,6 +44,7 @@ from .models import (
     Tagging,
     built_in_fields,
 )
+from .models import Task as TaskRow
 
 
 def furnish(workspace: Workspace) -> None:
@@ -152,27 +167,83 @@ def apply_decision(
     source = submitted.source_id or ""
     ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at, source))
     for effect in decision.effects:
-        match effect:
-            case SetField():
-                if effect.after in ("", ()):
-                    subscriber.values.pop(effect.key, None)
-                else:
-                    subscriber.values[effect.key] = effect.after
-                what = _field_change(effect)
-                ledger.facts.append(fact(subscriber, Fact.Kind.FIELD, what, effect.because, at))
-            case AddTag():
-                what = {"tag": effect.name, "id": effect.tag}
-                ledger.facts.append(fact(subscriber, Fact.Kind.TAG, what, effect.because, at))
-                ledger.taggings.append(_tagging(subscriber, effect, at))
-            case Subscribe():
-                row = _membership(subscriber, effect)
-                _move(
-                    ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
-                )
+        _carry_out(ledger, subscriber, effect, context, at)
     index(subscriber)
-    if not is_new and any(isinstance(effect, SetField) for effect in decision.effects):
+    changing = (SetField, Score, Owner)
+    if not is_new and any(isinstance(effect, changing) for effect in decision.effects):
         ledger.changed.append(subscriber)
     return subscriber
+
+
+def _carry_out(
+    ledger: Ledger, subscriber: Subscriber, effect: Effect, context: dict[str, Any], at: datetime
+) -> None:
+    """Enter one effect on a person; sequences, sends and notices are for the rooms above."""
+
+    def note(kind: Fact.Kind, what: dict[str, Any], about: str = "") -> None:
+        ledger.facts.append(fact(subscriber, kind, what, effect.because, at, about))
+
+    match effect:
+        case SetField():
+            if effect.after in ("", ()):
+                subscriber.values.pop(effect.key, None)
+            else:
+                subscriber.values[effect.key] = effect.after
+            note(Fact.Kind.FIELD, _field_change(effect))
+        case AddTag():
+            note(Fact.Kind.TAG, {"tag": effect.name, "id": effect.tag})
+            ledger.taggings.append(_tagging(subscriber, effect, at))
+        case RemoveTag():
+            note(Fact.Kind.TAG, {"tag": effect.name, "id": effect.tag, "removed": True})
+            ledger.untagged.append((subscriber, effect.tag))
+        case Score():
+            subscriber.score = effect.after
+            note(Fact.Kind.SCORE, {"before": effect.before, "after": effect.after})
+        case Event():
+            note(Fact.Kind.EVENT, {"event": effect.name}, effect.name[:80])
+        case Owner():
+            subscriber.owner_id = UUID(effect.member)
+            note(Fact.Kind.OWNER, {"member": effect.name})
+        case Task():
+            note(Fact.Kind.TASK, {"title": effect.title})
+            ledger.tasks.append(_task(subscriber, effect, at))
+        case TellMembers():
+            note(Fact.Kind.TOLD, {"members": list(effect.names)})
+        case Subscribe():
+            row = _membership(subscriber, effect)
+            _move(ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context)
+
+
+def _task(subscriber: Subscriber, effect: Task, at: datetime) -> TaskRow:
+    return TaskRow(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        title=effect.title,
+        member_id=subscriber.owner_id,
+        made_at=at,
+        due_at=at + timedelta(days=effect.days),
+        because=effect.because.model_dump(mode="json"),
+    )
+
+
+def tags_by_name(workspace: Workspace, names: Iterable[str]) -> dict[str, str]:
+    """Ids of the tags with these names, made where they are missing."""
+    found = {}
+    for name in names:
+        row, is_new = Tag.objects.of(workspace).get_or_create(
+            folded=folded(name), defaults={"workspace": workspace, "name": name[:60]}
+        )
+        found[name] = str(row.pk)
+        if is_new:
+            catalogue_changed(workspace)
+    return found
+
+
+def finish_task(task: TaskRow) -> None:
+    """A task is done."""
+    if task.done_at is None:
+        task.done_at = clock.now(task.workspace)
+        task.save(update_fields=["done_at"])
 
 
 def _field_change(effect: SetField) -> dict[str, Any]:

@@ -129,6 +129,8 @@ class PersonOut(Schema):
     time_zone: str
     added_at: datetime
     is_test: bool
+    score: int
+    owner: str
     fields: list[FieldValue]
     tags: list[TaggedOut]
     memberships: list[MembershipOut]
@@ -331,6 +333,8 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
         time_zone=row.time_zone or request.workspace.time_zone,
         added_at=row.added_at,
         is_test=row.is_test,
+        score=row.score,
+        owner=(row.owner.user.name or row.owner.user.email) if row.owner else "",
         fields=known,
         tags=[
             TaggedOut(name=one.tag.name, at=one.at, because=one.because)

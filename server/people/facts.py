@@ -53,6 +53,7 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         memberships=memberships_of(subscriber),
         entered=entered,
         score=subscriber.score,
+        owner=str(subscriber.owner_id) if subscriber.owner_id else None,
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
     )
 

@@ -3,7 +3,7 @@
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
-from server.workspaces.models import Workspace
+from server.workspaces.models import Member, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -74,6 +74,8 @@ class Subscriber(WorkspaceRow):
     folded = models.JSONField(default=dict)
     """Text values by key, without case and accents: what conditions compare."""
     score = models.IntegerField(default=0)
+    owner = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="people")
+    """The member who looks after them."""
     time_zone = models.CharField(max_length=64, blank=True)
     added_at = models.DateTimeField()
     is_test = models.BooleanField(default=False)
@@ -158,6 +160,9 @@ class Fact(WorkspaceRow):
         SENT = "sent"
         EVENT = "event"
         SCORE = "score"
+        OWNER = "owner"
+        TASK = "task"
+        TOLD = "told"
 
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="facts")
     at = models.DateTimeField()
@@ -175,6 +180,27 @@ class Fact(WorkspaceRow):
                 condition=models.Q(kind__in=["submitted", "sent", "event"]),
                 name="happened",
             ),
+        ]
+
+
+class Task(WorkspaceRow):
+    """Something for a member to do about a person."""
+
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="tasks")
+    title = models.CharField(max_length=200)
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="tasks")
+    made_at = models.DateTimeField()
+    due_at = models.DateTimeField()
+    done_at = models.DateTimeField(null=True)
+    because = models.JSONField()
+
+    class Meta:
+        indexes = [
+            models.Index(
+                fields=["workspace", "due_at"],
+                condition=models.Q(done_at=None),
+                name="task_open",
+            )
         ]
 
 

@@ -6,7 +6,7 @@ from typing import Any
 from django.db import transaction
 
 from core.because import Because
-from core.decision import EnterSequence
+from core.decision import EnterSequence, LeaveSequence
 from core.documents import Finding
 from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
 from core.sequences.check import check_sequence
@@ -193,6 +193,21 @@ def leave_sequences_of_lists(subscriber: Subscriber, lists: list[str], because: 
         ).update(state=Send.State.WITHDRAWN, reply="unsubscribed before it was due")
 
 
+def leave(subscriber: Subscriber, effect: LeaveSequence, at: datetime) -> None:
+    """End the person's run in a sequence because a rule says so; the caller holds the transaction."""
+    runs = Run.everywhere.select_for_update(of=("self",)).filter(
+        subscriber=subscriber, sequence=effect.sequence, ended_at=None
+    )
+    for run in runs.select_related("sequence", "subscriber"):
+        _end(run, "stopped", at, effect.because)
+        Send.objects.of(subscriber.workspace).filter(
+            subscriber=subscriber,
+            because__run_id=str(run.pk),
+            state=Send.State.QUEUED,
+            asked_for=False,
+        ).update(state=Send.State.WITHDRAWN, reply="a rule ended the sequence before it was due")
+
+
 def _go_on(run: Run, live: SequenceRevision, now: datetime) -> None:
     document = document_of_revision(str(live.pk))
     state = RunState(lane=run.lane, step=run.step, due_at=run.due_at if run.step else None)
@@ -257,11 +272,12 @@ def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
     run.save()
 
 
-def _end(run: Run, reason: str, at: datetime) -> None:
+def _end(run: Run, reason: str, at: datetime, because: Because | None = None) -> None:
     run.ended, run.ended_at, run.due_at = reason, at, None
     run.save(update_fields=["ended", "ended_at", "due_at"])
     what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "why": reason}
-    fact(run.subscriber, Fact.Kind.LEFT, what, _because(run, run.step), at).save()
+    cause = because or _because(run, run.step)
+    fact(run.subscriber, Fact.Kind.LEFT, what, cause, at).save(force_insert=True)
 
 
 def _because(run: Run, step: str | None) -> Because:

@@ -1,6 +1,5 @@
 """Sequences: the sheet, its draft and revisions, and who stands where."""
 
-from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -10,8 +9,7 @@ from ninja import Router, Schema
 
 from core.documents import Finding
 from core.sequences.document import SequenceDocument
-from server.people.api import FieldOut, full_name
-from server.people.models import Field
+from server.people.api import full_name
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, live_of
@@ -27,7 +25,6 @@ from .actions import (
     save_sequence_draft,
     turn_on,
 )
-from .facts import catalogue_of
 from .models import Run, Sequence, SequenceRevision, Visit
 
 router = Router(tags=["sequences"], auth=member)
@@ -93,47 +90,6 @@ class MoveIn(Schema):
 
 class ClockOut(Schema):
     now: datetime
-
-
-class NamedOut(Schema):
-    id: str
-    name: str
-
-
-class SequenceChoice(NamedOut):
-    live: bool
-    lanes: list[NamedOut]
-
-
-class CatalogueOut(Schema):
-    """Everything that a document of this workspace can refer to."""
-
-    fields: list[FieldOut]
-    tags: list[NamedOut]
-    lists: list[NamedOut]
-    sequences: list[SequenceChoice]
-    messages: list[NamedOut]
-
-
-@router.get("/catalogue", response=CatalogueOut)
-def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
-    found = catalogue_of(request.workspace)
-    return CatalogueOut(
-        fields=[
-            FieldOut.from_orm(one) for one in Field.objects.of(request.workspace).order_by("pk")
-        ],
-        tags=_named(found.tags),
-        lists=_named(found.lists),
-        sequences=[
-            SequenceChoice(id=one.id, name=one.name, live=one.live, lanes=_named(one.lanes))
-            for one in found.sequences.values()
-        ],
-        messages=_named(found.messages),
-    )
-
-
-def _named(rows: Mapping[str, str]) -> list[NamedOut]:
-    return [NamedOut(id=pk, name=name) for pk, name in rows.items()]
 
 
 _REAL = Q(runs__subscriber__is_test=False)

@@ -10,7 +10,7 @@ from server.config.api import api
 from server.intake.actions import make_source
 from server.intake.imports import begin_import, keep_part
 from server.intake.models import FileImport, Source
-from server.people.models import Field, Subscriber
+from server.people.models import Field, Subscriber, Task
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces.models import Member, Role
@@ -36,6 +36,8 @@ BODIES: dict[str, dict[str, Any]] = {
     "LabelIn": {"label": "x"},
     "ChoicesIn": {"choices": []},
     "RetypeIn": {"type": "text"},
+    "FitsIn": {"condition": {}},
+    "ConditionIn": {"condition": {}},
     "MergeIn": {"into": "00000000-0000-0000-0000-000000000000"},
     "SampleIn": {"document": {}, "answers": []},
     "MessageIn": {"name": "x", "subject": "", "preheader": "", "body": "", "based_on": 0},
@@ -74,6 +76,14 @@ class Walk(TestCase):
             "snag": snag.pk,
             "field": Field.objects.of(self.theirs.workspace).get(key="first_name").pk,
             "file": _file(self.theirs).pk,
+            "task": Task.everywhere.create(
+                workspace=self.theirs.workspace,
+                subscriber=person,
+                title="Call",
+                made_at=person.added_at,
+                due_at=person.added_at,
+                because={},
+            ).pk,
             "step": "s1",
             "number": 1,
         }
@@ -180,7 +190,8 @@ class Walk(TestCase):
         for path, method, body in self.operations():
             if method == "get":
                 continue
-            asks = path.endswith(("/sample", "/preview", "/rows"))
+            asks = path.endswith(("/sample", "/preview", "/rows", "/fits", "/count"))
+            asks = asks and not path.endswith("/files/{file}/count")
             expected = 200 if asks else 403
             self.assertEqual(self.call(path, method, body, slug), expected, f"{method} {path}")
         self.assertEqual(self.client.get(f"/api/workspaces/{slug}/desk").status_code, 200)

@@ -120,7 +120,7 @@ export interface paths {
             cookie?: never;
         };
         /** Catalogue */
-        get: operations["server_sequences_api_catalogue"];
+        get: operations["server_intake_catalogue_api_catalogue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -140,6 +140,23 @@ export interface paths {
         put?: never;
         /** Post Clock */
         post: operations["server_sequences_api_post_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/conditions/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count */
+        post: operations["server_audiences_api_count"];
         delete?: never;
         options?: never;
         head?: never;
@@ -867,6 +884,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fits */
+        post: operations["server_intake_catalogue_api_fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/hook": {
         parameters: {
             query?: never;
@@ -1213,6 +1247,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tasks */
+        get: operations["server_intake_catalogue_api_tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tasks/{task}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Done */
+        post: operations["server_intake_catalogue_api_post_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1258,6 +1326,43 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * AnswerTest
+         * @description An answer of this submission, or its context (names with @), compared as text.
+         */
+        AnswerTest: {
+            /**
+             * Exact
+             * @default false
+             */
+            exact: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answer";
+            /**
+             * Op
+             * @default is
+             * @enum {string}
+             */
+            op: "is" | "is_not" | "one_of" | "contains" | "not_contains" | "begins" | "less" | "at_most" | "more" | "at_least" | "before" | "after" | "in_last_days" | "in_next_days" | "empty" | "not_empty";
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
         };
         /**
          * Arrivals
@@ -1356,12 +1461,74 @@ export interface components {
             fields: components["schemas"]["FieldOut"][];
             /** Lists */
             lists: components["schemas"]["NamedOut"][];
+            /** Members */
+            members: components["schemas"]["NamedOut"][];
             /** Messages */
             messages: components["schemas"]["NamedOut"][];
             /** Sequences */
             sequences: components["schemas"]["SequenceChoice"][];
+            /** Sources */
+            sources: components["schemas"]["NamedOut"][];
             /** Tags */
             tags: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * ChangeScore
+         * @description Add to the score, or take from it.
+         */
+        ChangeScore: {
+            /**
+             * By
+             * @default 1
+             */
+            by: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_score";
+        };
+        /**
+         * ChangeSubscription
+         * @description Subscribe to a list or unsubscribe from it (from all, where none is named); or whichever
+         *     of the two an answer says.
+         */
+        ChangeSubscription: {
+            /**
+             * Direction
+             * @default unsubscribe
+             * @enum {string}
+             */
+            direction: "subscribe" | "unsubscribe" | "by_answer";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_subscription";
+            /** List */
+            list?: string | null;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Subscribe Words
+             * @default [
+             *       "subscribe",
+             *       "yes"
+             *     ]
+             */
+            subscribe_words: string[];
+            /**
+             * Unsubscribe Words
+             * @default [
+             *       "unsubscribe",
+             *       "stop",
+             *       "no"
+             *     ]
+             */
+            unsubscribe_words: string[];
         };
         /**
          * Choice
@@ -1391,6 +1558,10 @@ export interface components {
              */
             now: string;
         };
+        /** ConditionIn */
+        ConditionIn: {
+            condition: components["schemas"]["Group"];
+        };
         /**
          * ConsentLine
          * @description Subscribe to a list: always, or only if the yes/no question `question` is a yes.
@@ -1411,6 +1582,13 @@ export interface components {
              */
             wording: string;
         };
+        /** CountOut */
+        CountOut: {
+            /** People */
+            people: number;
+            /** Said */
+            said: string;
+        };
         /** CountryOut */
         CountryOut: {
             /** Code */
@@ -1426,7 +1604,7 @@ export interface components {
             /** Address */
             address: string | null;
             /** Effects */
-            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["Subscribe"] | components["schemas"]["EnterSequence"])[];
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"])[];
             /** Is New */
             is_new: boolean;
             /** Outcomes */
@@ -1522,6 +1700,20 @@ export interface components {
             name: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * Event
+         * @description Something happened, by its name.
+         */
+        Event: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "event";
+            /** Name */
+            name: string;
         };
         /** EvidenceOut */
         EvidenceOut: {
@@ -1632,6 +1824,43 @@ export interface components {
              */
             type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
         };
+        /**
+         * FieldTest
+         * @description A field compared with a value, as the field keeps it (yes or no as "yes", "no").
+         */
+        FieldTest: {
+            /**
+             * Exact
+             * @default false
+             */
+            exact: boolean;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "field";
+            /**
+             * Op
+             * @default is
+             * @enum {string}
+             */
+            op: "is" | "is_not" | "one_of" | "contains" | "not_contains" | "begins" | "less" | "at_most" | "more" | "at_least" | "before" | "after" | "in_last_days" | "in_next_days" | "empty" | "not_empty";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+        };
         /** FieldUse */
         FieldUse: {
             /**
@@ -1737,6 +1966,22 @@ export interface components {
              */
             stops: boolean;
         };
+        /** FitsIn */
+        FitsIn: {
+            condition: components["schemas"]["Group"];
+        };
+        /**
+         * FitsOut
+         * @description Of the last submissions of a source, how many a condition would have fitted.
+         */
+        FitsOut: {
+            /** Fits */
+            fits: number;
+            /** Of */
+            of: number;
+            /** Said */
+            said: string;
+        };
         /**
          * Form
          * @description What a visitor is asked, in order, the words around it, and the ways to show it.
@@ -1817,6 +2062,58 @@ export interface components {
              */
             paper: string;
         };
+        /**
+         * Group
+         * @description All of, any of, or none of some conditions; all of nothing holds, any of nothing does not.
+         */
+        Group: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "all" | "any" | "none";
+            /**
+             * Of
+             * @default []
+             */
+            of: (components["schemas"]["Group"] | components["schemas"]["FieldTest"] | components["schemas"]["TagTest"] | components["schemas"]["MembershipTest"] | components["schemas"]["AnswerTest"] | components["schemas"]["SourceTest"] | components["schemas"]["ScoreTest"] | components["schemas"]["HappenedTest"] | components["schemas"]["RunTest"])[];
+        };
+        /**
+         * HappenedTest
+         * @description Something happened so many times: came in through a source, was sent a message, an event
+         *     by its name; within the last hours, before or after a moment.
+         */
+        HappenedTest: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** After */
+            after?: string | null;
+            /**
+             * At Least
+             * @default 1
+             */
+            at_least: number;
+            /** At Most */
+            at_most?: number | null;
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "happened";
+            /**
+             * What
+             * @default submitted
+             * @enum {string}
+             */
+            what: "submitted" | "sent" | "event";
+            /** Within Hours */
+            within_hours?: number | null;
+        };
         /** HookOut */
         HookOut: {
             /** Address */
@@ -1857,6 +2154,22 @@ export interface components {
              * @default []
              */
             steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"])[];
+        };
+        /**
+         * LeaveSequence
+         * @description End a run.
+         */
+        LeaveSequence: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_sequence";
+            /** Name */
+            name: string;
+            /** Sequence */
+            sequence: string;
         };
         /**
          * LineReport
@@ -1923,6 +2236,27 @@ export interface components {
              */
             subscribed: number;
         };
+        /**
+         * MakeTask
+         * @description Something for the person's owner to do.
+         */
+        MakeTask: {
+            /**
+             * Days
+             * @default 1
+             */
+            days: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_task";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
         /** ManyIn */
         ManyIn: {
             /** Submissions */
@@ -1952,6 +2286,34 @@ export interface components {
             list: string;
             /** State */
             state: string;
+        };
+        /**
+         * MembershipTest
+         * @description Is in one of these states on a list, or is in none of them.
+         */
+        MembershipTest: {
+            /**
+             * Holds
+             * @default true
+             */
+            holds: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "membership";
+            /**
+             * List
+             * @default
+             */
+            list: string;
+            /**
+             * States
+             * @default [
+             *       "subscribed"
+             *     ]
+             */
+            states: ("none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained")[];
         };
         /** MergeIn */
         MergeIn: {
@@ -2061,6 +2423,27 @@ export interface components {
             sequence: string;
         };
         /**
+         * Notify
+         * @description Send members an email with the answers.
+         */
+        Notify: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "notify";
+            /**
+             * Members
+             * @default []
+             */
+            members: string[];
+            /**
+             * Owner
+             * @default false
+             */
+            owner: boolean;
+        };
+        /**
          * Outcome
          * @description What one line of Consent or Then made of the submission, in a few words.
          */
@@ -2087,6 +2470,32 @@ export interface components {
              * @default []
              */
             sites: string[];
+        };
+        /**
+         * Owner
+         * @description A member looks after the person.
+         */
+        Owner: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "owner";
+            /** Member */
+            member: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OwnerRow
+         * @description The owner that one choice gives.
+         */
+        OwnerRow: {
+            /** Choice */
+            choice: string;
+            /** Member */
+            member?: string | null;
         };
         /** PageFilter */
         PageFilter: {
@@ -2195,6 +2604,10 @@ export interface components {
             memberships: components["schemas"]["MembershipOut"][];
             /** Name */
             name: string;
+            /** Owner */
+            owner: string;
+            /** Score */
+            score: number;
             /** Tags */
             tags: components["schemas"]["TaggedOut"][];
             /** Time Zone */
@@ -2288,6 +2701,24 @@ export interface components {
             make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
             /** Question */
             question: string;
+        };
+        /**
+         * PutField
+         * @description Set a field to a fixed value, read as an answer would be; empty to empty it.
+         */
+        PutField: {
+            /** Field */
+            field?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_field";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * Question
@@ -2430,6 +2861,22 @@ export interface components {
              */
             yes_words: string[];
         };
+        /**
+         * RecordEvent
+         * @description Say that something happened, by its name.
+         */
+        RecordEvent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "record_event";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /** Refusal */
         Refusal: {
             /** Rows */
@@ -2446,6 +2893,38 @@ export interface components {
              * @default false
              */
             with_people: boolean;
+        };
+        /**
+         * RemoveTag
+         * @description Take a tag off the person.
+         */
+        RemoveTag: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_tag";
+            /** Name */
+            name: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * RemoveTags
+         * @description Take tags off.
+         */
+        RemoveTags: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_tags";
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
         };
         /** Removed */
         Removed: {
@@ -2582,11 +3061,12 @@ export interface components {
         };
         /**
          * Rule
-         * @description A rule of the Then band. One that is switched off stays, and does nothing.
+         * @description A rule of the Then band: when a condition holds (always, where there is none), an action.
+         *     One that is switched off stays, and does nothing.
          */
         Rule: {
             /** Action */
-            action: components["schemas"]["AddTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["StartSequence"];
+            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["SendNow"] | components["schemas"]["MakeTask"] | components["schemas"]["SetOwner"];
             /** Id */
             id: string;
             /**
@@ -2594,6 +3074,7 @@ export interface components {
              * @default true
              */
             on: boolean;
+            when?: components["schemas"]["Group"] | null;
         };
         /** RunIn */
         RunIn: {
@@ -2602,6 +3083,28 @@ export interface components {
              * @default
              */
             consent: string;
+        };
+        /**
+         * RunTest
+         * @description Is under way in a sequence, was ever in it, or never was.
+         */
+        RunTest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /**
+             * Sequence
+             * @default
+             */
+            sequence: string;
+            /**
+             * State
+             * @default ever
+             * @enum {string}
+             */
+            state: "under_way" | "ever" | "never";
         };
         /** SampleIn */
         SampleIn: {
@@ -2623,6 +3126,44 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Next Page */
             next_page: string | null;
+        };
+        /**
+         * Score
+         * @description Change the score.
+         */
+        Score: {
+            /** After */
+            after: number;
+            because: components["schemas"]["Because"];
+            /** Before */
+            before: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "score";
+        };
+        /**
+         * ScoreTest
+         * @description The score compared with a number.
+         */
+        ScoreTest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "score";
+            /**
+             * Op
+             * @default at_least
+             * @enum {string}
+             */
+            op: "less" | "at_most" | "more" | "at_least" | "is" | "is_not";
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
         };
         /**
          * SeenOut
@@ -2656,6 +3197,41 @@ export interface components {
             share: number;
             /** Values */
             values: string[];
+        };
+        /**
+         * Send
+         * @description A message to the person, now.
+         */
+        Send: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "send";
+            /** Line */
+            line: string;
+            /** List */
+            list: string | null;
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SendNow
+         * @description Send the person a message now, which they asked for by what they sent.
+         */
+        SendNow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "send_now";
+            /** List */
+            list?: string | null;
+            /** Message */
+            message?: string | null;
         };
         /**
          * SendStep
@@ -2796,6 +3372,38 @@ export interface components {
             shown: string;
             /** Shown Before */
             shown_before: string;
+        };
+        /**
+         * SetOwner
+         * @description Who looks after the person: one member, by an answer, or in turn; never taken from another.
+         */
+        SetOwner: {
+            /**
+             * How
+             * @default fixed
+             * @enum {string}
+             */
+            how: "fixed" | "by_answer" | "in_turn";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_owner";
+            /**
+             * Members
+             * @default []
+             */
+            members: string[];
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Table
+             * @default []
+             */
+            table: components["schemas"]["OwnerRow"][];
         };
         /** SettingsIn */
         SettingsIn: {
@@ -2989,6 +3597,22 @@ export interface components {
             try_address: string;
         };
         /**
+         * SourceTest
+         * @description This submission came in through one of these sources.
+         */
+        SourceTest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "source";
+            /**
+             * Sources
+             * @default []
+             */
+            sources: string[];
+        };
+        /**
          * StartSequence
          * @description Start a sequence, at the top of a lane (the first one where none is named).
          */
@@ -3019,6 +3643,19 @@ export interface components {
             step: string;
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * StopSequence
+         * @description End the person's run in a sequence, or in all of them where none is named.
+         */
+        StopSequence: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stop_sequence";
+            /** Sequence */
+            sequence?: string | null;
         };
         /** SubmissionLine */
         SubmissionLine: {
@@ -3204,6 +3841,32 @@ export interface components {
              */
             table: components["schemas"]["TagRow"][];
         };
+        /**
+         * TagFromAnswer
+         * @description The answer's own text as the tag, of a stated set or with a stated beginning.
+         */
+        TagFromAnswer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag_from_answer";
+            /**
+             * Only
+             * @default []
+             */
+            only: string[];
+            /**
+             * Prefix
+             * @default
+             */
+            prefix: string;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+        };
         /** TagOut */
         TagOut: {
             /**
@@ -3231,6 +3894,27 @@ export interface components {
              * @default []
              */
             tags: string[];
+        };
+        /**
+         * TagTest
+         * @description Has the tag, or has it not.
+         */
+        TagTest: {
+            /**
+             * Has
+             * @default true
+             */
+            has: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag";
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
         };
         /** TaggedOut */
         TaggedOut: {
@@ -3281,6 +3965,68 @@ export interface components {
              * @default 0
              */
             updated: number;
+        };
+        /**
+         * Task
+         * @description Something for a member to do.
+         */
+        Task: {
+            because: components["schemas"]["Because"];
+            /** Days */
+            days: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "task";
+            /** Member */
+            member: string | null;
+            /** Title */
+            title: string;
+        };
+        /** TaskOut */
+        TaskOut: {
+            /** Address */
+            address: string;
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Member */
+            member: string;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TellMembers
+         * @description An email to members, with the answers.
+         */
+        TellMembers: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tell_members";
+            /** Members */
+            members: string[];
+            /** Names */
+            names: string[];
         };
         /** TestIn */
         TestIn: {
@@ -3648,7 +4394,7 @@ export interface operations {
             };
         };
     };
-    server_sequences_api_catalogue: {
+    server_intake_catalogue_api_catalogue: {
         parameters: {
             query?: never;
             header?: never;
@@ -3692,6 +4438,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+        };
+    };
+    server_audiences_api_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };
@@ -4894,6 +5666,33 @@ export interface operations {
             };
         };
     };
+    server_intake_catalogue_api_fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+        };
+    };
     server_intake_connections_api_get_hook: {
         parameters: {
             query?: never;
@@ -5474,6 +6273,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TagOut"];
+                };
+            };
+        };
+    };
+    server_intake_catalogue_api_tasks: {
+        parameters: {
+            query?: {
+                person?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+        };
+    };
+    server_intake_catalogue_api_post_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"][];
                 };
             };
         };

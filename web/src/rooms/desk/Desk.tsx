@@ -7,6 +7,7 @@ import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
+import { Tasks } from "../../parts/Tasks";
 import { CameIn } from "./CameIn";
 import { FirstSteps } from "./FirstSteps";
 
@@ -61,6 +62,7 @@ export function Desk() {
           </BandRow>
         ))}
       </Band>
+      <Tasks />
       <Band name="Goes out next" note="within a day">
         {desk.next.length === 0 && <BandRow>Nobody is due within a day.</BandRow>}
         {desk.next.map((one, index) => (

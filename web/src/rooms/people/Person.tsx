@@ -9,6 +9,7 @@ import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
+import { Tasks } from "../../parts/Tasks";
 import { Trail } from "./Trail";
 
 /** One person: what is known, each with its because, and the trail. */
@@ -34,10 +35,13 @@ export function Person() {
       state={
         <Typography variant="body2" color="textSecondary">
           {data.name && `${data.address} · `}since {moments.moment(data.added_at)}
+          {data.score !== 0 && ` · score ${data.score}`}
+          {data.owner && ` · looked after by ${data.owner}`}
           {data.is_test && " · made by a test, counted nowhere"}
         </Typography>
       }
     >
+      <Tasks person={person} />
       <Band name="Lists" note={data.memberships.length ? "" : "none"}>
         {data.memberships.length === 0 && <BandRow>On no list.</BandRow>}
         {data.memberships.map((one, index) => (

@@ -71,6 +71,7 @@ const LEFT: Record<string, string> = {
   unsubscribed: "left: unsubscribed",
   not_on_list: "left: not subscribed to its list",
   step_gone: "left: its step was removed",
+  stopped: "left: a rule ended it",
 };
 
 function What({ fact }: { fact: Fact }) {
@@ -80,11 +81,21 @@ function What({ fact }: { fact: Fact }) {
     case "added":
       return "New subscriber";
     case "submitted":
-      return "Sent the form";
+      return `Came in by ${what["source"]}`;
     case "field":
       return `${what["field"]}: ${what["shown_before"] ? `${what["shown_before"]} → ` : ""}${what["shown"] ?? what["after"]}`;
     case "tag":
-      return `Tag ${what["tag"]}`;
+      return `Tag ${what["tag"]}${what["removed"] ? " taken off" : ""}`;
+    case "score":
+      return `Score ${what["before"]} → ${what["after"]}`;
+    case "event":
+      return `Event: ${what["event"]}`;
+    case "owner":
+      return `${what["member"]} looks after them`;
+    case "task":
+      return `Task: ${what["title"]}`;
+    case "told":
+      return `Told ${String(what["members"])}`;
     case "membership":
       return `${what["list"]}: ${what["before"]} → ${what["after"]}`;
     case "entered":

@@ -3,32 +3,34 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import type { Schemas } from "../../api/client";
 import { LineTools } from "../../parts/LineTools";
-import { TagPicker } from "../../parts/TagPicker";
-import { useMaking } from "../../parts/useMaking";
+import { SortableLine } from "../../parts/Sortable";
+import { ActionForm } from "./ActionForm";
+import type { Asked } from "./asked";
 import { moved, type Question, type Rule } from "./routeDocument";
-import { StartAction } from "./StartAction";
-import { TagTable } from "./TagTable";
+import { ACTIONS } from "./ruleActions";
+import { RuleWhen } from "./RuleWhen";
 
 interface RuleLineProps {
   rule: Rule;
   index: number;
   count: number;
+  source: string;
   questions: Question[];
+  asked: Asked[];
   catalogue: Schemas["CatalogueOut"];
   readOnly: boolean;
   onRules: (change: (rules: Rule[]) => Rule[]) => void;
 }
 
-/** One rule: on or off, what it does, and its place in the order. */
+/** One rule: on or off, when it acts, what it does, and its place in the order. */
 export function RuleLine(props: RuleLineProps) {
-  const { rule, index, count, questions, catalogue, readOnly, onRules } = props;
-  const making = useMaking();
+  const { rule, index, count, source, questions, asked, catalogue, readOnly, onRules } = props;
   const change = (part: Partial<Rule>) =>
     onRules((all) => all.map((one) => (one.id === rule.id ? { ...one, ...part } : one)));
   const { action } = rule;
   return (
-    <>
-      <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+    <SortableLine id={rule.id} name={`rule ${index + 1}`} disabled={readOnly}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "center", pl: readOnly ? 0 : 1.5 }}>
         <FormControlLabel
           control={
             <Checkbox
@@ -38,7 +40,7 @@ export function RuleLine(props: RuleLineProps) {
               onChange={(event) => change({ on: event.target.checked })}
             />
           }
-          label={`${index + 1}. ${WORDS[action.kind]}${rule.on ? "" : " (off)"}`}
+          label={`${index + 1}. ${ACTIONS[action.kind]}${rule.on ? "" : " (off)"}`}
         />
         {!readOnly && (
           <LineTools
@@ -49,39 +51,22 @@ export function RuleLine(props: RuleLineProps) {
           />
         )}
       </Stack>
-      {action.kind === "add_tags" && (
-        <TagPicker
-          label="Tags"
-          tags={catalogue.tags}
-          value={action.tags}
-          disabled={readOnly}
-          onChange={(tags) => change({ action: { ...action, tags } })}
-          onMake={making.tag}
-        />
-      )}
-      {action.kind === "tag_by_answer" && (
-        <TagTable
-          action={action}
-          questions={questions}
-          tags={catalogue.tags}
-          readOnly={readOnly}
-          onChange={(next) => change({ action: next })}
-        />
-      )}
-      {action.kind === "start_sequence" && (
-        <StartAction
-          action={action}
-          sequences={catalogue.sequences}
-          readOnly={readOnly}
-          onChange={(next) => change({ action: next })}
-        />
-      )}
-    </>
+      <RuleWhen
+        source={source}
+        when={rule.when ?? null}
+        catalogue={catalogue}
+        asked={asked}
+        readOnly={readOnly}
+        onChange={(when) => change({ when })}
+      />
+      <ActionForm
+        action={action}
+        catalogue={catalogue}
+        questions={questions}
+        asked={asked}
+        readOnly={readOnly}
+        onChange={(next) => change({ action: next })}
+      />
+    </SortableLine>
   );
 }
-
-const WORDS: Record<Rule["action"]["kind"], string> = {
-  add_tags: "Tag everybody",
-  tag_by_answer: "Tag by answer",
-  start_sequence: "Start a sequence",
-};

@@ -1,13 +1,19 @@
 import Button from "@mui/material/Button";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
+import { Sortable } from "../../parts/Sortable";
+import { askedBy } from "./asked";
 import type { BandsProps } from "./Bands";
 import { OutcomeSample } from "./OutcomeSample";
+import { ACTIONS, newAction, type Action } from "./ruleActions";
 import { RuleLine } from "./RuleLine";
 import {
   emptyQuestion,
@@ -19,13 +25,18 @@ import {
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
 export function Then(props: BandsProps) {
-  const { document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
+  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
   const rules = document.then;
   const choices = choicesOf(document, seen);
   const setRules = (change: (rules: Rule[]) => Rule[]) =>
     edit((route) => ({ ...route, then: change(route.then) }));
-  const add = (action: Rule["action"]) =>
-    setRules((all) => [...all, { id: newId("t"), on: true, action }]);
+  const asked = askedBy(document, seen);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const add = (kind: Action["kind"]) => {
+    const action = newAction(kind, choices[0]?.name ?? "");
+    setRules((all) => [...all, { id: newId("t"), on: true, when: null, action }]);
+    setAnchor(null);
+  };
   return (
     <Band
       name="Then"
@@ -37,39 +48,46 @@ export function Then(props: BandsProps) {
           <Typography color="textSecondary">Nothing follows yet: no tag, no sequence.</Typography>
         </BandRow>
       )}
-      {rules.map((rule, index) => (
-        <BandRow
-          key={rule.id}
-          id={rule.id}
-          ruled={index > 0}
-          sample={choice && <OutcomeSample sample={sample} line={rule.id} />}
-        >
-          <RuleLine
-            rule={rule}
-            index={index}
-            count={rules.length}
-            questions={choices}
-            catalogue={catalogue}
-            readOnly={readOnly}
-            onRules={setRules}
-          />
-          <FindingsAt findings={findings} place={rule.id} />
-        </BandRow>
-      ))}
+      <Sortable items={rules} onOrder={(ordered) => setRules(() => ordered)}>
+        {rules.map((rule, index) => (
+          <BandRow
+            key={rule.id}
+            id={rule.id}
+            ruled={index > 0}
+            sample={choice && <OutcomeSample sample={sample} line={rule.id} />}
+          >
+            <RuleLine
+              rule={rule}
+              index={index}
+              count={rules.length}
+              source={source.id}
+              questions={choices}
+              asked={asked}
+              catalogue={catalogue}
+              readOnly={readOnly}
+              onRules={setRules}
+            />
+            <FindingsAt findings={findings} place={rule.id} />
+          </BandRow>
+        ))}
+      </Sortable>
       {!readOnly && (
         <Stack direction="row" spacing={1} sx={{ pt: 0.75, pl: 1.5 }}>
-          <Button onClick={() => add({ kind: "add_tags", tags: [] })}>Tag everybody</Button>
-          <Button
-            disabled={choices.length === 0}
-            onClick={() =>
-              add({ kind: "tag_by_answer", question: choices[0]?.name ?? "", table: [] })
-            }
-          >
+          <Button onClick={() => add("add_tags")}>Tag everybody</Button>
+          <Button disabled={choices.length === 0} onClick={() => add("tag_by_answer")}>
             Tag by answer
           </Button>
-          <Button onClick={() => add({ kind: "start_sequence", sequence: null, lane: null })}>
-            Start a sequence
+          <Button onClick={() => add("start_sequence")}>Start a sequence</Button>
+          <Button aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+            Another rule …
           </Button>
+          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
+            {(Object.keys(ACTIONS) as Action["kind"][]).map((kind) => (
+              <MenuItem key={kind} onClick={() => add(kind)}>
+                {ACTIONS[kind]}
+              </MenuItem>
+            ))}
+          </Menu>
         </Stack>
       )}
     </Band>

@@ -43,5 +43,21 @@ function said(effect: Effect): string {
       return `${effect.to} to ${effect.name}`;
     case "enter_sequence":
       return `Entered ${effect.name}`;
+    case "remove_tag":
+      return `Took off the tag ${effect.name}`;
+    case "score":
+      return `Score ${effect.before} → ${effect.after}`;
+    case "event":
+      return `Event ${effect.name}`;
+    case "leave_sequence":
+      return `Left ${effect.name}`;
+    case "tell_members":
+      return `Told ${effect.names.join(", ")}`;
+    case "send":
+      return `Sent “${effect.name}”`;
+    case "task":
+      return `Task: ${effect.title}`;
+    case "owner":
+      return `${effect.name} looks after them`;
   }
 }

@@ -49,7 +49,19 @@ describe("a route's document", () => {
       },
       read_as: [{ ...emptyLine("sky"), also: ["sky.city"] }, emptyLine("skyline")],
       consent: [{ id: "c", list: null, question: "sky", wording: "" }],
-      then: [{ id: "t", on: true, action: { kind: "tag_by_answer", question: "sky", table: [] } }],
+      then: [
+        {
+          id: "t",
+          on: true,
+          when: {
+            kind: "all",
+            of: [
+              { kind: "answer", question: "sky", op: "is", value: "x", values: [], exact: false },
+            ],
+          },
+          action: { kind: "tag_by_answer", question: "sky", table: [] },
+        },
+      ],
       visitor_sees: { ...sees, passing: [{ question: "sky", parameter: "x" }] },
       own_form: { errors_to: "", sites: [] },
     };

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { newId } from "../../parts/newId";
+import { isGroup, type Group } from "../conditions/condition";
 
 export type RouteDocument = Schemas["RouteDocument"];
 export type Question = Schemas["Question"];
@@ -38,11 +39,14 @@ export function renameQuestion(route: RouteDocument, from: string, to: string): 
       also: one.also.map(follow),
     })),
     consent: route.consent.map((one) => ({ ...one, question: follow(one.question) })),
-    then: route.then.map((rule) =>
-      rule.action.kind === "tag_by_answer"
-        ? { ...rule, action: { ...rule.action, question: follow(rule.action.question) } }
-        : rule,
-    ),
+    then: route.then.map((rule) => ({
+      ...rule,
+      action:
+        "question" in rule.action
+          ? { ...rule.action, question: follow(rule.action.question) }
+          : rule.action,
+      ...(rule.when && { when: followed(rule.when, follow) }),
+    })),
     visitor_sees: {
       ...route.visitor_sees,
       passing: route.visitor_sees.passing.map((one) => ({
@@ -50,6 +54,16 @@ export function renameQuestion(route: RouteDocument, from: string, to: string): 
         question: follow(one.question),
       })),
     },
+  };
+}
+
+function followed(group: Group, follow: (name: string) => string): Group {
+  return {
+    ...group,
+    of: group.of.map((one) => {
+      if (isGroup(one)) return followed(one, follow);
+      return one.kind === "answer" ? { ...one, question: follow(one.question) } : one;
+    }),
   };
 }
 

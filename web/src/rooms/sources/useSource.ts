@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { useSettled } from "../../parts/useSettled";
 import type { Answer, RouteDocument } from "./routeDocument";
 
 /** A source with its sheet. */
@@ -79,15 +79,4 @@ export function useSample(
     placeholderData: keepPreviousData,
     gcTime: 10_000,
   });
-}
-
-/** A value once it has not changed for some milliseconds. */
-function useSettled<Value>(value: Value, wait: number): Value {
-  const [settled, setSettled] = useState(value);
-  const key = JSON.stringify(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(JSON.parse(key) as Value), wait);
-    return () => window.clearTimeout(timer);
-  }, [key, wait]);
-  return settled;
 }

@@ -1,0 +1,72 @@
+"""What a decision sets going besides the person: sequences, messages, notices to members."""
+
+from datetime import datetime
+
+from core.decision import (
+    AddTag,
+    Decision,
+    EnterSequence,
+    LeaveSequence,
+    Send,
+    Subscribe,
+    TellMembers,
+)
+from server.mail.actions import queue_send
+from server.people.actions import tags_by_name
+from server.people.models import Subscriber
+from server.sequences.actions import enter, leave, leave_sequences_of_lists
+from server.workspaces.models import Workspace
+
+from . import tasks
+from .models import Submission
+
+
+def with_tags_made(workspace: Workspace, decision: Decision) -> Decision:
+    """The decision with ids for tags that an answer names and that did not exist yet."""
+    missing = [
+        effect.tag
+        for effect in decision.effects
+        if isinstance(effect, AddTag) and effect.tag == effect.name
+    ]
+    if not missing:
+        return decision
+    made = tags_by_name(workspace, missing)
+    effects = tuple(
+        effect.model_copy(update={"tag": made[effect.tag]})
+        if isinstance(effect, AddTag) and effect.tag in made
+        else effect
+        for effect in decision.effects
+    )
+    return decision.model_copy(update={"effects": effects})
+
+
+def set_going(
+    submission: Submission, subscriber: Subscriber, decision: Decision, at: datetime
+) -> None:
+    """In the caller's transaction, once the people are stored."""
+    for effect in decision.effects:
+        match effect:
+            case EnterSequence():
+                enter(subscriber, effect, submission.answers, at)
+            case LeaveSequence():
+                leave(subscriber, effect, at)
+            case Subscribe(to="unsubscribed"):
+                leave_sequences_of_lists(subscriber, [effect.list], effect.because)
+            case Send():
+                queue_send(
+                    subscriber,
+                    effect.message,
+                    effect.list,
+                    f"route/{submission.pk}/{effect.line}",
+                    effect.because,
+                    at,
+                    asked_for=True,
+                    answers=submission.answers,
+                )
+            case TellMembers():
+                for member in effect.members:
+                    tasks.tell_member.defer(
+                        submission_id=str(submission.pk),
+                        person_id=str(subscriber.pk),
+                        member_id=member,
+                    )

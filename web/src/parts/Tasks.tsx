@@ -1,0 +1,56 @@
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, take } from "../api/client";
+import { useMayChange, useReload, useSlug } from "../api/workspace";
+import { Band, BandRow } from "./Band";
+import { counted, useMoments } from "./moment";
+
+/** What members have to do: about one person, or all of it; nothing where there is nothing. */
+export function Tasks({ person }: { person?: string }) {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const { data: tasks = [] } = useQuery({
+    queryKey: ["tasks", workspace, person],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/tasks", {
+          params: { path: { workspace }, query: person ? { person } : {} },
+        }),
+      ),
+  });
+  const finish = async (task: string) => {
+    await take(
+      api.POST("/api/workspaces/{workspace}/tasks/{task}/done", {
+        params: { path: { workspace, task } },
+      }),
+    );
+    await reload("tasks");
+  };
+  if (tasks.length === 0) return null;
+  return (
+    <Band name="To do" note={counted(tasks.length, "task", "tasks")}>
+      {tasks.slice(0, 12).map((one, index) => (
+        <BandRow key={one.id} ruled={index > 0}>
+          <Typography variant="body2" component="div">
+            <strong>{one.title}</strong>{" "}
+            {!person && <Link to={`/w/${workspace}/people/${one.person}`}>{one.address}</Link>} · by{" "}
+            {moments.moment(one.due_at)}
+            {one.member && ` · ${one.member}`}
+            {mayChange && (
+              <Button
+                onClick={() => void finish(one.id)}
+                aria-label={`Done: ${one.title}, ${one.address}`}
+              >
+                Done
+              </Button>
+            )}
+          </Typography>
+        </BandRow>
+      ))}
+    </Band>
+  );
+}

@@ -1,0 +1,118 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import type { Asked } from "../sources/asked";
+import { isGroup, newLeaf, SUBJECTS, type Condition, type Group, type Leaf } from "./condition";
+import { ConditionLine } from "./ConditionLine";
+
+export interface ConditionContext {
+  catalogue: Schemas["CatalogueOut"];
+  /** The questions of the submission, where there is one; none where everybody is meant. */
+  asked: Asked[];
+  readOnly: boolean;
+}
+
+interface ConditionGroupProps extends ConditionContext {
+  group: Group;
+  onChange: (group: Group) => void;
+  onRemove?: () => void;
+  depth?: number;
+}
+
+const DEEPEST = 3;
+
+/** A condition, read as a sentence: all of, any of or none of some comparisons, nested. */
+export function ConditionGroup(props: ConditionGroupProps) {
+  const { group, onChange, onRemove, depth = 0, catalogue, asked, readOnly } = props;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const parts = group.of;
+  const set = (index: number, part: Condition) =>
+    onChange({ ...group, of: parts.map((one, at) => (at === index ? part : one)) });
+  const remove = (index: number) =>
+    onChange({ ...group, of: parts.filter((_, at) => at !== index) });
+  const add = (part: Condition) => {
+    onChange({ ...group, of: [...parts, part] });
+    setAnchor(null);
+  };
+  const kinds = (Object.keys(SUBJECTS) as Leaf["kind"][]).filter(
+    (one) => asked.length > 0 || (one !== "answer" && one !== "source"),
+  );
+  return (
+    <Box
+      role="group"
+      aria-label={depth ? "Conditions within" : "Conditions"}
+      sx={{ pl: depth ? 1.5 : 0, borderLeft: depth ? 2 : 0, borderColor: "divider", py: 0.5 }}
+    >
+      <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+        <TextField
+          select
+          variant="standard"
+          value={group.kind}
+          disabled={readOnly}
+          onChange={(event) => onChange({ ...group, kind: event.target.value as Group["kind"] })}
+          sx={{ width: 90 }}
+          slotProps={{ htmlInput: { "aria-label": "How many of them" } }}
+        >
+          <MenuItem value="all">all of</MenuItem>
+          <MenuItem value="any">any of</MenuItem>
+          <MenuItem value="none">none of</MenuItem>
+        </TextField>
+        <Typography variant="body2" color="textSecondary">
+          {parts.length === 1 ? "this" : "these"}
+        </Typography>
+        {onRemove && !readOnly && (
+          <Button color="inherit" onClick={onRemove}>
+            Remove these
+          </Button>
+        )}
+      </Stack>
+      {parts.map((part, index) =>
+        isGroup(part) ? (
+          <ConditionGroup
+            key={index}
+            group={part}
+            depth={depth + 1}
+            catalogue={catalogue}
+            asked={asked}
+            readOnly={readOnly}
+            onChange={(next) => set(index, next)}
+            onRemove={() => remove(index)}
+          />
+        ) : (
+          <ConditionLine
+            key={index}
+            leaf={part}
+            catalogue={catalogue}
+            asked={asked}
+            readOnly={readOnly}
+            onChange={(next) => set(index, next)}
+            onRemove={() => remove(index)}
+          />
+        ),
+      )}
+      {!readOnly && (
+        <Stack direction="row" spacing={1}>
+          <Button aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+            Compare …
+          </Button>
+          {depth < DEEPEST && (
+            <Button onClick={() => add({ kind: "any", of: [] })}>Several together</Button>
+          )}
+          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
+            {kinds.map((kind) => (
+              <MenuItem key={kind} onClick={() => add(newLeaf(kind))}>
+                {SUBJECTS[kind]}
+              </MenuItem>
+            ))}
+          </Menu>
+        </Stack>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,87 @@
+import type { Schemas } from "../../api/client";
+import type { FieldType } from "../sources/fieldTypes";
+
+export type Group = Schemas["Group"];
+export type Condition = NonNullable<Group["of"]>[number];
+export type Leaf = Exclude<Condition, { kind: "all" | "any" | "none" }>;
+export type Comparison = NonNullable<Schemas["FieldTest"]["op"]>;
+
+export const OPS: Record<Comparison, string> = {
+  is: "is",
+  is_not: "is not",
+  one_of: "is one of",
+  contains: "contains",
+  not_contains: "does not contain",
+  begins: "begins with",
+  less: "is less than",
+  at_most: "is at most",
+  more: "is more than",
+  at_least: "is at least",
+  before: "is before",
+  after: "is after",
+  in_last_days: "was in the last days",
+  in_next_days: "is in the next days",
+  empty: "is empty",
+  not_empty: "is not empty",
+};
+
+const TEXTS: Comparison[] = ["is", "is_not", "one_of", "contains", "not_contains", "begins"];
+const EMPTY: Comparison[] = ["empty", "not_empty"];
+
+/** The comparisons that a field of a type can be put to, as the core has them. */
+export function comparisonsOf(type: FieldType): Comparison[] {
+  switch (type) {
+    case "number":
+      return ["is", "is_not", "less", "at_most", "more", "at_least", ...EMPTY];
+    case "date":
+      return ["is", "is_not", "before", "after", "in_last_days", "in_next_days", ...EMPTY];
+    case "choices":
+      return ["contains", "not_contains", ...EMPTY];
+    case "choice":
+    case "country":
+    case "language":
+    case "time_zone":
+    case "yes_no":
+      return ["is", "is_not", "one_of", ...EMPTY];
+    default:
+      return [...TEXTS, ...EMPTY];
+  }
+}
+
+export const SUBJECTS: Record<Leaf["kind"], string> = {
+  field: "a field",
+  tag: "a tag",
+  membership: "a list",
+  answer: "an answer",
+  source: "the source",
+  score: "the score",
+  happened: "something that happened",
+  run: "a sequence",
+};
+
+/** A comparison of a kind, with nothing chosen yet. */
+export function newLeaf(kind: Leaf["kind"]): Leaf {
+  const text = { op: "is" as const, value: "", values: [], exact: false };
+  switch (kind) {
+    case "field":
+      return { kind, field: "", ...text };
+    case "answer":
+      return { kind, question: "", ...text };
+    case "tag":
+      return { kind, tag: "", has: true };
+    case "membership":
+      return { kind, list: "", states: ["subscribed"], holds: true };
+    case "source":
+      return { kind, sources: [] };
+    case "score":
+      return { kind, op: "at_least", value: 1 };
+    case "happened":
+      return { kind, what: "submitted", about: "", at_least: 1 };
+    case "run":
+      return { kind, sequence: "", state: "ever" };
+  }
+}
+
+export function isGroup(condition: Condition): condition is Group {
+  return condition.kind === "all" || condition.kind === "any" || condition.kind === "none";
+}

@@ -1,0 +1,61 @@
+import type { Rule } from "./routeDocument";
+
+export type Action = Rule["action"];
+
+/** What each action does, in words; in the order in which they are offered. */
+export const ACTIONS: Record<Action["kind"], string> = {
+  add_tags: "Tag",
+  tag_by_answer: "Tag by answer",
+  tag_from_answer: "Tag with the answer itself",
+  remove_tags: "Take tags off",
+  put_field: "Set a field",
+  change_score: "Change the score",
+  record_event: "Record an event",
+  change_subscription: "Subscribe or unsubscribe",
+  start_sequence: "Start a sequence",
+  stop_sequence: "Stop a sequence",
+  send_now: "Send a message now",
+  set_owner: "Set the owner",
+  make_task: "Make a task for the owner",
+  notify: "Tell members",
+};
+
+/** An action of a kind, with nothing chosen yet. */
+export function newAction(kind: Action["kind"], question: string): Action {
+  switch (kind) {
+    case "add_tags":
+    case "remove_tags":
+      return { kind, tags: [] };
+    case "tag_by_answer":
+      return { kind, question, table: [] };
+    case "tag_from_answer":
+      return { kind, question: "", prefix: "", only: [] };
+    case "put_field":
+      return { kind, field: null, value: "" };
+    case "change_score":
+      return { kind, by: 1 };
+    case "record_event":
+      return { kind, name: "" };
+    case "change_subscription":
+      return {
+        kind,
+        list: null,
+        direction: "unsubscribe",
+        question: "",
+        subscribe_words: ["subscribe", "yes"],
+        unsubscribe_words: ["unsubscribe", "stop", "no"],
+      };
+    case "start_sequence":
+      return { kind, sequence: null, lane: null };
+    case "stop_sequence":
+      return { kind, sequence: null };
+    case "send_now":
+      return { kind, message: null, list: null };
+    case "set_owner":
+      return { kind, how: "fixed", members: [], question: "", table: [] };
+    case "make_task":
+      return { kind, title: "", days: 1 };
+    case "notify":
+      return { kind, members: [], owner: false };
+  }
+}
