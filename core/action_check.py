@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 
-from .conditions import FieldTest, Group, MembershipTest, TagTest
+from .conditions import AnswerTest, FieldTest, Group, MembershipTest, TagTest, leaves
 from .documents import Finding
 from .people import Catalogue
 from .route_document import (
@@ -143,6 +143,16 @@ def contradictions(
                 fix="Give one of the two a condition, or take one out.",
                 stops=False,
             )
+
+
+def questions_of_rules(route: RouteDocument) -> set[str]:
+    """The questions that rules look at, in their actions or their conditions."""
+    found = {str(getattr(rule.action, "question", "")) for rule in route.then}
+    for rule in route.then:
+        for leaf in leaves(rule.when) if rule.when else ():
+            if isinstance(leaf, AnswerTest):
+                found.add(leaf.question)
+    return found
 
 
 def never_holds(condition: Group) -> bool:

@@ -19,7 +19,7 @@ from pydantic import Field
 
 from .documents import Frozen
 from .folding import folded
-from .forms import Answers, answer_to
+from .forms import Answers, Form, answer_to, input_names
 from .people import Catalogue, FieldFacts, MembershipState, Person
 from .values import FieldType
 
@@ -406,16 +406,16 @@ _OPS: Mapping[str, str] = {
 }
 
 
-def say(condition: Condition, catalogue: Catalogue) -> str:
-    """A condition as a plain sentence."""
+def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) -> str:
+    """A condition as a plain sentence; `form` says how people read questions and choices."""
     match condition:
         case Group():
-            return _say_group(condition, catalogue)
+            return _say_group(condition, catalogue, form)
         case FieldTest():
             target = catalogue.fields.get(condition.field)
             return _say_test(target.label if target else "a field that is gone", condition, target)
         case AnswerTest():
-            return _say_test(f"the answer to “{condition.question}”", condition, None)
+            return _say_answer(condition, form)
         case TagTest():
             name = catalogue.tags.get(condition.tag, "a tag that is gone")
             return f"has {'' if condition.has else 'not '}the tag {name}"
@@ -441,11 +441,11 @@ def say(condition: Condition, catalogue: Catalogue) -> str:
             return f"{words[condition.state]} {name}"
 
 
-def _say_group(group: Group, catalogue: Catalogue) -> str:
+def _say_group(group: Group, catalogue: Catalogue, form: Form | None) -> str:
     parts = [
         f"({said})" if isinstance(one, Group) and len(one.of) > 1 else said
         for one in group.of
-        if (said := say(one, catalogue))
+        if (said := say(one, catalogue, form))
     ]
     if not parts:
         return {"all": "everybody", "any": "nobody", "none": "everybody"}[group.kind]
@@ -462,6 +462,24 @@ def _say_test(subject: str, test: FieldTest | AnswerTest, target: FieldFacts | N
     values = test.values if test.op == "one_of" else (test.value,)
     shown = [target.shown(one) if target else one for one in values]
     return f"{subject} {_OPS[test.op]} {' or '.join(shown) or 'nothing'}"
+
+
+def _say_answer(test: AnswerTest, form: Form | None) -> str:
+    names = input_names(form) if form else {}
+    asked = form.questions if form else ()
+    labels = {
+        choice.key: choice.label
+        for one in asked
+        if one.name == test.question
+        for choice in one.choices
+    }
+    shown = test.model_copy(
+        update={
+            "value": labels.get(test.value, test.value),
+            "values": tuple(labels.get(one, one) for one in test.values),
+        }
+    )
+    return _say_test(f"the answer to “{names.get(test.question, test.question)}”", shown, None)
 
 
 def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:

@@ -91,6 +91,15 @@ class Subscribe(Frozen):
     because: Because
 
 
+class AskToConfirm(Frozen):
+    """An email that asks the person to confirm a subscription."""
+
+    kind: Literal["ask_to_confirm"] = "ask_to_confirm"
+    list: str
+    name: str
+    because: Because
+
+
 class RemoveTag(Frozen):
     """Take a tag off the person."""
 
@@ -182,6 +191,7 @@ Effect = Annotated[
     | Score
     | Event
     | Subscribe
+    | AskToConfirm
     | EnterSequence
     | LeaveSequence
     | TellMembers

@@ -1,11 +1,18 @@
-"""Consent and its transitions: none → subscribed → unsubscribed.
+"""Consent and its transitions: none → pending → subscribed → unsubscribed.
 
 Nobody is brought back by a rule. After *unsubscribed* only the person's own new opt-in
-subscribes again; after *complained* not even that, without a confirmation.
+subscribes again; after *complained* not even that, without a confirmation by email.
 """
+
+from datetime import datetime, timedelta
 
 from .documents import Frozen
 from .people import MembershipState
+
+LINK_LASTS = timedelta(days=14)
+"""How long a confirmation link can be used."""
+ASKED_AGAIN_AFTER = timedelta(minutes=10)
+"""A repeated request sends a fresh link at most so often."""
 
 
 class Transition(Frozen):
@@ -15,15 +22,17 @@ class Transition(Frozen):
     refused: str = ""
 
 
-def subscribe(state: MembershipState, own_opt_in: bool) -> Transition:
-    """Subscribe to a single opt-in list.
+def subscribe(state: MembershipState, own_opt_in: bool, confirm_first: bool = False) -> Transition:
+    """Subscribe to a list.
 
     `own_opt_in`: the person asked for it just now, shown the wording they agree to.
+    `confirm_first`: the list, or the route, asks them to confirm by email before.
     """
+    asked: MembershipState = "pending" if confirm_first else "subscribed"
     match state:
         case "subscribed":
             return Transition(to="subscribed")
-        case "complained":
+        case "complained" if not (own_opt_in and confirm_first):
             return Transition(
                 to=state, refused="they complained; only a confirmation of theirs subscribes again"
             )
@@ -32,7 +41,18 @@ def subscribe(state: MembershipState, own_opt_in: bool) -> Transition:
                 to=state, refused="they left; only an opt-in of their own subscribes again"
             )
         case _:
-            return Transition(to="subscribed")
+            return Transition(to=asked)
+
+
+def confirm(state: MembershipState, asked_at: datetime, now: datetime) -> Transition:
+    """Follow a confirmation link that was made at `asked_at`: once, and within its time."""
+    if state == "subscribed":
+        return Transition(to=state, refused="it is confirmed already")
+    if state != "pending":
+        return Transition(to=state, refused="it was withdrawn since; ask for it again")
+    if not asked_at <= now <= asked_at + LINK_LASTS:
+        return Transition(to=state, refused="the link is older than 14 days; ask for a new one")
+    return Transition(to="subscribed")
 
 
 def unsubscribe(state: MembershipState) -> Transition:

@@ -91,6 +91,8 @@ class Catalogue:
     lists: Mapping[str, str] = field(default_factory=dict)
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
+    confirmed_lists: frozenset[str] = frozenset()
+    """Lists that ask for a confirmation by email first."""
     sources: Mapping[str, str] = field(default_factory=dict)
     members: Mapping[str, str] = field(default_factory=dict)
     country: str = ""

@@ -118,6 +118,19 @@ def encode_in_links(body: str) -> str:
     return _LINK.sub(encode_link, body)
 
 
+_CONFIRM = re.compile(r"\{\{\s*confirm_link\s*\}\}")
+
+
+def with_confirm_link(text: MessageText, address: str) -> MessageText:
+    """The text with the link that confirms a subscription; it is ours, so it is not encoded."""
+    return text.model_copy(update={"body": _CONFIRM.sub(lambda _: address, text.body)})
+
+
+def asks_to_confirm(text: MessageText) -> bool:
+    """Whether the text holds the link that confirms."""
+    return bool(_CONFIRM.search(text.body))
+
+
 def check_message(
     name: str, text: MessageText, fields: Mapping[str, FieldFacts]
 ) -> tuple[Finding, ...]:
@@ -137,7 +150,7 @@ def check_message(
                 code="no_text", sentence=f"“{name}” has no text.", fix="Write it in the message."
             )
         )
-    known = {one.key for one in fields.values()} | {"email", "answers"}
+    known = {one.key for one in fields.values()} | {"email", "answers", "confirm_link"}
     for part in (text.subject, text.preheader, text.body):
         try:
             names = _plain.from_string(part).analyze().globals

@@ -5,7 +5,13 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .action_check import check_action, check_tags, contradictions, never_holds
+from .action_check import (
+    check_action,
+    check_tags,
+    contradictions,
+    never_holds,
+    questions_of_rules,
+)
 from .colours import LEAST_FOR_TEXT, contrast
 from .conditions import AnswerTest, Group, leaves, say
 from .documents import Finding
@@ -209,7 +215,7 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) ->
             for name in (line.question, *line.also):
                 yield from names.unknown(name, line.id)
     mapped = {name for line in route.read_as for name in (line.question, *line.also)}
-    mapped |= {line.question for line in route.consent}
+    mapped |= {line.question for line in route.consent} | questions_of_rules(route)
     for question in route.form.questions:
         inputs = input_names(route.form.model_copy(update={"questions": (question,)}))
         if question.name and not mapped & set(inputs) and question.type != "hidden":

@@ -21,6 +21,8 @@ class ConsentLine(Frozen):
     list: str | None = None
     question: str = ""
     wording: str = ""
+    confirm: bool = False
+    """Whether they confirm by email first though the list does not ask for it."""
 
 
 class AddTags(Frozen):

@@ -145,4 +145,5 @@ def _consent(work: Working, line: ConsentLine) -> None:
         wording=stated or line.wording or work.label(line.question),
         own=work.submission.own and bool(line.question or line.wording.strip()),
         band="consent",
+        confirm=line.confirm,
     )

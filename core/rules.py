@@ -7,6 +7,7 @@ from . import membership
 from .conditions import holds, say
 from .decision import (
     AddTag,
+    AskToConfirm,
     EnterSequence,
     Event,
     LeaveSequence,
@@ -52,7 +53,7 @@ def carry_rule(work: Working, rule: Rule, number: int) -> None:
         return work.say(rule.id, "switched off", acts=False)
     why = f"rule {number}: everybody from here"
     if rule.when is not None:
-        said = say(rule.when, work.catalogue)
+        said = say(rule.when, work.catalogue, work.route.form)
         if not holds(rule.when, work.person, work.circumstances, work.catalogue):
             return work.say(rule.id, f"no: not {said}", acts=False)
         why = f"rule {number}: {said}"
@@ -212,9 +213,20 @@ def _change_subscription(
 
 
 def subscribe(
-    work: Working, line: str, list_id: str, why: str, *, wording: str, own: bool, band: str
+    work: Working,
+    line: str,
+    list_id: str,
+    why: str,
+    *,
+    wording: str,
+    own: bool,
+    band: str,
+    confirm: bool = False,
 ) -> None:
-    """Subscribe to a list, as far as consent allows it. `own`: by an opt-in of the person's own."""
+    """Subscribe to a list, as far as consent allows it.
+
+    `own`: by an opt-in of the person's own; `confirm`: the line wants it confirmed by email.
+    """
     name = work.catalogue.lists.get(list_id)
     if name is None:
         return work.say(line, "the list is gone", acts=False)
@@ -222,23 +234,24 @@ def subscribe(
         work.problem(line, _contradiction(name))
         return work.say(line, f"another rule unsubscribes from {name}, and that wins", acts=False)
     before = work.memberships.get(list_id, "none")
-    move = membership.subscribe(before, own_opt_in=own)
+    confirm_first = confirm or list_id in work.catalogue.confirmed_lists
+    move = membership.subscribe(before, own_opt_in=own, confirm_first=confirm_first)
     if move.refused:
         return work.say(line, f"stays {before}: {move.refused}", acts=False)
+    because = work.because(band, line, why)
+    if move.to == "pending":
+        work.effects.append(AskToConfirm(list=list_id, name=name, because=because))
     if move.to == before:
+        if move.to == "pending":
+            return work.say(line, f"is pending on {name}; asked again to confirm", acts=True)
         return work.say(line, f"is subscribed to {name} already", acts=False)
     work.memberships[list_id] = move.to
-    work.effects.append(
-        Subscribe(
-            list=list_id,
-            name=name,
-            before=before,
-            to=move.to,
-            wording=wording,
-            because=work.because(band, line, why),
-        )
+    change = Subscribe(
+        list=list_id, name=name, before=before, to=move.to, wording=wording, because=because
     )
-    work.say(line, f"subscribed to {name}", acts=True)
+    work.effects.append(change)
+    asked = f"pending on {name}: asked by email to confirm"
+    work.say(line, asked if move.to == "pending" else f"subscribed to {name}", acts=True)
 
 
 def unsubscribe(work: Working, line: str, list_id: str | None, why: str) -> None:
@@ -253,12 +266,14 @@ def unsubscribe(work: Working, line: str, list_id: str | None, why: str) -> None
         subscribed = [
             effect
             for effect in work.effects
-            if isinstance(effect, Subscribe) and effect.list == one
+            if isinstance(effect, Subscribe | AskToConfirm) and effect.list == one
         ]
         if subscribed:
             # Earlier in this very submission: the safer of the two wins.
             work.effects = [effect for effect in work.effects if effect not in subscribed]
-            work.memberships[one] = subscribed[0].before
+            for effect in subscribed:
+                if isinstance(effect, Subscribe):
+                    work.memberships[one] = effect.before
             work.problem(line, _contradiction(name))
         before = work.memberships.get(one, "none")
         to = membership.unsubscribe(before).to if before != "none" else before

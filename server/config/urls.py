@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from server.consent.views import leave_page
+from server.consent.views import confirm_page, leave_page
 from server.intake.hooks import hook
 from server.intake.views import form_page, form_part, picture, thanks_page
 
@@ -24,5 +24,6 @@ urlpatterns = [
     path("pictures/<uuid:picture>", picture),
     path("hook/<str:key>", hook),
     path("u/<str:token>", leave_page),
-    re_path(r"^(?!api/|static/|f/|u/|outside/|hook/|pictures/).*$", page),
+    path("c/<str:token>", confirm_page),
+    re_path(r"^(?!api/|static/|f/|u/|c/|outside/|hook/|pictures/).*$", page),
 ]

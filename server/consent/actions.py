@@ -1,9 +1,13 @@
-"""A person leaves: off the list, and at once out of what its emails belong to."""
+"""What a person does by a link: leaving a list, and with it what its emails belong to; confirming."""
+
+from django.db import transaction
 
 from core.because import Because
+from server.mail.confirm_links import Asked
+from server.mail.confirming import welcome
 from server.mail.models import Send
-from server.people.actions import unsubscribe
-from server.people.models import MailingList
+from server.people.actions import confirm, unsubscribe
+from server.people.models import MailingList, Membership
 from server.sequences.actions import leave_sequences_of_lists
 
 
@@ -23,3 +27,17 @@ def leave(send: Send, *, everything: bool, one_click: bool) -> None:
         lists = lists.filter(pk=send.list_id)
     left = unsubscribe(send.subscriber, None if everything else lists, because, f"email {send.pk}")
     leave_sequences_of_lists(send.subscriber, left, because)
+
+
+def confirm_subscription(asked: Asked, page: str, ip: str | None) -> tuple[Membership, bool, str]:
+    """Confirm what a link asks for; the membership, whether it changed, and why it did not."""
+    membership = Membership.everywhere.select_related("workspace", "list", "subscriber").get(
+        pk=asked.membership
+    )
+    with transaction.atomic():
+        changed, why = confirm(membership, asked.at, page, ip)
+        membership.refresh_from_db()
+        if changed:
+            because = Because(kind="person", sentence="they confirmed it by the link in the email")
+            welcome(membership, because)
+    return membership, changed, why

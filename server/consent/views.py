@@ -1,4 +1,4 @@
-"""The public page for unsubscribing, by GET and by one click (RFC 8058)."""
+"""The public pages for confirming and for unsubscribing, by GET and by one click (RFC 8058)."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -6,10 +6,12 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
+from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
 from server.people.links import read_leave_token
+from server.people.models import Membership
 
-from .actions import leave
+from .actions import confirm_subscription, leave
 
 
 @csrf_exempt
@@ -43,3 +45,27 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     subscribed = state is not None and state.state == "subscribed"
     context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
     return render(request, "consent/leave.html", context)
+
+
+@csrf_exempt
+@never_cache
+@require_http_methods(["GET", "HEAD", "POST"])
+def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
+    """GET asks, POST confirms: a scanner that fetches every link of an email confirms nothing."""
+    asked = read_confirm(token)
+    membership = (
+        Membership.everywhere.select_related("list", "workspace")
+        .filter(pk=asked.membership)
+        .first()
+        if asked
+        else None
+    )
+    if asked is None or membership is None:
+        return render(request, "consent/unknown.html", status=404)
+    if request.method != "POST":
+        return render(request, "consent/confirm.html", {"list": membership.list})
+    ip = str(request.META.get("REMOTE_ADDR", "")) or None
+    _, changed, why = confirm_subscription(asked, request.build_absolute_uri("/c/"), ip)
+    done = changed or why == "it is confirmed already"
+    context = {"list": membership.list, "done": done, "why": why}
+    return render(request, "consent/confirmed.html", context, status=200 if done else 410)

@@ -9,12 +9,14 @@ from ninja import Router, Schema
 from core.conditions import Circumstances, Group, holds, say
 from core.decision import context_answers
 from core.people import Person
+from core.route_document import RouteDocument
 from server.people.actions import finish_task
 from server.people.api import FieldOut
 from server.people.models import Field, Subscriber, Task
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 
+from .actions import shown_revision
 from .facts import full_catalogue, people_of
 from .models import Source, Submission
 from .seen import LOOKED_AT
@@ -32,12 +34,17 @@ class SequenceChoice(NamedOut):
     lanes: list[NamedOut]
 
 
+class ListChoice(NamedOut):
+    confirms: bool
+    """Whether it asks for a confirmation by email first."""
+
+
 class CatalogueOut(Schema):
     """Everything that a document of this workspace can refer to."""
 
     fields: list[FieldOut]
     tags: list[NamedOut]
-    lists: list[NamedOut]
+    lists: list[ListChoice]
     sequences: list[SequenceChoice]
     messages: list[NamedOut]
     sources: list[NamedOut]
@@ -74,7 +81,10 @@ def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
             FieldOut.from_orm(one) for one in Field.objects.of(request.workspace).order_by("pk")
         ],
         tags=_named(found.tags),
-        lists=_named(found.lists),
+        lists=[
+            ListChoice(id=pk, name=name, confirms=pk in found.confirmed_lists)
+            for pk, name in found.lists.items()
+        ],
         sequences=[
             SequenceChoice(id=one.id, name=one.name, live=one.live, lanes=_named(one.lanes))
             for one in found.sequences.values()
@@ -119,7 +129,8 @@ def fits(request: MemberRequest, workspace: InPath, source: UUID, body: FitsIn) 
             source=str(row.pk),
         )
         count += holds(body.condition, person or Person(address=""), seen, found)
-    return FitsOut(said=say(body.condition, found), fits=count, of=len(rows))
+    form = RouteDocument.model_validate(shown_revision(row).document).form
+    return FitsOut(said=say(body.condition, found, form), fits=count, of=len(rows))
 
 
 @router.get("/tasks", response=list[TaskOut])

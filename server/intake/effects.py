@@ -4,6 +4,7 @@ from datetime import datetime
 
 from core.decision import (
     AddTag,
+    AskToConfirm,
     Decision,
     EnterSequence,
     LeaveSequence,
@@ -12,6 +13,7 @@ from core.decision import (
     TellMembers,
 )
 from server.mail.actions import queue_send
+from server.mail.confirming import ask_to_confirm
 from server.people.actions import tags_by_name
 from server.people.models import Subscriber
 from server.sequences.actions import enter, leave, leave_sequences_of_lists
@@ -52,6 +54,8 @@ def set_going(
                 leave(subscriber, effect, at)
             case Subscribe(to="unsubscribed"):
                 leave_sequences_of_lists(subscriber, [effect.list], effect.because)
+            case AskToConfirm():
+                ask_to_confirm(subscriber, effect.list, effect.because, at)
             case Send():
                 queue_send(
                     subscriber,

@@ -13,13 +13,14 @@ from ninja.decorators import decorate_view
 
 from core.documents import Finding, Problem
 from core.personal import MessageText
-from server.people.models import Subscriber
+from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.schemas import Done, NameIn
 
 from .actions import check, it_went_out, make_message, preview, save_message, send_again
-from .models import Message
+from .confirming import set_confirming
+from .models import ListMail, Message
 
 router = Router(tags=["mail"], auth=member)
 
@@ -160,4 +161,36 @@ def _out(row: Message) -> MessageOut:
         edits=row.edits,
         saved_at=row.saved_at,
         findings=list(check(row)),
+    )
+
+
+class ConfirmingIn(Schema):
+    """Whether a list asks for a confirmation by email first, and by which messages."""
+
+    confirms: bool
+    asking: UUID | None = None
+    welcome: UUID | None = None
+
+
+@router.get("/lists/{list}/confirming", response=ConfirmingIn)
+def get_confirming(request: MemberRequest, workspace: InPath, list: UUID) -> ConfirmingIn:
+    return _confirming(find(MailingList, request, list, "list"))
+
+
+@router.put("/lists/{list}/confirming", response=ConfirmingIn)
+def put_confirming(
+    request: MemberRequest, workspace: InPath, list: UUID, body: ConfirmingIn
+) -> ConfirmingIn:
+    row = find(MailingList, request, list, "list")
+    asking = find(Message, request, body.asking, "message") if body.asking else None
+    welcome = find(Message, request, body.welcome, "message") if body.welcome else None
+    return _confirming(set_confirming(row, body.confirms, request.member, asking, welcome))
+
+
+def _confirming(row: MailingList) -> ConfirmingIn:
+    mail = ListMail.objects.of(row.workspace).filter(list=row).first()
+    return ConfirmingIn(
+        confirms=row.confirms,
+        asking=mail.asking_id if mail else None,
+        welcome=mail.welcome_id if mail else None,
     )

@@ -17,7 +17,7 @@ from django.db import connection, transaction
 from core.because import Because
 from core.documents import Problem
 from core.membership import may_be_sent_marketing
-from core.personal import MessageText, Personalised, context_of, personalise
+from core.personal import MessageText, Personalised, context_of, personalise, with_confirm_link
 from server.people.actions import fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address
@@ -27,6 +27,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 
 from .compose import Letter, clean_body, to_send
+from .confirm_links import confirm_link_of
 from .models import Message, Send
 
 State = Send.State
@@ -73,6 +74,9 @@ def rendered_for(message: Message, send: Send) -> Personalised | Problem:
     fields = fields_of(send.workspace)
     answers = tuple((name, text) for name, text in send.answers)
     text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    link = confirm_link_of(send)
+    if link:
+        text = with_confirm_link(text, link)
     return personalise(text, context_of(reader_of(subscriber), fields, answers))
 
 

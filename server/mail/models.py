@@ -24,6 +24,14 @@ class Message(WorkspaceRow):
         indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]
 
 
+class ListMail(WorkspaceRow):
+    """The messages of a list: the one that asks to confirm, and the one that welcomes."""
+
+    list = models.OneToOneField(MailingList, on_delete=models.CASCADE, related_name="mail")
+    asking = models.ForeignKey(Message, on_delete=models.PROTECT, related_name="+")
+    welcome = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="+")
+
+
 class Send(WorkspaceRow):
     """One message to one person, once: `origin` names the run, step and visit it is for."""
 

@@ -329,6 +329,28 @@ def unsubscribe(
         return left
 
 
+def confirm(
+    membership: Membership, asked_at: datetime, page: str, ip: str | None
+) -> tuple[bool, str]:
+    """The person confirms a subscription; whether it changed, and why not where it did not."""
+    now = clock.now(membership.workspace)
+    with transaction.atomic():
+        row = (
+            Membership.everywhere.select_for_update(of=("self",))
+            .select_related("list", "subscriber", "workspace")
+            .get(pk=membership.pk)
+        )
+        move = consent.confirm(row.state, asked_at, now)  # type: ignore[arg-type]
+        if move.refused:
+            return False, move.refused
+        because = Because(kind="person", sentence="they confirmed it by the link in the email")
+        ledger = Ledger()
+        context = {"page": page, "ip": ip if row.workspace.keeps_ip else None}
+        _move(ledger, row, row.list.name, move.to, because, now, "", context)
+        ledger.write()
+        return True, ""
+
+
 def fact(
     subscriber: Subscriber,
     kind: Fact.Kind,

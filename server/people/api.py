@@ -60,7 +60,9 @@ class ListOut(Schema):
     id: UUID
     name: str
     description: str
+    confirms: bool = False
     subscribed: int = 0
+    pending: int = 0
     left: int = 0
 
 
@@ -238,7 +240,11 @@ def add_tag(request: MemberRequest, workspace: InPath, body: NameIn) -> Tag:
 def lists(request: MemberRequest, workspace: InPath) -> Any:
     return (
         MailingList.objects.of(request.workspace)
-        .annotate(subscribed=_people_who_are("subscribed"), left=_people_who_are("unsubscribed"))
+        .annotate(
+            subscribed=_people_who_are("subscribed"),
+            pending=_people_who_are("pending"),
+            left=_people_who_are("unsubscribed"),
+        )
         .order_by("folded")
     )
 

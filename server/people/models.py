@@ -56,6 +56,8 @@ class MailingList(WorkspaceRow):
     folded = models.CharField(max_length=80)
     description = models.CharField(max_length=300, blank=True)
     """What the public reads about it."""
+    confirms = models.BooleanField(default=False)
+    """Whether people confirm by email before they are subscribed (double opt-in)."""
 
     class Meta:
         constraints = [

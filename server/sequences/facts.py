@@ -41,6 +41,12 @@ def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
             for pk, name in Message.objects.of(workspace).order_by("name").values_list("pk", "name")
         },
         country=country,
+        confirmed_lists=frozenset(
+            str(pk)
+            for pk in MailingList.objects.of(workspace)
+            .filter(confirms=True)
+            .values_list("pk", flat=True)
+        ),
     )
 
 

@@ -36,6 +36,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "LabelIn": {"label": "x"},
     "ChoicesIn": {"choices": []},
     "RetypeIn": {"type": "text"},
+    "ConfirmingIn": {"confirms": True},
     "FitsIn": {"condition": {}},
     "ConditionIn": {"condition": {}},
     "MergeIn": {"into": "00000000-0000-0000-0000-000000000000"},
@@ -84,6 +85,7 @@ class Walk(TestCase):
                 due_at=person.added_at,
                 because={},
             ).pk,
+            "list": self.theirs.news.pk,
             "step": "s1",
             "number": 1,
         }

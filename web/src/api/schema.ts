@@ -488,6 +488,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/lists/{list}/confirming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Confirming */
+        get: operations["server_mail_api_get_confirming"];
+        /** Put Confirming */
+        put: operations["server_mail_api_put_confirming"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages": {
         parameters: {
             query?: never;
@@ -1381,6 +1399,22 @@ export interface components {
             waiting: number;
         };
         /**
+         * AskToConfirm
+         * @description An email that asks the person to confirm a subscription.
+         */
+        AskToConfirm: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ask_to_confirm";
+            /** List */
+            list: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Because
          * @description Why a fact is so: a submission and the line of its route, a step, a member or the person.
          */
@@ -1460,7 +1494,7 @@ export interface components {
             /** Fields */
             fields: components["schemas"]["FieldOut"][];
             /** Lists */
-            lists: components["schemas"]["NamedOut"][];
+            lists: components["schemas"]["ListChoice"][];
             /** Members */
             members: components["schemas"]["NamedOut"][];
             /** Messages */
@@ -1563,10 +1597,27 @@ export interface components {
             condition: components["schemas"]["Group"];
         };
         /**
+         * ConfirmingIn
+         * @description Whether a list asks for a confirmation by email first, and by which messages.
+         */
+        ConfirmingIn: {
+            /** Asking */
+            asking?: string | null;
+            /** Confirms */
+            confirms: boolean;
+            /** Welcome */
+            welcome?: string | null;
+        };
+        /**
          * ConsentLine
          * @description Subscribe to a list: always, or only if the yes/no question `question` is a yes.
          */
         ConsentLine: {
+            /**
+             * Confirm
+             * @default false
+             */
+            confirm: boolean;
             /** Id */
             id: string;
             /** List */
@@ -1604,7 +1655,7 @@ export interface components {
             /** Address */
             address: string | null;
             /** Effects */
-            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"])[];
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"])[];
             /** Is New */
             is_new: boolean;
             /** Outcomes */
@@ -2204,6 +2255,15 @@ export interface components {
             /** Value */
             value?: string | boolean | string[] | null;
         };
+        /** ListChoice */
+        ListChoice: {
+            /** Confirms */
+            confirms: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** ListIn */
         ListIn: {
             /**
@@ -2216,6 +2276,11 @@ export interface components {
         };
         /** ListOut */
         ListOut: {
+            /**
+             * Confirms
+             * @default false
+             */
+            confirms: boolean;
             /** Description */
             description: string;
             /**
@@ -2230,6 +2295,11 @@ export interface components {
             left: number;
             /** Name */
             name: string;
+            /**
+             * Pending
+             * @default 0
+             */
+            pending: number;
             /**
              * Subscribed
              * @default 0
@@ -4982,6 +5052,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_get_confirming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfirmingIn"];
+                };
+            };
+        };
+    };
+    server_mail_api_put_confirming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfirmingIn"];
                 };
             };
         };

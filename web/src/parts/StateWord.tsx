@@ -9,6 +9,7 @@ const MARKS: Record<string, { mark: string; color: string }> = {
   routed: { mark: "●", color: "primary.main" },
   held: { mark: "‖", color: "warning.main" },
   stuck: { mark: "▲", color: "error.main" },
+  pending: { mark: "○", color: "warning.main" },
   subscribed: { mark: "●", color: "primary.main" },
   unsubscribed: { mark: "○", color: "text.secondary" },
 };

@@ -37,7 +37,7 @@ export function ConditionLine(props: ConditionLineProps) {
       direction="row"
       spacing={1}
       useFlexGap
-      sx={{ flexWrap: "wrap", alignItems: "center", py: 0.5 }}
+      sx={{ flexWrap: "wrap", alignItems: "center", pt: 1.25, pb: 0.5 }}
     >
       <Subject {...props} />
       {!readOnly && (

@@ -25,9 +25,7 @@ export function CameIn({ days, sources }: CameInProps) {
             <TableCell>Source</TableCell>
             {days.map((day) => (
               <TableCell key={day} align="center" sx={{ px: 0.5 }}>
-                {new Date(`${day}T12:00:00Z`)
-                  .toLocaleDateString("en-GB", { day: "numeric", month: "short", timeZone: "UTC" })
-                  .replace(" ", "\u00a0")}
+                {dayName(day)}
               </TableCell>
             ))}
             <TableCell align="right" sx={{ pl: 2 }}>
@@ -38,23 +36,23 @@ export function CameIn({ days, sources }: CameInProps) {
         <TableBody>
           {sources.map((one) => (
             <TableRow key={one.source}>
-              <TableCell>
+              <TableCell sx={{ py: 0.25, whiteSpace: "nowrap" }}>
                 <Link to={`/w/${workspace}/sources/${one.source}`}>{one.name}</Link>
               </TableCell>
               {one.days.map((count, index) => (
                 <TableCell
                   key={days[index]}
                   align="center"
-                  sx={{ px: 0.5, verticalAlign: "bottom" }}
+                  sx={{ px: 0.5, py: 0.25, verticalAlign: "bottom", lineHeight: 1.3 }}
                 >
                   <Box
                     aria-hidden
                     sx={{
-                      height: Math.round((count / most) * 36),
+                      height: Math.round((count / most) * 16),
                       width: 14,
                       mx: "auto",
                       bgcolor: "primary.main",
-                      mb: 0.5,
+                      mb: 0,
                     }}
                   />
                   {count || "–"}
@@ -69,4 +67,13 @@ export function CameIn({ days, sources }: CameInProps) {
       </Table>
     </Box>
   );
+}
+
+/** The day of the month, with the month where it begins or the table does. */
+function dayName(day: string): string {
+  return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    timeZone: "UTC",
+  });
 }

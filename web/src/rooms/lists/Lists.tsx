@@ -11,6 +11,7 @@ import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { Sheet } from "../../parts/Sheet";
 import { useMaking } from "../../parts/useMaking";
+import { ListLine } from "./ListLine";
 
 /** What people can be on, be tagged with, and what can be known of them. */
 export function Lists() {
@@ -54,16 +55,7 @@ export function Lists() {
         )}
         {lists.data.map((one, index) => (
           <BandRow key={one.id} ruled={index > 0}>
-            <Typography>
-              <strong>{one.name}</strong>{" "}
-              <Link to={`${people}?list=${one.id}`}>
-                {counted(one.subscribed, "subscriber", "subscribers")}
-              </Link>
-              <Typography component="span" variant="body2" color="textSecondary">
-                {" "}
-                · {one.left} left{one.description && ` · ${one.description}`}
-              </Typography>
-            </Typography>
+            <ListLine list={one} />
           </BandRow>
         ))}
         {button("list", "New list")}

@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -23,15 +25,29 @@ export function Consent(props: BandsProps) {
       .filter((one) => source.kind !== "form" && one.field_type === "yes_no")
       .map((one) => ({ id: one.name, name: one.name, label: one.name })),
   ];
+  const confirms = new Set(catalogue.lists.filter((one) => one.confirms).map((one) => one.id));
   type Line = (typeof document.consent)[number];
   const setLines = (change: (lines: Line[]) => Line[]) =>
     edit((route) => ({ ...route, consent: change(route.consent) }));
   const change = (id: string, part: Partial<Line>) =>
     setLines((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one)));
   const add = () =>
-    setLines((all) => [...all, { id: newId("c"), list: null, question: "", wording: "" }]);
+    setLines((all) => [
+      ...all,
+      { id: newId("c"), list: null, question: "", wording: "", confirm: false },
+    ]);
   return (
-    <Band name="Consent" id="consent" note={document.consent.length ? "single opt-in" : "no list"}>
+    <Band
+      name="Consent"
+      id="consent"
+      note={
+        document.consent.length === 0
+          ? "no list"
+          : document.consent.some((one) => one.confirm || confirms.has(one.list ?? ""))
+            ? "confirmed by email"
+            : "single opt-in"
+      }
+    >
       {document.consent.map((line, index) => (
         <BandRow
           key={line.id}
@@ -98,6 +114,21 @@ export function Consent(props: BandsProps) {
             disabled={readOnly}
             onChange={(event) => change(line.id, { wording: event.target.value })}
             sx={{ mt: 1.5 }}
+          />
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={line.confirm || confirms.has(line.list ?? "")}
+                disabled={readOnly || confirms.has(line.list ?? "")}
+                onChange={(event) => change(line.id, { confirm: event.target.checked })}
+              />
+            }
+            label={
+              confirms.has(line.list ?? "")
+                ? "Confirmed by email first: the list asks for it"
+                : "Confirmed by email first"
+            }
           />
           <FindingsAt findings={findings} place={line.id} />
         </BandRow>

@@ -43,6 +43,8 @@ function said(effect: Effect): string {
       return `${effect.to} to ${effect.name}`;
     case "enter_sequence":
       return `Entered ${effect.name}`;
+    case "ask_to_confirm":
+      return `Asked by email to confirm ${effect.name}`;
     case "remove_tag":
       return `Took off the tag ${effect.name}`;
     case "score":

@@ -48,7 +48,7 @@ describe("a route's document", () => {
         shared_screen: false,
       },
       read_as: [{ ...emptyLine("sky"), also: ["sky.city"] }, emptyLine("skyline")],
-      consent: [{ id: "c", list: null, question: "sky", wording: "" }],
+      consent: [{ id: "c", list: null, question: "sky", wording: "", confirm: false }],
       then: [
         {
           id: "t",

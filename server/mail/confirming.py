@@ -1,0 +1,112 @@
+"""Double opt-in: the message that asks, and the one that welcomes."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from core.because import Because
+from core.membership import ASKED_AGAIN_AFTER
+from core.personal import MessageText, asks_to_confirm
+from server.people.models import MailingList, Membership, Subscriber
+from server.workspaces import clock
+from server.workspaces.actions import catalogue_changed
+from server.workspaces.errors import refuse
+from server.workspaces.models import Member
+
+from .actions import make_message, queue_send, save_message
+from .confirm_links import ORIGIN
+from .models import ListMail, Message, Send
+
+
+def set_confirming(
+    row: MailingList,
+    confirms: bool,
+    member: Member | None,
+    asking: Message | None = None,
+    welcome: Message | None = None,
+) -> MailingList:
+    """Ask people of a list to confirm by email first, or no longer; the message that asks is
+    made where there is none."""
+    if asking is not None and not asks_to_confirm(_text(asking)):
+        raise refuse(
+            "no_confirm_link",
+            "asking",
+            f"“{asking.name}” holds no link to confirm with.",
+            "Put {{ confirm_link }} into a link of it, or choose another message.",
+        )
+    with transaction.atomic():
+        row.confirms = confirms
+        row.save(update_fields=["confirms"])
+        mail = ListMail.everywhere.filter(list=row).first()
+        if mail is None and confirms:
+            made = asking or _first_message(row, member)
+            mail = ListMail(workspace=row.workspace, list=row, asking=made)
+        if mail is not None:
+            mail.asking = asking or mail.asking
+            mail.welcome = welcome
+            mail.save()
+        catalogue_changed(row.workspace)
+    return row
+
+
+def _first_message(row: MailingList, member: Member | None) -> Message:
+    made = make_message(row.workspace, f"Confirm: {row.name}"[:80], member)
+    body = (
+        '<p>Hello {{ first_name | default: "there" }},</p>'
+        f"<p>you, or somebody with your address, asked for {row.name}. If it was you, say so:</p>"
+        '<p><a href="{{ confirm_link }}">Yes, send it to me</a></p>'
+        "<p>If it was not you, do nothing: you hear no more of it.</p>"
+    )
+    text = MessageText(subject=f"Please confirm: {row.name}"[:300], body=body)
+    return save_message(made, made.name, text, 0, member)
+
+
+def ask_to_confirm(subscriber: Subscriber, list_id: str, because: Because, at: datetime) -> None:
+    """Send the email that asks, with a fresh link; at most once in ten minutes."""
+    membership = Membership.everywhere.filter(subscriber=subscriber, list=list_id).first()
+    mail = ListMail.everywhere.filter(list=list_id).first()
+    if membership is None:
+        return
+    if mail is None:
+        # A route asks for it though the list does not: the message that asks is made now.
+        row = MailingList.everywhere.select_related("workspace").get(pk=list_id)
+        mail = ListMail(workspace=row.workspace, list=row, asking=_first_message(row, None))
+        mail.save(force_insert=True)
+        catalogue_changed(row.workspace)
+    origin = f"{ORIGIN}{membership.pk}/"
+    lately = Send.everywhere.filter(
+        subscriber=subscriber, origin__startswith=origin, queued_at__gt=at - ASKED_AGAIN_AFTER
+    )
+    if lately.exists():
+        return
+    queue_send(
+        subscriber,
+        str(mail.asking_id),
+        list_id,
+        f"{origin}{int(at.timestamp())}",
+        because,
+        at,
+        asked_for=True,
+        answers=[],
+    )
+
+
+def welcome(membership: Membership, because: Because) -> None:
+    """Send the message that welcomes, if the list has one; once."""
+    mail = ListMail.everywhere.filter(list=membership.list_id).first()
+    if mail is None or mail.welcome_id is None:
+        return
+    queue_send(
+        membership.subscriber,
+        str(mail.welcome_id),
+        str(membership.list_id),
+        f"welcome/{membership.pk}/{int(membership.changed_at.timestamp())}",
+        because,
+        clock.now(membership.workspace),
+        asked_for=True,
+        answers=[],
+    )
+
+
+def _text(message: Message) -> MessageText:
+    return MessageText(subject=message.subject, preheader=message.preheader, body=message.body)

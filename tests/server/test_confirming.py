@@ -1,0 +1,131 @@
+"""Double opt-in: asked by email, confirmed by POST alone, once, within fourteen days."""
+
+import re
+from datetime import timedelta
+from typing import Any
+
+from django.test import Client, TransactionTestCase
+
+from core.personal import MessageText
+from server.intake import actions as intake
+from server.mail.actions import deliver_queued, make_message, save_message
+from server.mail.confirming import set_confirming
+from server.people.models import Evidence, Subscriber
+from server.sequences.actions import move_time
+from server.workspaces import clock
+from server.workspaces.errors import Refused
+from tests.world import RealMail, make_world
+
+
+class Confirming(RealMail, TransactionTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.world = make_world()
+        self.workspace = self.world.workspace
+        # The message of the sequence would only be in the way.
+        source = self.world.source
+        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        intake.save_route_draft(source, live.model_copy(update={"then": ()}), 0, None)
+        intake.turn_on(source, None)
+        set_confirming(self.world.news, True, self.world.member)
+        self.client = Client(enforce_csrf_checks=True)
+
+    def arrive(self, address: str = "ines@example.com", **answers: str) -> Subscriber:
+        person = self.world.arrive(address, **answers)
+        deliver_queued(self.workspace)
+        return person
+
+    def state(self, person: Subscriber) -> str:
+        return str(person.memberships.get(list=self.world.news).state)
+
+    def link(self, at: int = 0) -> str:
+        """The link of the email that came last (or before it)."""
+        html = self.mailbox.list()[at].part("html")
+        found = re.search(r'href="(http[^"]+/c/[^"]+)"', html)
+        assert found, html
+        return found[1].replace("http://127.0.0.1:8400", "")
+
+    def test_the_way_through(self) -> None:
+        person = self.arrive(first_name="ines")
+        self.assertEqual(self.state(person), "pending")
+        [letter] = self.mailbox.list()
+        self.assertEqual(letter.message["Subject"], "Please confirm: Open-night news")
+        self.assertIn("Hello Ines", letter.part("plain"))
+        page = self.client.get(self.link())
+        self.assertContains(page, "Yes, send it to me")
+        # Scanners fetch links, some with HEAD; nothing changes by it.
+        self.client.head(self.link())
+        self.assertEqual(self.state(person), "pending")
+        self.assertContains(self.client.post(self.link()), "You are subscribed")
+        self.assertEqual(self.state(person), "subscribed")
+        changes = Evidence.everywhere.filter(membership__subscriber=person).order_by("at")
+        self.assertEqual(
+            [(one.before, one.after) for one in changes],
+            [("none", "pending"), ("pending", "subscribed")],
+        )
+        proof = changes.last()
+        assert proof is not None
+        self.assertIn("confirmed", proof.because["sentence"])
+        self.assertEqual(proof.ip, "127.0.0.1")
+        # A second press changes nothing, and says so kindly.
+        self.assertContains(self.client.post(self.link()), "You are subscribed")
+        self.assertEqual(changes.count(), 2)
+
+    def test_a_welcome_follows_once(self) -> None:
+        hello = make_message(self.workspace, "Welcome")
+        save_message(hello, "Welcome", MessageText(subject="Welcome", body="<p>Hi</p>"), 0, None)
+        set_confirming(self.world.news, True, None, welcome=hello)
+        self.arrive()
+        link = self.link()
+        for _ in range(2):
+            self.client.post(link)
+            deliver_queued(self.workspace)
+        subjects = [str(one.message["Subject"]) for one in self.mailbox.list()]
+        self.assertEqual(subjects.count("Welcome"), 1)
+
+    def test_asked_again_at_most_once_in_ten_minutes(self) -> None:
+        self.arrive()
+        self.arrive(look="moon")
+        self.assertEqual(len(self.mailbox.list()), 1)
+        move_time(self.workspace, clock.now(self.workspace) + timedelta(minutes=11))
+        self.arrive(look="planets")
+        self.assertEqual(len(self.mailbox.list()), 2)
+        self.assertNotEqual(self.link(0), self.link(1))
+
+    def test_a_link_that_is_too_old(self) -> None:
+        person = self.arrive()
+        move_time(self.workspace, clock.now(self.workspace) + timedelta(days=14, minutes=1))
+        answer = self.client.post(self.link())
+        self.assertContains(answer, "older than 14 days", status_code=410)
+        self.assertEqual(self.state(person), "pending")
+
+    def test_a_forged_link(self) -> None:
+        self.arrive()
+        self.assertEqual(self.client.post(self.link() + "x").status_code, 404)
+        self.assertEqual(self.client.get("/c/nonsense").status_code, 404)
+
+    def test_who_left_meanwhile_is_not_brought_back_by_the_old_link(self) -> None:
+        person = self.arrive()
+        person.memberships.update(state="unsubscribed")
+        answer = self.client.post(self.link())
+        self.assertContains(answer, "withdrawn", status_code=410)
+        self.assertEqual(self.state(person), "unsubscribed")
+
+    def test_a_route_is_stricter_than_its_list_and_never_laxer(self) -> None:
+        set_confirming(self.world.news, False, None)
+        source = self.world.source
+        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        for confirm, state in ((True, "pending"), (False, "subscribed")):
+            line: Any = live.consent[0].model_copy(update={"confirm": confirm})
+            draft = source.revisions.filter(state="draft").first()
+            document = live.model_copy(update={"consent": (line,)})
+            intake.save_route_draft(source, document, draft.edits if draft else 0, None)
+            intake.turn_on(source, None)
+            person = self.arrive(f"{state}@example.com")
+            self.assertEqual(self.state(person), state)
+        set_confirming(self.world.news, True, None)
+        self.assertEqual(self.state(self.arrive("third@example.com")), "pending")
+
+    def test_the_message_that_asks_has_to_hold_the_link(self) -> None:
+        with self.assertRaises(Refused):
+            set_confirming(self.world.news, True, None, asking=self.world.fits)

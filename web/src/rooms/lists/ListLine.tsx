@@ -1,0 +1,120 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take, type Schemas } from "../../api/client";
+import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
+import { counted } from "../../parts/moment";
+import { Picker } from "../../parts/Picker";
+import { Problem } from "../../parts/Problem";
+
+/** A list: who is on it, and whether people confirm by email before they are. */
+export function ListLine({ list }: { list: Schemas["ListOut"] }) {
+  const at = `/w/${useSlug()}`;
+  const mayChange = useMayChange();
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+        <Typography>
+          <strong>{list.name}</strong>{" "}
+          <Link to={`${at}/people?list=${list.id}`}>
+            {counted(list.subscribed, "subscriber", "subscribers")}
+          </Link>
+          <Typography component="span" variant="body2" color="textSecondary">
+            {list.pending > 0 && ` · ${list.pending} pending`} · {list.left} left ·{" "}
+            {list.confirms ? "confirmed by email first" : "single opt-in"}
+            {list.description && ` · ${list.description}`}
+          </Typography>
+        </Typography>
+        {mayChange && (
+          <Button
+            sx={{ ml: "auto !important" }}
+            aria-expanded={open}
+            aria-label={`Opt-in of ${list.name}`}
+            onClick={() => setOpen(!open)}
+          >
+            Opt-in
+          </Button>
+        )}
+      </Stack>
+      {open && <OptIn list={list} />}
+    </>
+  );
+}
+
+function OptIn({ list }: { list: Schemas["ListOut"] }) {
+  const workspace = useSlug();
+  const reload = useReload();
+  const { data: catalogue } = useCatalogue();
+  const [failed, setFailed] = useState<unknown>();
+  const path = { workspace, list: list.id };
+  const { data } = useQuery({
+    queryKey: ["catalogue", workspace, "confirming", list.id],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/lists/{list}/confirming", { params: { path } })),
+  });
+  if (!data || !catalogue) return null;
+  const set = async (change: Partial<Schemas["ConfirmingIn"]>) => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.PUT("/api/workspaces/{workspace}/lists/{list}/confirming", {
+          params: { path },
+          body: { ...data, ...change },
+        }),
+      );
+      await reload("catalogue");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <Stack spacing={1.5} sx={{ py: 1 }}>
+      <FormControlLabel
+        control={
+          <Checkbox
+            size="small"
+            checked={data.confirms}
+            onChange={(event) => void set({ confirms: event.target.checked })}
+          />
+        }
+        label="People confirm by email before they are subscribed (double opt-in)"
+      />
+      {data.confirms && (
+        <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
+          <Stack sx={{ width: 280 }}>
+            <Picker
+              label="Message that asks"
+              options={catalogue.messages}
+              value={data.asking ?? null}
+              onChange={(asking) => void set({ asking })}
+            />
+          </Stack>
+          <Stack sx={{ width: 280 }}>
+            <Picker
+              label="Message that welcomes (if you like)"
+              options={catalogue.messages}
+              value={data.welcome ?? null}
+              onChange={(welcome) => void set({ welcome })}
+            />
+          </Stack>
+          {data.asking && (
+            <Typography variant="body2" sx={{ alignSelf: "center" }}>
+              <Link to={`/w/${workspace}/messages/${data.asking}`}>Open the message that asks</Link>
+            </Typography>
+          )}
+        </Stack>
+      )}
+      <Typography variant="caption" color="textSecondary">
+        The link in the email runs out after 14 days, and confirms only when a button is pressed on
+        its page, so that a mail scanner confirms nothing.
+      </Typography>
+      <Problem error={failed} />
+    </Stack>
+  );
+}
