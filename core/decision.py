@@ -26,6 +26,8 @@ class SubmissionFacts(Frozen):
     """Whether the person sent it; not so for a row of a file, a sheet or a webhook."""
     stated_consent: str | None = None
     """Of a file: what its people agreed to, as the member says; empty where to nothing."""
+    suppressed: bool = False
+    """Whether the address of somebody who is not known yet is on the suppression list."""
     turn: int = 0
     """How many came in here before: whose turn it is, where members take turns."""
     submission_id: str | None = None

@@ -22,13 +22,22 @@ class Transition(Frozen):
     refused: str = ""
 
 
-def subscribe(state: MembershipState, own_opt_in: bool, confirm_first: bool = False) -> Transition:
-    """Subscribe to a list.
+def subscribe(
+    state: MembershipState,
+    own_opt_in: bool,
+    confirm_first: bool = False,
+    suppressed: bool = False,
+) -> Transition:
+    """Subscribe to a list; `suppressed`: the address is on the suppression list.
 
     `own_opt_in`: the person asked for it just now, shown the wording they agree to.
     `confirm_first`: the list, or the route, asks them to confirm by email before.
     """
     asked: MembershipState = "pending" if confirm_first else "subscribed"
+    if suppressed and state != "subscribed" and not (own_opt_in and confirm_first):
+        return Transition(
+            to=state, refused="the address is suppressed; only a confirmation of theirs subscribes"
+        )
     match state:
         case "subscribed":
             return Transition(to="subscribed")

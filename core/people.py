@@ -36,6 +36,8 @@ class Person:
     happened: tuple[Happening, ...] = ()
     owner: str | None = None
     """The member who looks after them."""
+    suppressed: bool = False
+    """Whether the address is on the suppression list."""
     time_zone: str = "UTC"
 
     def membership(self, list_id: str) -> MembershipState:

@@ -70,7 +70,13 @@ def decide(
             effects=(),
             problems=tuple(problems),
         )
-    work = Working(submission, route, person or Person(address=address), catalogue, now)
+    work = Working(
+        submission,
+        route,
+        person or Person(address=address, suppressed=submission.suppressed),
+        catalogue,
+        now,
+    )
     for report in reading.lines:
         _keep(work, report)
     for line in route.consent:

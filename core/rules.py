@@ -235,7 +235,9 @@ def subscribe(
         return work.say(line, f"another rule unsubscribes from {name}, and that wins", acts=False)
     before = work.memberships.get(list_id, "none")
     confirm_first = confirm or list_id in work.catalogue.confirmed_lists
-    move = membership.subscribe(before, own_opt_in=own, confirm_first=confirm_first)
+    move = membership.subscribe(
+        before, own_opt_in=own, confirm_first=confirm_first, suppressed=work.person.suppressed
+    )
     if move.refused:
         return work.say(line, f"stays {before}: {move.refused}", acts=False)
     because = work.because(band, line, why)

@@ -19,6 +19,7 @@ from server.intake.files_api import router as files
 from server.intake.submissions_api import router as submissions
 from server.mail.api import router as mail
 from server.people.api import router as people
+from server.people.suppression_api import router as suppression
 from server.sequences.api import router as sequences
 from server.snags.api import router as snags
 from server.workspaces.api import router as workspaces
@@ -35,6 +36,7 @@ for room in (
     connections,
     catalogue,
     audiences,
+    suppression,
     people,
     sequences,
     mail,

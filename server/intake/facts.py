@@ -8,6 +8,7 @@ from uuid import UUID
 from core.people import Catalogue, Happening, Person
 from server.people.facts import person_of
 from server.people.models import Fact, Subscriber
+from server.people.suppression import suppressed_among
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
 from server.workspaces.models import Member, Workspace
@@ -55,11 +56,13 @@ def people_of(
         for person, kind, about, at in facts.values_list("subscriber_id", "kind", "about", "at"):
             one = Happening(what=kind, about=about, at=at)
             happened.setdefault(person, []).append(one)
+    suppressed = suppressed_among(workspace, [one.address for one in rows])
     return {
         one.pk: replace(
             person_of(one, frozenset(entered.get(one.pk, ()))),
             under_way=frozenset(under_way.get(one.pk, ())),
             happened=tuple(happened.get(one.pk, ())),
+            suppressed=one.address in suppressed,
         )
         for one in rows
     }

@@ -24,6 +24,7 @@ from core.values.email import address_key
 from server.people.actions import apply_decision, person_key
 from server.people.ledger import Ledger
 from server.people.models import Subscriber
+from server.people.suppression import suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
@@ -172,6 +173,7 @@ def carry_out(
     catalogue = full_catalogue(workspace)
     people = locked_people(workspace, [(address, one.is_test) for one, address in batch if address])
     persons = people_of(people.values(), workspace, history=needs_history(route))
+    suppressed = suppressed_among(workspace, [address for _, address in batch if address])
     turn = _turn(route, source)
     ledger = Ledger()
     after: list[tuple[Submission, Subscriber, Decision]] = []
@@ -182,6 +184,8 @@ def carry_out(
         facts = facts.model_copy(update={"turn": turn + number})
         known = people.get(person_key(address, submission.is_test)) if address else None
         person = persons[known.pk] if known else None
+        if person is None and address in suppressed:
+            facts = facts.model_copy(update={"suppressed": True})
         decision = with_tags_made(workspace, decide(facts, route, person, catalogue, now))
         if decision.address is not None:
             subscriber = apply_decision(

@@ -22,6 +22,7 @@ from server.people.actions import fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address
 from server.people.models import Fact
+from server.people.suppression import suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
@@ -119,6 +120,12 @@ def _claim(send_id: str) -> tuple[Send, Letter] | None:
                 send.reply = f"{state} when it was due"
                 send.save(update_fields=["state", "reply"])
                 return None
+        # The list is in force over everything but what the person asked for just now.
+        if not send.asked_for and suppressed_among(send.workspace, [send.subscriber.address]):
+            send.state = State.WITHDRAWN
+            send.reply = "on the suppression list when it was due"
+            send.save(update_fields=["state", "reply"])
+            return None
         rendered = rendered_for(send.message, send)
         if isinstance(rendered, Problem):
             _hold(send, "unreadable", f"“{send.message.name}”: {rendered.sentence}", rendered.fix)

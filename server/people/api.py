@@ -25,6 +25,14 @@ from .fields import (
     retype_field,
     set_choices,
 )
+from .labels import (
+    causes_of,
+    look_alikes,
+    merge_tags,
+    remove_list,
+    remove_tag,
+    rename,
+)
 from .models import Fact, Field, MailingList, Subscriber, Tag
 
 router = Router(tags=["people"], auth=member)
@@ -54,6 +62,15 @@ class TagOut(Schema):
     id: UUID
     name: str
     people: int = 0
+    like: str = ""
+    """The name of another tag that is nearly the same."""
+
+
+class CauseOut(Schema):
+    """Why people have a tag."""
+
+    because: str
+    people: int
 
 
 class ListOut(Schema):
@@ -226,9 +243,52 @@ def delete_field(request: MemberRequest, workspace: InPath, field: UUID) -> Done
 
 
 @router.get("/tags", response=list[TagOut])
-def tags(request: MemberRequest, workspace: InPath) -> Any:
+def tags(request: MemberRequest, workspace: InPath) -> list[TagOut]:
     real = Count("taggings", filter=Q(taggings__subscriber__is_test=False))
-    return Tag.objects.of(request.workspace).annotate(people=real).order_by("folded")
+    rows = list(Tag.objects.of(request.workspace).annotate(people=real).order_by("folded"))
+    names = {str(one.pk): one.name for one in rows}
+    alike = look_alikes(names)
+    return [
+        TagOut(
+            id=one.pk,
+            name=one.name,
+            people=one.people,
+            like=names.get(alike.get(str(one.pk), ""), ""),
+        )
+        for one in rows
+    ]
+
+
+@router.put("/tags/{tag}/name", response=TagOut)
+def put_tag_name(request: MemberRequest, workspace: InPath, tag: UUID, body: NameIn) -> Any:
+    return rename(find(Tag, request, tag, "tag"), body.name, "tag")
+
+
+@router.get("/tags/{tag}/causes", response=list[CauseOut])
+def tag_causes(request: MemberRequest, workspace: InPath, tag: UUID) -> list[CauseOut]:
+    found = causes_of(find(Tag, request, tag, "tag"))
+    return [CauseOut(because=because, people=people) for because, people in found]
+
+
+@router.post("/tags/{tag}/merge", response=Done)
+def post_tag_merge(request: MemberRequest, workspace: InPath, tag: UUID, body: MergeIn) -> Done:
+    gone, kept = find(Tag, request, tag, "tag"), find(Tag, request, body.into, "tag")
+    return Done(count=merge_tags(gone, kept))
+
+
+@router.delete("/tags/{tag}", response=Done)
+def delete_tag(request: MemberRequest, workspace: InPath, tag: UUID) -> Done:
+    return Done(count=remove_tag(find(Tag, request, tag, "tag")))
+
+
+@router.put("/lists/{list}/name", response=ListOut)
+def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: NameIn) -> Any:
+    return rename(find(MailingList, request, list, "list"), body.name, "list")
+
+
+@router.delete("/lists/{list}", response=Done)
+def delete_list(request: MemberRequest, workspace: InPath, list: UUID) -> Done:
+    return Done(count=remove_list(find(MailingList, request, list, "list")))
 
 
 @router.post("/tags", response=TagOut)

@@ -185,6 +185,28 @@ class Fact(WorkspaceRow):
         ]
 
 
+class Suppression(WorkspaceRow):
+    """An address or a domain that gets no marketing, whatever a rule says."""
+
+    class Kind(models.TextChoices):
+        ADDRESS = "address"
+        DOMAIN = "domain"
+
+    kind = models.CharField(max_length=8, choices=Kind)
+    key = models.CharField(max_length=254)
+    reason = models.CharField(max_length=200, blank=True)
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    added_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "key"], name="one_suppression_per_key")
+        ]
+        indexes = [
+            models.Index(fields=["workspace", "-added_at", "-id"], name="suppression_newest")
+        ]
+
+
 class Task(WorkspaceRow):
     """Something for a member to do about a person."""
 

@@ -1,6 +1,7 @@
 """Workspaces are apart: every query is scoped in one place, every path answers 404 abroad."""
 
 import json
+from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
@@ -10,13 +11,14 @@ from server.config.api import api
 from server.intake.actions import make_source
 from server.intake.imports import begin_import, keep_part
 from server.intake.models import FileImport, Source
-from server.people.models import Field, Subscriber, Task
+from server.people.models import Field, Subscriber, Suppression, Tag, Task
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces.models import Member, Role
 from server.workspaces.scoping import Unscoped
 from tests.world import BACKEND, World, make_user, make_world
 
+NOW = datetime(2026, 11, 24, tzinfo=UTC)
 # A body that each path takes, so that it is the id that is refused.
 BODIES: dict[str, dict[str, Any]] = {
     "RouteDraftIn": {"document": {}, "based_on": 0},
@@ -37,6 +39,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "ChoicesIn": {"choices": []},
     "RetypeIn": {"type": "text"},
     "ConfirmingIn": {"confirms": True},
+    "SuppressIn": {"lines": []},
     "FitsIn": {"condition": {}},
     "ConditionIn": {"condition": {}},
     "MergeIn": {"into": "00000000-0000-0000-0000-000000000000"},
@@ -86,6 +89,10 @@ class Walk(TestCase):
                 because={},
             ).pk,
             "list": self.theirs.news.pk,
+            "tag": Tag.objects.of(self.theirs.workspace).first().pk,
+            "entry": Suppression.everywhere.create(
+                workspace=self.theirs.workspace, kind="address", key="x@y.example", added_at=NOW
+            ).pk,
             "step": "s1",
             "number": 1,
         }

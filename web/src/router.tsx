@@ -19,6 +19,7 @@ import { RouteSheet } from "./rooms/sources/RouteSheet";
 import { Sources } from "./rooms/sources/Sources";
 import { Submission } from "./rooms/sources/Submission";
 import { Submissions } from "./rooms/sources/Submissions";
+import { Suppression } from "./rooms/suppression/Suppression";
 
 const rooms = [
   { path: "desk", element: <Desk /> },
@@ -31,6 +32,7 @@ const rooms = [
   { path: "people/:person", element: <Person /> },
   { path: "lists", element: <Lists /> },
   { path: "fields", element: <Fields /> },
+  { path: "suppression", element: <Suppression /> },
   { path: "sequences", element: <Sequences /> },
   { path: "sequences/:sequence", element: <SequenceSheet /> },
   { path: "messages", element: <Messages /> },

@@ -488,6 +488,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/lists/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete List */
+        delete: operations["server_people_api_delete_list"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/lists/{list}/confirming": {
         parameters: {
             query?: never;
@@ -499,6 +516,23 @@ export interface paths {
         get: operations["server_mail_api_get_confirming"];
         /** Put Confirming */
         put: operations["server_mail_api_put_confirming"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/lists/{list}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put List Name */
+        put: operations["server_people_api_put_list_name"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1247,6 +1281,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/suppression": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppression */
+        get: operations["server_people_suppression_api_suppression"];
+        put?: never;
+        /** Post Suppression */
+        post: operations["server_people_suppression_api_post_suppression"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/suppression/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: operations["server_people_suppression_api_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/suppression/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Suppression */
+        delete: operations["server_people_suppression_api_delete_suppression"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/tags": {
         parameters: {
             query?: never;
@@ -1259,6 +1345,74 @@ export interface paths {
         put?: never;
         /** Add Tag */
         post: operations["server_people_api_add_tag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tags/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Tag */
+        delete: operations["server_people_api_delete_tag"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tags/{tag}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tag Causes */
+        get: operations["server_people_api_tag_causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tags/{tag}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Tag Merge */
+        post: operations["server_people_api_post_tag_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/tags/{tag}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Tag Name */
+        put: operations["server_people_api_put_tag_name"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1505,6 +1659,16 @@ export interface components {
             sources: components["schemas"]["NamedOut"][];
             /** Tags */
             tags: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * CauseOut
+         * @description Why people have a tag.
+         */
+        CauseOut: {
+            /** Because */
+            because: string;
+            /** People */
+            people: number;
         };
         /**
          * ChangeScore
@@ -3857,6 +4021,53 @@ export interface components {
             /** Wording */
             wording: string;
         };
+        /** SuppressIn */
+        SuppressIn: {
+            /** Lines */
+            lines: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** SuppressOut */
+        SuppressOut: {
+            /** Added */
+            added: number;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /** SuppressionLine */
+        SuppressionLine: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Member */
+            member: string;
+            /** Reason */
+            reason: string;
+        };
+        /** SuppressionPage */
+        SuppressionPage: {
+            /** Entries */
+            entries: components["schemas"]["SuppressionLine"][];
+            /** Next */
+            next: string | null;
+            /** Total */
+            total: number;
+        };
         /**
          * TableShape
          * @description How a file of rows is written.
@@ -3944,6 +4155,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Like
+             * @default
+             */
+            like: string;
             /** Name */
             name: string;
             /**
@@ -5056,6 +5272,29 @@ export interface operations {
             };
         };
     };
+    server_people_api_delete_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
     server_mail_api_get_confirming: {
         parameters: {
             query?: never;
@@ -5102,6 +5341,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConfirmingIn"];
+                };
+            };
+        };
+    };
+    server_people_api_put_list_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
                 };
             };
         };
@@ -6349,6 +6615,102 @@ export interface operations {
             };
         };
     };
+    server_people_suppression_api_suppression: {
+        parameters: {
+            query?: {
+                search?: string;
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppressionPage"];
+                };
+            };
+        };
+    };
+    server_people_suppression_api_post_suppression: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuppressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppressOut"];
+                };
+            };
+        };
+    };
+    server_people_suppression_api_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    server_people_suppression_api_delete_suppression: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
     server_people_api_tags: {
         parameters: {
             query?: never;
@@ -6377,6 +6739,106 @@ export interface operations {
             header?: never;
             path: {
                 workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TagOut"];
+                };
+            };
+        };
+    };
+    server_people_api_delete_tag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_tag_causes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseOut"][];
+                };
+            };
+        };
+    };
+    server_people_api_post_tag_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_people_api_put_tag_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                tag: string;
             };
             cookie?: never;
         };

@@ -7,11 +7,11 @@ import { api, take } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
-import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { Sheet } from "../../parts/Sheet";
 import { useMaking } from "../../parts/useMaking";
 import { ListLine } from "./ListLine";
+import { TagLine } from "./TagLine";
 
 /** What people can be on, be tagged with, and what can be known of them. */
 export function Lists() {
@@ -35,7 +35,6 @@ export function Lists() {
   if (!lists.data || !tags.data || !fields.data) {
     return <Loading error={lists.error ?? tags.error ?? fields.error} />;
   }
-  const people = `/w/${workspace}/people`;
   const make = async (name: string) => {
     if (asking === "list") await making.list(name);
     if (asking === "tag") await making.tag(name);
@@ -48,7 +47,11 @@ export function Lists() {
       </Button>
     );
   return (
-    <Sheet title="Lists, tags and fields" name="Lists">
+    <Sheet
+      title="Lists, tags and fields"
+      name="Lists"
+      actions={<Link to={`/w/${workspace}/suppression`}>Suppression list</Link>}
+    >
       <Band name="Lists" note="people subscribe">
         {lists.data.length === 0 && (
           <BandRow>No list yet. A form subscribes people to one.</BandRow>
@@ -64,10 +67,7 @@ export function Lists() {
         {tags.data.length === 0 && <BandRow>No tag yet. A rule of a route gives them.</BandRow>}
         {tags.data.map((one, index) => (
           <BandRow key={one.id} ruled={index > 0}>
-            <Typography>
-              <strong>{one.name}</strong>{" "}
-              <Link to={`${people}?tag=${one.id}`}>{counted(one.people, "person", "people")}</Link>
-            </Typography>
+            <TagLine tag={one} tags={tags.data} />
           </BandRow>
         ))}
         {button("tag", "New tag")}

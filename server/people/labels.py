@@ -1,0 +1,101 @@
+"""Changing tags and lists once people have them: rename, merge, remove, and look-alikes."""
+
+from typing import Any
+
+from django.db import transaction
+
+from core.folding import bare_name, folded
+from server.workspaces.actions import catalogue_changed
+from server.workspaces.errors import refuse
+
+from .models import MailingList, Membership, Tag, Tagging
+
+
+def rename(row: Any, name: str, what: str) -> Any:
+    """Another name for a tag or a list; what refers to it goes on."""
+    name = " ".join(name.split())
+    limit = row._meta.get_field("name").max_length
+    if not name or len(name) > limit:
+        raise refuse("bad_name", "name", f"A name has 1 to {limit} characters.", "Shorten it.")
+    others = type(row).objects.of(row.workspace).filter(folded=folded(name)).exclude(pk=row.pk)
+    if others.exists():
+        raise refuse(
+            "exists",
+            "name",
+            f"There is a {what} named like “{name}” already.",
+            f"Merge the two, or choose another name for this {what}.",
+        )
+    row.name, row.folded = name, folded(name)
+    row.save(update_fields=["name", "folded"])
+    catalogue_changed(row.workspace)
+    return row
+
+
+def merge_tags(gone: Tag, kept: Tag) -> int:
+    """Everybody with `gone` has `kept` instead; how many."""
+    if gone.pk == kept.pk:
+        raise refuse("bad_merge", "into", "A tag cannot be merged into itself.")
+    with transaction.atomic():
+        taggings = Tagging.objects.of(gone.workspace)
+        count = taggings.filter(tag=gone).count()
+        both = taggings.filter(tag=kept).values("subscriber")
+        # Who has both keeps the one that stays, with its own because.
+        taggings.filter(tag=gone, subscriber__in=both).delete()
+        taggings.filter(tag=gone).update(tag=kept)
+        workspace = gone.workspace
+        gone.delete()
+        catalogue_changed(workspace)
+    return count
+
+
+def remove_tag(row: Tag) -> int:
+    """Remove a tag from everybody; from how many."""
+    with transaction.atomic():
+        count = Tagging.objects.of(row.workspace).filter(tag=row).count()
+        workspace = row.workspace
+        row.delete()
+        catalogue_changed(workspace)
+    return count
+
+
+def remove_list(row: MailingList) -> int:
+    """Remove a list that nobody was ever on: what people agreed to is never thrown away."""
+    count = Membership.objects.of(row.workspace).filter(list=row).count()
+    if count:
+        raise refuse(
+            "has_people",
+            "list",
+            f"{count} people are or were on {row.name}, and what they agreed to is kept.",
+            "Rename it, or leave it and send to it no more.",
+        )
+    with transaction.atomic():
+        workspace = row.workspace
+        row.delete()
+        catalogue_changed(workspace)
+    return 0
+
+
+def look_alikes(names: dict[str, str]) -> dict[str, str]:
+    """By id, the id of an earlier name that is the same but for case, space, hyphen or plural."""
+    first: dict[str, str] = {}
+    found: dict[str, str] = {}
+    for pk, name in names.items():
+        bare = bare_name(name)
+        if bare in first:
+            found[pk] = first[bare]
+        else:
+            first[bare] = pk
+    return found
+
+
+def causes_of(tag: Tag) -> list[tuple[str, int]]:
+    """Why people have a tag: by the source, sequence or member that gave it, and how many."""
+    counts: dict[str, int] = {}
+    given = Tagging.objects.of(tag.workspace).filter(tag=tag, subscriber__is_test=False)
+    for because in given.values_list("because", flat=True).iterator():
+        cause = because.get("source_name") or because.get("sequence_name")
+        cause = cause or because.get("member") or "the person"
+        sentence = because.get("sentence", "")
+        said = f"{cause}: {sentence}" if sentence else cause
+        counts[said] = counts.get(said, 0) + 1
+    return sorted(counts.items(), key=lambda one: -one[1])

@@ -1,0 +1,150 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+
+type Tag = Schemas["TagOut"];
+
+/** A tag: who has it and why, another that looks like it, and what can be done with it. */
+export function TagLine({ tag, tags }: { tag: Tag; tags: Tag[] }) {
+  const at = `/w/${useSlug()}`;
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+        <Typography>
+          <strong>{tag.name}</strong>{" "}
+          <Link to={`${at}/people?tag=${tag.id}`}>{counted(tag.people, "person", "people")}</Link>
+          {tag.like && (
+            <Typography component="span" variant="body2" color="warning">
+              {" "}
+              · looks like “{tag.like}”
+            </Typography>
+          )}
+          {tag.people === 0 && (
+            <Typography component="span" variant="body2" color="textSecondary">
+              {" "}
+              · unused
+            </Typography>
+          )}
+        </Typography>
+        <Button
+          sx={{ ml: "auto !important" }}
+          aria-expanded={open}
+          aria-label={`Why and change: ${tag.name}`}
+          onClick={() => setOpen(!open)}
+        >
+          Why, and change
+        </Button>
+      </Stack>
+      {open && <TagChange tag={tag} tags={tags} />}
+    </>
+  );
+}
+
+function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
+  const workspace = useSlug();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const [name, setName] = useState(tag.name);
+  const [into, setInto] = useState(tags.find((one) => one.name === tag.like)?.id ?? "");
+  const [failed, setFailed] = useState<unknown>();
+  const params = { path: { workspace, tag: tag.id } };
+  const { data: causes = [] } = useQuery({
+    queryKey: ["catalogue", workspace, "causes", tag.id],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/tags/{tag}/causes", { params })),
+  });
+  const attempt = async (asked: Promise<unknown>) => {
+    try {
+      setFailed(undefined);
+      await asked;
+      await reload("catalogue", "people", "person", "source");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <Stack spacing={1.5} sx={{ py: 1 }}>
+      {causes.slice(0, 8).map((one) => (
+        <Typography key={one.because} variant="body2">
+          {counted(one.people, "person", "people")}{" "}
+          <Typography component="span" variant="body2" color="textSecondary">
+            because of {one.because}
+          </Typography>
+        </Typography>
+      ))}
+      {mayChange && (
+        <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: "wrap" }}>
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            sx={{ width: 200 }}
+          />
+          <Button
+            disabled={!name.trim() || name === tag.name}
+            onClick={() =>
+              void attempt(
+                take(
+                  api.PUT("/api/workspaces/{workspace}/tags/{tag}/name", {
+                    params,
+                    body: { name },
+                  }),
+                ),
+              )
+            }
+          >
+            Rename
+          </Button>
+          <TextField
+            select
+            label="Merge into"
+            value={into}
+            onChange={(event) => setInto(event.target.value)}
+            sx={{ width: 200 }}
+          >
+            {tags
+              .filter((one) => one.id !== tag.id)
+              .map((one) => (
+                <MenuItem key={one.id} value={one.id}>
+                  {one.name}
+                </MenuItem>
+              ))}
+          </TextField>
+          <Button
+            disabled={!into}
+            onClick={() =>
+              void attempt(
+                take(
+                  api.POST("/api/workspaces/{workspace}/tags/{tag}/merge", {
+                    params,
+                    body: { into },
+                  }),
+                ),
+              )
+            }
+          >
+            Merge {tag.people}
+          </Button>
+          <Button
+            color="error"
+            onClick={() =>
+              void attempt(take(api.DELETE("/api/workspaces/{workspace}/tags/{tag}", { params })))
+            }
+          >
+            Remove from {tag.people}
+          </Button>
+        </Stack>
+      )}
+      <Problem error={failed} />
+    </Stack>
+  );
+}
