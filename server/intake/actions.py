@@ -17,6 +17,7 @@ from core.forms import Answers, Form, Question
 from core.reading import ReadLine
 from core.route_changes import broken_by
 from core.route_check import check_route
+from core.route_difference import differences
 from core.route_document import OWN_KINDS, RouteDocument
 from core.routes import decide, submitted_address
 from server.people.actions import find_by_address
@@ -127,6 +128,25 @@ def check(source: Source, document: RouteDocument) -> tuple[Finding, ...]:
     if live is None:
         return found
     return (*found, *broken_by(route_of_revision(str(live.pk)), document))
+
+
+def changes_of(source: Source, before: RouteRevision | None, after: RouteRevision) -> list[str]:
+    """What a revision of the route has different from another, in sentences."""
+    if before is None or before.pk == after.pk:
+        return []
+    old = RouteDocument.model_validate(before.document)
+    new = RouteDocument.model_validate(after.document)
+    return list(differences(old, new, full_catalogue(source.workspace)))
+
+
+def go_back(source: Source, number: int, member: Member | None) -> RouteRevision:
+    """Make a past revision the draft again; it goes live when it is turned on."""
+    past = source.revisions.filter(number=number).first()
+    if past is None:
+        raise Refused(f"There is no revision {number} of this route.")
+    draft = draft_of(source.revisions.all())
+    document = RouteDocument.model_validate(past.document)
+    return save_route_draft(source, document, draft.edits if draft else 0, member)
 
 
 def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevision:

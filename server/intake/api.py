@@ -28,7 +28,9 @@ from server.workspaces.schemas import NameIn, TurnOnIn
 
 from .actions import (
     address_of,
+    changes_of,
     check,
+    go_back,
     make_source,
     pause,
     rename_source,
@@ -81,6 +83,8 @@ class SourceOut(Schema):
     document: RouteDocument
     edits: int
     differs: bool
+    changes: list[str]
+    """What the draft has different from the live revision."""
     live_number: int | None
     findings: list[Finding]
     arrivals: Arrivals
@@ -89,6 +93,8 @@ class SourceOut(Schema):
 
 class RevisionOut(Schema):
     number: int
+    changes: list[str]
+    """What it has different from the revision before it."""
     live: bool
     live_at: datetime
     author: str
@@ -277,13 +283,22 @@ def get_revision(
     if one is None:
         raise NotFound(f"There is no revision {number} of this route.")
     line = revision_line(one)
+    earlier = row.revisions.filter(number__lt=number).order_by("-number").first()
     return RevisionOut(
         number=line.number,
+        changes=changes_of(row, earlier, one),
         live=line.live,
         live_at=line.live_at,
         author=line.author,
         document=RouteDocument.model_validate(one.document),
     )
+
+
+@router.post("/sources/{source}/revisions/{number}/go-back", response=SourceOut)
+def post_go_back(request: MemberRequest, workspace: InPath, source: UUID, number: int) -> SourceOut:
+    row = find(Source, request, source, "source")
+    go_back(row, number, request.member)
+    return _out(row)
 
 
 @router.post("/sources/{source}/sample", response=SampleOut, auth=member_reads)
@@ -380,6 +395,7 @@ def _out(row: Source) -> SourceOut:
         document=document,
         edits=draft.edits if draft else 0,
         differs=bool(draft and live and draft.document != live.document),
+        changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,
         findings=list(check(row, document)),
         arrivals=_arrivals(row),

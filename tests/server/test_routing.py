@@ -209,6 +209,27 @@ class Revisions(TestCase):
         self.assertEqual([one.code for one in caught.exception.problems], ["email_not_mapped"])
         self.assertEqual(len(self.live().read_as), 2)
 
+    def test_a_readable_difference_and_the_way_back(self) -> None:
+        live = self.live()
+        draft = live.model_copy(update={"then": live.then[:1]})
+        intake.save_route_draft(self.source, draft, 0, None)
+        second = intake.turn_on(self.source, None)
+        first = self.source.revisions.get(number=1)
+        said = intake.changes_of(self.source, first, second)
+        self.assertEqual(
+            said,
+            [
+                "rule 2 taken out: tag by look (moon: moon; planets: planets)",
+                "rule 3 taken out: start First telescope",
+            ],
+        )
+        back = intake.go_back(self.source, 1, None)
+        self.assertEqual(intake.changes_of(self.source, first, back), [])
+        # What is live goes on until the draft is turned on.
+        self.assertEqual(len(self.live().then), 1)
+        intake.turn_on(self.source, None)
+        self.assertEqual(self.live(), live)
+
     def test_two_members_editing_notice_each_other(self) -> None:
         intake.save_route_draft(self.source, self.live(), 0, None)
         with self.assertRaises(Conflict):

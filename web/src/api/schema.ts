@@ -1042,6 +1042,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/revisions/{number}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go Back */
+        post: operations["server_intake_api_post_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/sample": {
         parameters: {
             query?: never;
@@ -3215,6 +3232,8 @@ export interface components {
         RevisionOut: {
             /** Author */
             author: string;
+            /** Changes */
+            changes: string[];
             document: components["schemas"]["RouteDocument"];
             /** Live */
             live: boolean;
@@ -3804,6 +3823,8 @@ export interface components {
             /** Address */
             address: string;
             arrivals: components["schemas"]["Arrivals"];
+            /** Changes */
+            changes: string[];
             /** Differs */
             differs: boolean;
             document: components["schemas"]["RouteDocument"];
@@ -6222,6 +6243,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+        };
+    };
+    server_intake_api_post_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
                 };
             };
         };

@@ -8,6 +8,8 @@ interface DocumentActionsProps {
   of: Pick<Schemas["SourceOut"], "state" | "differs">;
   findings: Schemas["Finding"][];
   saving: boolean;
+  /** What the draft has different from what is live, in sentences. */
+  changes?: string[];
   /** What becomes of people, said before turning on. */
   says?: string | undefined;
   onTurnOn: (note: string) => Promise<void>;
@@ -17,7 +19,7 @@ interface DocumentActionsProps {
 
 /** Pre-flight, turning on, pausing and resuming: the same for a route and a sequence. */
 export function DocumentActions(props: DocumentActionsProps) {
-  const { of: owner, findings, saving, says, onTurnOn, onPause, onResume } = props;
+  const { of: owner, findings, saving, changes, says, onTurnOn, onPause, onResume } = props;
   const mayChange = useMayChange();
   const isLive = owner.state !== "draft";
   const hasChanges = !isLive || owner.differs || saving;
@@ -31,6 +33,7 @@ export function DocumentActions(props: DocumentActionsProps) {
         again={isLive}
         findings={findings}
         disabled={!hasChanges}
+        {...(changes && { changes })}
         says={says}
         onTurnOn={onTurnOn}
       />

@@ -15,13 +15,15 @@ interface TurnOnProps {
   /** What pre-flight found: some of it stops, the rest is to be seen before. */
   findings: Schemas["Finding"][];
   disabled: boolean;
+  /** What the draft has different from what is live, in sentences. */
+  changes?: string[];
   /** What becomes of people who are in it. */
   says?: string | undefined;
   onTurnOn: (note: string) => Promise<void>;
 }
 
 /** Makes the draft live, with a note for the history. */
-export function TurnOn({ again, findings, disabled, says, onTurnOn }: TurnOnProps) {
+export function TurnOn({ again, findings, disabled, changes = [], says, onTurnOn }: TurnOnProps) {
   const stopped = findings.filter((one) => one.stops).length;
   const [asking, setAsking] = useState(false);
   const [note, setNote] = useState("");
@@ -54,6 +56,14 @@ export function TurnOn({ again, findings, disabled, says, onTurnOn }: TurnOnProp
                   : "What comes in is decided by this sheet from now on."}{" "}
                 {says}
               </Typography>
+              {changes.slice(0, 12).map((one) => (
+                <Typography key={one} variant="body2" color="textSecondary">
+                  {one}
+                </Typography>
+              ))}
+              {changes.length > 12 && (
+                <Typography variant="body2">and {changes.length - 12} more changes</Typography>
+              )}
               {findings.map((one) => (
                 <Typography
                   key={one.code + one.place}

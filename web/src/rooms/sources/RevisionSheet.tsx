@@ -1,11 +1,13 @@
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { useLocation, useParams } from "react-router";
+import { useEffect, useState } from "react";
+import { useLocation, useNavigate, useParams } from "react-router";
 import { api, take } from "../../api/client";
-import { useCatalogue, useSlug } from "../../api/workspace";
+import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Bands } from "./Bands";
@@ -19,6 +21,10 @@ export function RevisionSheet() {
   const { source: id = "", number = "1" } = useParams();
   const { hash } = useLocation();
   const moments = useMoments();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const go = useNavigate();
+  const [failed, setFailed] = useState<unknown>();
   const { data: source } = useSource(id);
   const { data: catalogue } = useCatalogue();
   const { data: revision, error } = useQuery({
@@ -37,6 +43,20 @@ export function RevisionSheet() {
     place?.scrollIntoView({ block: "center" });
     place?.style.setProperty("outline", "2px solid var(--mui-palette-info-main)");
   }, [ready, hash]);
+  const goBack = async () => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.POST("/api/workspaces/{workspace}/sources/{source}/revisions/{number}/go-back", {
+          params: { path: { workspace, source: id, number: Number(number) } },
+        }),
+      );
+      await reload("source");
+      await go(`/w/${workspace}/sources/${id}`);
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
   if (!revision || !source || !catalogue) return <Loading error={error} />;
   return (
     <Sheet
@@ -49,11 +69,25 @@ export function RevisionSheet() {
           word={revision.live ? "live" : "past"}
         />
       }
+      actions={
+        mayChange &&
+        !revision.live && (
+          <Button variant="outlined" onClick={() => void goBack()}>
+            Make it the draft again
+          </Button>
+        )
+      }
     >
       <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5 }}>
         Turned on {moments.moment(revision.live_at)}
         {revision.author && ` by ${revision.author}`}. A revision never changes; this is how it was.
       </Typography>
+      {revision.changes.map((one) => (
+        <Typography key={one} variant="body2">
+          {one}
+        </Typography>
+      ))}
+      <Problem error={failed} />
       <Bands
         source={source}
         document={revision.document}

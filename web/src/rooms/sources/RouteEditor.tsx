@@ -99,6 +99,7 @@ export function RouteEditor({ source }: { source: Source }) {
             of={source}
             findings={sample?.findings ?? source.findings}
             saving={draft.state === "saving"}
+            changes={source.changes}
             onTurnOn={(note) =>
               act(() =>
                 take(

@@ -3,6 +3,7 @@ import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { counted } from "../../parts/moment";
 import { StateWord } from "../../parts/StateWord";
 import { KINDS } from "./kinds";
 
@@ -20,7 +21,8 @@ export function RouteState({ source }: { source: Schemas["SourceOut"] }) {
           <Link to={`/w/${workspace}/sources/${source.id}/revisions/${source.live_number}`}>
             revision {source.live_number}
           </Link>
-          {source.differs && " · the draft differs"}
+          {source.differs &&
+            ` · the draft differs: ${counted(source.changes.length, "change", "changes")}`}
         </Typography>
       )}
     </Stack>

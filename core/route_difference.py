@@ -1,0 +1,185 @@
+"""The difference between two revisions of a route, in sentences that a reader can check."""
+
+from collections.abc import Callable, Iterator
+from typing import Any, TypeVar
+
+from .conditions import say
+from .people import Catalogue
+from .reading import ReadLine
+from .route_document import (
+    Action,
+    AddTags,
+    ChangeScore,
+    ChangeSubscription,
+    ConsentLine,
+    MakeTask,
+    Notify,
+    PutField,
+    RecordEvent,
+    RemoveTags,
+    RouteDocument,
+    Rule,
+    SendNow,
+    SetOwner,
+    StartSequence,
+    StopSequence,
+    TagByAnswer,
+    TagFromAnswer,
+)
+
+Line = TypeVar("Line", bound=Any)
+
+
+def differences(
+    before: RouteDocument, after: RouteDocument, catalogue: Catalogue
+) -> tuple[str, ...]:
+    """What is different in `after`, in the order of the sheet."""
+    return (
+        *_form(before, after),
+        *_lines("line", before.read_as, after.read_as, lambda one: _read(one, catalogue)),
+        *_lines("consent", before.consent, after.consent, lambda one: _consent(one, catalogue)),
+        *_rules(before, after, catalogue),
+        *_visitor(before, after),
+    )
+
+
+def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
+    for name, word in (("title", "heading"), ("intro", "text"), ("button", "button")):
+        old, new = getattr(before.form, name), getattr(after.form, name)
+        if old != new:
+            yield f"form: {word} “{old}” → “{new}”"
+
+    def describe(one: Any) -> str:
+        needed = ", needed" if one.required else ""
+        choices = f" ({', '.join(choice.label for choice in one.choices)})" if one.choices else ""
+        return f"“{one.label or one.name}”, {one.type}{needed}{choices}, named {one.name}"
+
+    yield from _lines("question", before.form.questions, after.form.questions, describe)
+    names = [one.id for one in before.form.questions if one in after.form.questions]
+    order = [one.id for one in after.form.questions if one.id in names]
+    if names != order:
+        yield "form: the questions stand in another order"
+    same = {"style", "picture", "picture_says", "pop_up", "shared_screen"}
+    for name in sorted(same):
+        if getattr(before.form, name) != getattr(after.form, name):
+            yield f"form: {name.replace('_', ' ')} changed"
+
+
+def _lines(
+    what: str,
+    before: tuple[Line, ...],
+    after: tuple[Line, ...],
+    describe: Callable[[Line], str],
+) -> Iterator[str]:
+    """Lines are known by their ids, whatever their place."""
+    old, new = {one.id: one for one in before}, {one.id: one for one in after}
+    for key, one in old.items():
+        if key not in new:
+            yield f"{what} taken out: {describe(one)}"
+        elif describe(one) != describe(new[key]):
+            yield f"{what}: {describe(one)} → {describe(new[key])}"
+        elif one != new[key]:
+            yield f"{what} changed in how it works: {describe(one)}"
+    for key, one in new.items():
+        if key not in old:
+            yield f"{what} added: {describe(one)}"
+
+
+def _read(line: ReadLine, catalogue: Catalogue) -> str:
+    target = catalogue.fields.get(line.field or "")
+    question = " and ".join(filter(None, (line.question, *line.also))) or f"“{line.constant}”"
+    return f"{question} into {target.label if target else 'no field'}"
+
+
+def _consent(line: ConsentLine, catalogue: Catalogue) -> str:
+    name = catalogue.lists.get(line.list or "", "no list")
+    when = f"if {line.question} is ticked" if line.question else "always"
+    first = ", confirmed by email first" if line.confirm else ""
+    return f"{name}, {when}{first}, worded “{line.wording}”"
+
+
+def _rules(before: RouteDocument, after: RouteDocument, catalogue: Catalogue) -> Iterator[str]:
+    old = {one.id: (number, one) for number, one in enumerate(before.then, start=1)}
+    new = {one.id: (number, one) for number, one in enumerate(after.then, start=1)}
+    for key, (number, rule) in old.items():
+        if key not in new:
+            yield f"rule {number} taken out: {describe_rule(rule, catalogue)}"
+    for key, (number, rule) in new.items():
+        if key not in old:
+            yield f"rule {number} added: {describe_rule(rule, catalogue)}"
+            continue
+        _, one = old[key]
+        was, now = describe_rule(one, catalogue), describe_rule(rule, catalogue)
+        if was != now:
+            yield f"rule {number}: {was} → {now}"
+        elif one != rule:
+            yield f"rule {number} changed in how it works: {now}"
+    kept = [key for key in old if key in new]
+    if kept != [key for key in new if key in old]:
+        yield "the rules stand in another order"
+
+
+def describe_rule(rule: Rule, catalogue: Catalogue) -> str:
+    """A rule in words: what it does, when, and whether it is off."""
+    when = f", when {say(rule.when, catalogue)}" if rule.when else ""
+    return f"{describe_action(rule.action, catalogue)}{when}{'' if rule.on else ' (off)'}"
+
+
+def describe_action(action: Action, catalogue: Catalogue) -> str:
+    """An action in words."""
+
+    def tags(ids: tuple[str, ...]) -> str:
+        return ", ".join(catalogue.tags.get(one, "a tag that is gone") for one in ids) or "nothing"
+
+    match action:
+        case AddTags():
+            return f"tag {tags(action.tags)}"
+        case RemoveTags():
+            return f"take off {tags(action.tags)}"
+        case TagByAnswer():
+            rows = "; ".join(f"{row.choice}: {tags(row.tags)}" for row in action.table if row.tags)
+            return f"tag by {action.question} ({rows or 'nothing'})"
+        case TagFromAnswer():
+            return f"tag {action.prefix}[{action.question}]"
+        case PutField():
+            target = catalogue.fields.get(action.field or "")
+            label = target.label if target else "a field that is gone"
+            return f"set {label} to “{action.value}”"
+        case ChangeScore():
+            return f"score {action.by:+d}"
+        case RecordEvent():
+            return f"event “{action.name}”"
+        case ChangeSubscription():
+            name = catalogue.lists.get(action.list or "", "all lists")
+            by = f", as {action.question} says" if action.direction == "by_answer" else ""
+            verb = "change" if by else action.direction
+            return f"{verb} {name}{by}"
+        case StartSequence():
+            found = catalogue.sequences.get(action.sequence or "")
+            return f"start {found.name if found else 'a sequence that is gone'}"
+        case StopSequence():
+            found = catalogue.sequences.get(action.sequence or "")
+            return f"stop {found.name if found else 'every sequence'}"
+        case SendNow():
+            return f"send “{catalogue.messages.get(action.message or '', 'nothing')}”"
+        case MakeTask():
+            return f"task “{action.title}” within {action.days} days"
+        case Notify():
+            names = [catalogue.members.get(one, "somebody who left") for one in action.members]
+            return (
+                f"tell {', '.join([*names, *(['the owner'] if action.owner else [])]) or 'nobody'}"
+            )
+        case SetOwner():
+            names = [catalogue.members.get(one, "somebody who left") for one in action.members]
+            return f"owner {action.how.replace('_', ' ')}: {', '.join(names) or action.question}"
+
+
+def _visitor(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
+    old, new = before.visitor_sees, after.visitor_sees
+    for name in ("kind", "heading", "text", "address"):
+        if getattr(old, name) != getattr(new, name):
+            yield f"visitor sees: {name} “{getattr(old, name)}” → “{getattr(new, name)}”"
+    if old.passing != new.passing:
+        yield "visitor sees: other answers are passed along"
+    if before.own_form != after.own_form:
+        yield "where answers to mend go to changed"
