@@ -268,7 +268,9 @@ def unsubscribe(work: Working, line: str, list_id: str | None, why: str) -> None
         subscribed = [
             effect
             for effect in work.effects
-            if isinstance(effect, Subscribe | AskToConfirm) and effect.list == one
+            if isinstance(effect, Subscribe | AskToConfirm)
+            and effect.list == one
+            and not (isinstance(effect, Subscribe) and effect.to == "unsubscribed")
         ]
         if subscribed:
             # Earlier in this very submission: the safer of the two wins.

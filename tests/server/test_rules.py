@@ -133,6 +133,22 @@ class Rules(TestCase):
         problems = (person.submissions.get().decision or {})["problems"]
         self.assertEqual([one["code"] for one in problems], ["contradiction"])
 
+    def test_two_rules_that_both_unsubscribe_do_not_contradict(self) -> None:
+        action = {"kind": "change_subscription", "direction": "unsubscribe"}
+        when = {"kind": "all", "of": [{"kind": "score", "op": "at_least", "value": 0}]}
+        one = self.rule(action | {"list": str(self.world.news.pk)}, when)
+        person = self.world.arrive("a@b.example")
+        source = self.world.source
+        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        route = live.model_copy(update={"consent": (), "then": (one, self.rule(action, when))})
+        intake.save_route_draft(source, route, 0, None)
+        intake.turn_on(source, None)
+        self.world.arrive("a@b.example", look="moon")
+        self.assertEqual(person.memberships.get().state, "unsubscribed")
+        decision: Any = person.submissions.order_by("-received_at")[0].decision
+        self.assertEqual(decision["problems"], [])
+        self.assertEqual([one["kind"] for one in decision["effects"]], ["subscribe"])
+
     def test_a_rule_subscribes_nobody_who_left(self) -> None:
         self.turn_on(
             self.rule(

@@ -57,6 +57,7 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
   const [name, setName] = useState(tag.name);
   const [into, setInto] = useState(tags.find((one) => one.name === tag.like)?.id ?? "");
   const [failed, setFailed] = useState<unknown>();
+  const [sure, setSure] = useState(false);
   const params = { path: { workspace, tag: tag.id } };
   const { data: causes = [] } = useQuery({
     queryKey: ["catalogue", workspace, "causes", tag.id],
@@ -136,11 +137,14 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
           </Button>
           <Button
             color="error"
-            onClick={() =>
-              void attempt(take(api.DELETE("/api/workspaces/{workspace}/tags/{tag}", { params })))
-            }
+            variant={sure ? "contained" : "text"}
+            onClick={() => {
+              // What cannot be undone is pressed twice, with the count before one's eyes.
+              if (!sure) return setSure(true);
+              void attempt(take(api.DELETE("/api/workspaces/{workspace}/tags/{tag}", { params })));
+            }}
           >
-            Remove from {tag.people}
+            {sure ? `Really remove from ${tag.people}` : `Remove from ${tag.people}`}
           </Button>
         </Stack>
       )}
