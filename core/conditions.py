@@ -417,8 +417,9 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
         case AnswerTest():
             return _say_answer(condition, form)
         case TagTest():
-            name = catalogue.tags.get(condition.tag, "a tag that is gone")
-            return f"has {'' if condition.has else 'not '}the tag {name}"
+            name = catalogue.tags.get(condition.tag)
+            tag = f"the tag {name}" if name else "a tag that is gone"
+            return f"{'has' if condition.has else 'does not have'} {tag}"
         case MembershipTest():
             name = catalogue.lists.get(condition.list, "a list that is gone")
             states = " or ".join(
@@ -484,16 +485,19 @@ def _say_answer(test: AnswerTest, form: Form | None) -> str:
 
 def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
     about = test.about
+    never = "never " if test.at_most == 0 else ""
     if test.what == "submitted":
-        what = f"came in by {catalogue.sources.get(about, 'a source') if about else 'any source'}"
+        by = catalogue.sources.get(about, "a source that is gone") if about else "any source"
+        what = f"{never}came in by {by}"
     elif test.what == "sent":
-        what = f"was sent {catalogue.messages.get(about, 'a message') if about else 'any message'}"
+        name = catalogue.messages.get(about, "a message that is gone") if about else "any message"
+        what = f"was {never}sent {name}"
     else:
-        what = f"“{about}” happened" if about else "any event happened"
-    if test.at_most == 0:
-        times = "never"
-    elif test.at_most is not None:
-        times = f"{test.at_least} to {test.at_most} times"
+        what = (
+            f"“{about}” {never}happened" if about else f"{'no' if never else 'any'} event happened"
+        )
+    if test.at_most is not None:
+        times = "" if never else f"{test.at_least} to {test.at_most} times"
     else:
         times = "" if test.at_least == 1 else f"at least {test.at_least} times"
     hours = test.within_hours

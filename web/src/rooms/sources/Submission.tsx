@@ -14,7 +14,7 @@ import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { mono } from "../../theme";
-import { passed } from "./passed";
+import { later } from "./later";
 import { SubmissionActions } from "./SubmissionActions";
 import { WhatBecame } from "./WhatBecame";
 
@@ -61,7 +61,7 @@ export function Submission() {
           <Typography variant="body2">Received {moments.moment(data.received_at)}</Typography>
           <Typography variant="body2">
             {data.routed_at
-              ? `Decided ${moments.moment(data.routed_at)}, ${passed(data.received_at, data.routed_at)} later`
+              ? `Decided ${moments.moment(data.routed_at)}, ${later(data.received_at, data.routed_at)}`
               : data.state === "held"
                 ? `Held: ${data.held_because}`
                 : "Waiting for a worker"}
@@ -77,7 +77,7 @@ export function Submission() {
           {data.first_sent_at && (
             <Typography variant="body2">
               First email handed over {moments.moment(data.first_sent_at)},{" "}
-              {passed(data.received_at, data.first_sent_at)} after it came in
+              {later(data.received_at, data.first_sent_at)}
             </Typography>
           )}
           {data.person && (

@@ -16,7 +16,7 @@ import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
-import { passed } from "./passed";
+import { later } from "./later";
 import { SubmissionActions } from "./SubmissionActions";
 import { SubmissionFilters } from "./SubmissionFilters";
 import { filterOf, useSubmissions } from "./useSubmissions";
@@ -142,7 +142,7 @@ export function Submissions() {
                   {one.routed_at && (
                     <Typography component="span" variant="caption" color="textSecondary">
                       {" "}
-                      after {passed(one.received_at, one.routed_at)}
+                      {later(one.received_at, one.routed_at)}
                     </Typography>
                   )}
                 </TableCell>
