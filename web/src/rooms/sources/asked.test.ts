@@ -41,6 +41,7 @@ function sheet(...questions: Question[]): RouteDocument {
 const came = (name: string, change: Partial<Schemas["SeenQuestion"]> = {}) => ({
   name,
   share: 0.5,
+  distinct: 1,
   values: ["moon"],
   field_type: "text" as const,
   ...change,
