@@ -28,7 +28,6 @@ def main() -> int:
     """Make the observatory, all of it or nothing."""
     if Workspace.objects.filter(slug="larkmoor").exists():
         return 0
-    print("demo: making the demo data (once, under a minute)", flush=True)
     Mailbox(Path(settings.DATA_DIR) / "outside" / "mail").empty()
     outside = subprocess.Popen([sys.executable, "-m", "outside"])
     try:

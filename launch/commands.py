@@ -1,6 +1,8 @@
 """Running a command, its output kept for when it fails."""
 
+import contextlib
 import os
+import signal
 import subprocess
 from collections.abc import Mapping, Sequence
 from pathlib import Path
@@ -15,9 +17,12 @@ def run(
     cwd: Path | None = None,
     env: Mapping[str, str] | None = None,
 ) -> str:
-    """Run `command` quietly; if it fails, stop with `failure` and the last lines it printed."""
+    """Run `command` quietly; if it fails, stop with `failure` and the last lines it printed.
+
+    Interrupted, it ends with everything that it started.
+    """
     try:
-        done = subprocess.run(
+        process = subprocess.Popen(
             [str(part) for part in command],
             cwd=cwd,
             env={**os.environ, **(env or {})},
@@ -26,13 +31,20 @@ def run(
             stderr=subprocess.STDOUT,
             text=True,
             errors="replace",
-            check=False,
+            start_new_session=True,
         )
     except FileNotFoundError as error:
         raise Stop(f"{failure} The command {command[0]} is missing.") from error
-    if done.returncode:
-        last = "\n".join(done.stdout.strip().splitlines()[-12:])
-        if "No space left on device" in done.stdout:
+    try:
+        printed, _ = process.communicate()
+    except BaseException:
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(process.pid, signal.SIGTERM)
+        process.wait()
+        raise
+    if process.returncode:
+        last = "\n".join(printed.strip().splitlines()[-12:])
+        if "No space left on device" in printed:
             raise Stop("The disk is full. Free some space, then start again.")
         raise Stop(f"{failure} It said:\n{last}")
-    return done.stdout
+    return printed
