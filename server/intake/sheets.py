@@ -10,6 +10,7 @@ from django.db import transaction
 from core.documents import Problem
 from core.folding import near_miss
 from core.forms import Answers, answer_to
+from core.pages import is_web_address
 from core.reading import CONTEXT
 from core.route_document import RouteDocument
 from core.tables import TableShape, answers_of_row, find_shape, headings_of
@@ -34,6 +35,13 @@ def set_watch(watch: Watch, address: str, minutes: int, key_heading: str) -> Wat
     """Say which sheet is watched, how often, and which column names its rows."""
     if not 1 <= minutes <= 7 * 24 * 60:
         raise refuse("minutes", "minutes", "Look at it every 1 to 10,080 minutes.")
+    if address.strip() and not is_web_address(address.strip()):
+        raise refuse(
+            "not_an_address",
+            "address",
+            f"“{address.strip()[:100]}” is not the address of a sheet.",
+            "Give the address at which the published sheet can be downloaded, from https:// on.",
+        )
     moved = watch.address != address.strip()
     watch.address, watch.minutes = address.strip()[:2000], minutes
     watch.key_heading = key_heading.strip()[:200]

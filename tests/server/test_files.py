@@ -228,13 +228,32 @@ class Shapes(Files):
             "application/json",
         ).json()
         self.assertEqual(rows[0]["decision"]["address"], "p0@example.com")
-        too_large = self.client.put(
-            f"{at}/files/{begun['id']}/parts/0",
-            b"x" * (imports.PART + 1),
-            "application/octet-stream",
-        )
-        self.assertIn(too_large.status_code, (200, 422))
         refused = self.client.post(
             f"{at}/sources/{self.source.pk}/files", {"name": "x", "size": 0}, "application/json"
         )
         self.assertEqual(refused.status_code, 422)
+
+    def test_parts_that_do_not_belong_to_the_file(self) -> None:
+        self.client.force_login(self.world.user, BACKEND)
+        row = imports.begin_import(self.source, "x.csv", 20, self.world.member)
+        at = f"/api/workspaces/{self.workspace.slug}/files/{row.pk}/parts"
+        for number, content in ((0, b"x" * (imports.PART + 1)), (1, b"x"), (9999, b"x")):
+            with self.subTest(number=number):
+                answer = self.client.put(f"{at}/{number}", content, "application/octet-stream")
+                self.assertEqual(answer.status_code, 422)
+                self.assertEqual(answer.json()["errors"][0]["code"], "bad_part")
+        self.assertEqual(row.parts.count(), 0)
+
+    def test_a_part_that_comes_twice_is_kept_once(self) -> None:
+        content = b"Email\r\na@b.example\r\n"
+        row = imports.begin_import(self.source, "x.csv", len(content) + 5, self.world.member)
+        for _ in range(2):
+            imports.keep_part(row, 0, content)
+        self.assertEqual((row.state, row.parts.count()), (State.ARRIVING, 1))
+
+    def test_a_shape_cannot_change_under_a_run(self) -> None:
+        row = self.put(b"Email,Name\r\nines@example.com,Ines\r\n")
+        self.count(row)
+        self.run_it(row)
+        with self.assertRaises(Refused):
+            imports.set_shape(row, TableShape.model_validate(row.shape))
