@@ -247,6 +247,26 @@ def leaves(condition: Condition) -> Iterator[Condition]:
         yield condition
 
 
+def is_gone(leaf: Condition, catalogue: Catalogue) -> bool:
+    """Whether a comparison names something that the workspace has no more."""
+    match leaf:
+        case FieldTest():
+            return leaf.field not in catalogue.fields
+        case TagTest():
+            return leaf.tag not in catalogue.tags
+        case MembershipTest():
+            return leaf.list not in catalogue.lists
+        case SourceTest():
+            return any(one not in catalogue.sources for one in leaf.sources)
+        case HappenedTest():
+            known = {"submitted": catalogue.sources, "sent": catalogue.messages}.get(leaf.what)
+            return bool(leaf.about) and known is not None and leaf.about not in known
+        case RunTest():
+            return leaf.sequence not in catalogue.sequences
+        case _:
+            return False
+
+
 def _field_holds(
     test: FieldTest, person: Person, seen: Circumstances, catalogue: Catalogue
 ) -> bool:

@@ -13,7 +13,7 @@ from .action_check import (
     questions_of_rules,
 )
 from .colours import LEAST_FOR_TEXT, contrast
-from .conditions import AnswerTest, Group, leaves, say
+from .conditions import AnswerTest, Group, is_gone, leaves, say
 from .documents import Finding
 from .folding import near_miss
 from .forms import QuestionType, input_names
@@ -284,11 +284,11 @@ def _check_condition(
     for leaf in leaves(condition):
         if isinstance(leaf, AnswerTest):
             yield from names.unknown(leaf.question, rule.id)
-        elif "that is gone" in (said := say(leaf, catalogue)):
+        elif is_gone(leaf, catalogue):
             yield Finding(
                 code="condition_gone",
                 place=rule.id,
-                sentence=f"The condition “{said}” names something that is gone.",
+                sentence=f"The condition “{say(leaf, catalogue)}” names something that is gone.",
                 fix="Choose it again, or take the comparison out.",
             )
     if never_holds(condition):

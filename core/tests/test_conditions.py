@@ -16,6 +16,7 @@ from core.conditions import (
     comparisons_of,
     explain,
     holds,
+    is_gone,
     leaves,
     say,
 )
@@ -256,6 +257,35 @@ class Groups(TestCase):
         ):
             with self.assertRaises(ValidationError):
                 condition(**wrong)
+
+
+class Gone(TestCase):
+    def test_each_by_what_it_names(self) -> None:
+        for parts in (
+            {"kind": "field", "field": "gone"},
+            {"kind": "tag", "tag": "gone"},
+            {"kind": "membership", "list": "gone"},
+            {"kind": "source", "sources": ["fair", "gone"]},
+            {"kind": "happened", "what": "submitted", "about": "gone"},
+            {"kind": "happened", "what": "sent", "about": "gone"},
+            {"kind": "run", "sequence": "gone"},
+        ):
+            with self.subTest(parts=parts):
+                leaf = condition(**parts)
+                self.assertTrue(is_gone(leaf, CATALOGUE))
+                self.assertIn("that is gone", say(leaf, CATALOGUE))
+
+    def test_what_is_there_and_what_names_nothing(self) -> None:
+        named = Catalogue(tags={"t": "a thing that is gone"})
+        self.assertFalse(is_gone(condition(kind="tag", tag="t"), named))
+        for parts in (
+            {"kind": "score"},
+            {"kind": "answer", "question": "whatever"},
+            {"kind": "happened", "what": "event", "about": "by its name"},
+            {"kind": "happened", "what": "sent", "about": ""},
+            {"kind": "source", "sources": []},
+        ):
+            self.assertFalse(is_gone(condition(**parts), CATALOGUE), parts)
 
 
 class InWords(TestCase):

@@ -11,6 +11,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { linesOf } from "./linesOf";
 
 const AT_ONCE = 5000;
 
@@ -22,10 +23,8 @@ export function Suppress({ onClose }: { onClose: () => void }) {
   const [reason, setReason] = useState("");
   const [found, setFound] = useState<Schemas["SuppressOut"]>();
   const [failed, setFailed] = useState<unknown>();
-  const lines = text
-    .split(/\r?\n/)
-    .map((line) => line.split(/[,;\t]/)[0]?.replace(/^["']+|["']+$/g, "") ?? "")
-    .filter((line) => line.trim() && line.trim() !== "address or domain");
+  const lines = linesOf(text);
+  const count = lines.filter(Boolean).length;
   const put = async () => {
     try {
       setFailed(undefined);
@@ -38,7 +37,9 @@ export function Suppress({ onClose }: { onClose: () => void }) {
           }),
         );
         sum.added += answer.added;
-        sum.problems.push(...answer.problems);
+        for (const one of answer.problems) {
+          sum.problems.push({ ...one, place: String(Number(one.place) + at) });
+        }
       }
       await reload("suppression");
       if (sum.problems.length) setFound(sum);
@@ -94,8 +95,8 @@ export function Suppress({ onClose }: { onClose: () => void }) {
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>{found ? "Done" : "Leave it"}</Button>
-        <Button variant="contained" disabled={lines.length === 0} onClick={() => void put()}>
-          Put on {counted(lines.length, "entry", "entries")}
+        <Button variant="contained" disabled={count === 0} onClick={() => void put()}>
+          Put on {counted(count, "entry", "entries")}
         </Button>
       </DialogActions>
     </Dialog>
