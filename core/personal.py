@@ -80,7 +80,7 @@ def context_of(
     context: dict[str, object] = {"email": person.address}
     for one in fields.values():
         value = person.values.get(one.key)
-        if value not in (None, ""):
+        if value not in (None, "", ()):
             context[one.key] = value if isinstance(value, bool) else one.shown(value)
     context["answers"] = {name: text for name, text in answers if text.strip()}
     return context

@@ -7,10 +7,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.people import Person
-from core.personal import MessageText, Personalised, check_message, context_of, needed, personalise
+from core.people import FieldFacts, Person
+from core.personal import (
+    MessageText,
+    Personalised,
+    asks_to_confirm,
+    check_message,
+    context_of,
+    needed,
+    personalise,
+    with_confirm_link,
+)
 
-from .observatory import CATALOGUE
+from .observatory import CATALOGUE, LOOKS
 
 
 def written(text: MessageText, **context: object) -> Personalised:
@@ -36,6 +45,52 @@ class Writing(TestCase):
         context = context_of(person, CATALOGUE.fields)
         self.assertNotIn("first_name", context)
         self.assertEqual(context["interest"], "Moon")
+
+    def test_choices_that_were_emptied_are_missing_too(self) -> None:
+        looks = FieldFacts(id="l", key="looks", label="Looks", type="choices", choices=LOOKS)
+        for value, expected in (
+            ((), None),
+            (("moon",), "Moon"),
+            (("moon", "planets"), "Moon, Planets"),
+        ):
+            person = Person(address="a@b.example", values={"looks": value})
+            self.assertEqual(context_of(person, {"l": looks}).get("looks"), expected)
+
+    def test_no_is_a_value(self) -> None:
+        wants = FieldFacts(id="w", key="wants", label="Wants", type="yes_no")
+        person = Person(address="a@b.example", values={"wants": False})
+        text = MessageText(subject="{% if wants %}yes{% else %}no{% endif %}")
+        self.assertEqual(written(text, **context_of(person, {"w": wants})).subject, "no")
+
+    def test_answers_of_the_submission_can_be_named(self) -> None:
+        person = Person(address="a@b.example")
+        context = context_of(person, {}, (("look", "moon"), ("note", "  ")))
+        text = MessageText(body="<p>{{ answers.look }} {{ answers.note }}</p>")
+        self.assertIn("moon", written(text, **context).body)
+        self.assertEqual(len(written(text, **context).holes), 1)
+
+    def test_a_link_of_either_quotes_and_a_fallback_in_it(self) -> None:
+        for quote in "\"'":
+            body = (
+                f"<a href={quote}https://x.example/?n={{{{ name | default: 'a&b' }}}}{quote}>x</a>"
+            )
+            # The quotes of the fallback are those of Liquid; the attribute keeps its own.
+            if quote == "'":
+                body = body.replace("'a&b'", '"a&b"')
+            self.assertIn("n=a%26b", written(MessageText(body=body)).body)
+            self.assertIn("n=%22%3E", written(MessageText(body=body), name='">').body)
+
+    def test_the_link_that_confirms_is_put_in_as_it_is(self) -> None:
+        text = MessageText(body='<a href="{{confirm_link}}">Yes</a>')
+        self.assertTrue(asks_to_confirm(text))
+        self.assertFalse(asks_to_confirm(MessageText(body="<p>confirm_link</p>")))
+        address = "https://forms.larkmoor.example/c/a:b?x=1\\1"
+        self.assertIn(address, with_confirm_link(text, address).body)
+
+    @given(st.text(max_size=80))
+    def test_any_text_is_written_or_is_a_problem(self, text: str) -> None:
+        found = personalise(MessageText(subject=text, body=text), {"first_name": "Ines"})
+        self.assertIsInstance(found, Personalised | Problem)
 
     @given(st.text(min_size=1))
     def test_a_value_cannot_leave_the_text_of_html(self, name: str) -> None:
