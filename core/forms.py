@@ -11,6 +11,7 @@ from .documents import Frozen, Problem
 from .values import (
     POSTAL_PARTS,
     Choice,
+    is_blank,
     missing_parts,
     read_choice,
     read_choices,
@@ -178,7 +179,7 @@ def _check_question(
         return _check_address(question, given)
     found = []
     for name, text in given.items():
-        if not text.strip():
+        if is_blank(text):
             last_name = name.endswith(".last") and question.boxes == 2
             if question.required and not last_name:
                 found.append((name, _missing(question)))

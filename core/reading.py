@@ -11,7 +11,7 @@ from .documents import Frozen, Problem
 from .folding import near_miss
 from .forms import Answers, answer_to
 from .people import Catalogue, FieldFacts
-from .values import Choice, DateOrder, DecimalMark, Kept, NamePart, ReadingOptions, read
+from .values import Choice, DateOrder, DecimalMark, Kept, NamePart, ReadingOptions, is_blank, read
 
 Overwrite = Literal["always", "if_empty", "never"]
 
@@ -161,7 +161,7 @@ def read_into(
     A text field that takes the answer to a choice keeps the label that the visitor saw,
     since a key is meant for rules, not for reading.
     """
-    if not text.strip():
+    if is_blank(text):
         text = line.fallback
     labels = {one.key: one.label for one in offered}
     said = "\n".join(labels.get(one, one) for one in text.split("\n"))

@@ -12,7 +12,7 @@ from .languages import language_name, read_language
 from .names import read_name
 from .numbers import DecimalMark, read_number
 from .phones import read_phone
-from .text import read_long_text, read_text
+from .text import is_blank, read_long_text, read_text
 from .time_zones import read_time_zone
 from .yes_no import read_yes_no
 
@@ -57,7 +57,7 @@ class ReadingOptions(Frozen):
 
 def read(field_type: FieldType, text: str, options: ReadingOptions) -> Kept | Problem:
     """Read `text` as a value of `field_type`; an empty text gives an empty text."""
-    if not text.strip():
+    if is_blank(text):
         return ""
     match field_type:
         case "email":
@@ -101,6 +101,7 @@ __all__ = [
     "ReadingOptions",
     "country_name",
     "country_names",
+    "is_blank",
     "language_name",
     "missing_parts",
     "read",
