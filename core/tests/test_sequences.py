@@ -7,7 +7,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.people import Person
+from core.people import MembershipState, Person
 from core.personal import MessageText, check_message
 from core.sequences.advance import Advanced, RunState, SendMessage, advance
 from core.sequences.check import check_sequence
@@ -101,8 +101,83 @@ class Advancing(TestCase):
             seen += [step for step, _ in sent(result)]
         self.assertEqual(seen, [f"s{number}" for number in range(len(seen))])
 
+    def test_a_day_later_in_the_persons_own_zone_across_the_change_of_clocks(self) -> None:
+        # Summer time ends on 25 October 2026 in London (IANA time zone database), so that
+        # a day, which keeps the time of the clock (RFC 5545 3.3.6), lasts 25 hours.
+        start = datetime(2026, 10, 24, 12, 0, tzinfo=UTC)
+        for zone, hours in (("Europe/London", 25), ("Asia/Kathmandu", 24), ("UTC", 24)):
+            one = Person(
+                address="i@b.example", memberships={"l-news": "subscribed"}, time_zone=zone
+            )
+            run = advance(RunState(lane="a"), GUIDE, one, start).run
+            self.assertEqual(run.due_at, start + timedelta(hours=hours), zone)
+
+    def test_every_state_of_a_membership(self) -> None:
+        expected: tuple[tuple[MembershipState, str, int], ...] = (
+            ("subscribed", "finished", 2),
+            ("none", "not_on_list", 1),
+            ("pending", "not_on_list", 1),
+            ("unsubscribed", "unsubscribed", 1),
+            ("bounced", "unsubscribed", 1),
+            ("complained", "unsubscribed", 1),
+        )
+        for state, reason, count in expected:
+            one = Person(address="i@b.example", memberships={"l-news": state})
+            now, run = START, RunState(lane="a")
+            seen: list[tuple[str, datetime]] = []
+            for _ in range(3):
+                result = advance(run, GUIDE, one, now)
+                run, seen = result.run, [*seen, *sent(result)]
+                now += timedelta(days=1)
+            self.assertEqual((run.ended, len(seen)), (reason, count), state)
+
+    def test_pausing_before_a_wait_is_over_changes_nothing(self) -> None:
+        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        for hours in range(0, 24, 6):
+            result = advance(run, GUIDE, INES, START + timedelta(hours=hours))
+            self.assertEqual((result.run, result.effects), (run, ()))
+
+    def test_a_lane_that_is_gone_ends_the_run_and_says_so(self) -> None:
+        result = advance(RunState(lane="z"), GUIDE, INES, START)
+        self.assertEqual(result.run.ended, "step_gone")
+        self.assertEqual(sent(result), [])
+
+    def test_a_step_without_its_message_sends_nothing_and_goes_on(self) -> None:
+        document = sequence(SendStep(id="s1"), SendStep(id="s2", message="m-fits"))
+        result = advance(RunState(lane="a"), document, INES, START)
+        self.assertEqual([step for step, _ in sent(result)], ["s2"])
+
+    def test_each_step_is_come_to_and_gone_on_from_in_order(self) -> None:
+        result = advance(RunState(lane="a"), GUIDE, INES, START)
+        self.assertEqual(
+            [(one.kind, getattr(one, "step", "")) for one in result.effects],
+            [
+                ("came_to", "s1"),
+                ("send_message", "s1"),
+                ("went_on", "s1"),
+                ("came_to", "w1"),
+            ],
+        )
+
 
 class LiveChanges(TestCase):
+    def test_a_step_that_was_moved_to_another_lane_takes_them_along(self) -> None:
+        now = SequenceDocument(
+            list="l-news",
+            lanes=(
+                Lane(id="a", steps=GUIDE.lanes[0].steps[:1]),
+                Lane(id="b", steps=GUIDE.lanes[0].steps[1:]),
+            ),
+        )
+        self.assertEqual(step_that_remains("w1", GUIDE, now), ("b", "w1"))
+
+    def test_steps_put_before_do_not_draw_them_back(self) -> None:
+        now = sequence(SendStep(id="new", message="m-fits"), *GUIDE.lanes[0].steps)
+        self.assertEqual(step_that_remains("w1", GUIDE, now), ("a", "w1"))
+
+    def test_a_step_that_no_revision_knows(self) -> None:
+        self.assertIsNone(step_that_remains("nowhere", GUIDE, GUIDE))
+
     def test_a_step_that_stays_keeps_its_people(self) -> None:
         self.assertEqual(step_that_remains("w1", GUIDE, GUIDE), ("a", "w1"))
 
