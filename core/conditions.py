@@ -546,7 +546,7 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case HappenedTest():
             return f"{_times(condition, person, seen.now)} times"
         case TagTest():
-            return "has it" if condition.tag in person.tags else "has it not"
+            return "has it" if condition.tag in person.tags else "does not have it"
         case SourceTest():
             return catalogue.sources.get(seen.source, "—")
         case _:

@@ -79,7 +79,7 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
             value={leaf.has ? "has" : "not"}
             options={[
               ["has", "has the tag"],
-              ["not", "has not the tag"],
+              ["not", "does not have the tag"],
             ]}
             readOnly={readOnly}
             onChange={(value) => onChange({ ...leaf, has: value === "has" })}
