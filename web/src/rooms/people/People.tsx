@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Stack from "@mui/material/Stack";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -16,6 +15,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
+import { ShowMore } from "../../parts/ShowMore";
 
 /** Everybody, the newest first; found by address, name, tag or list. */
 export function People() {
@@ -113,17 +113,7 @@ export function People() {
           </TableBody>
         </Table>
       )}
-      {people.hasNextPage && (
-        <Stack sx={{ py: 2, alignItems: "flex-start" }}>
-          <Button
-            variant="outlined"
-            disabled={people.isFetchingNextPage}
-            onClick={() => void people.fetchNextPage()}
-          >
-            Show more
-          </Button>
-        </Stack>
-      )}
+      <ShowMore pages={people} />
     </Sheet>
   );
 }

@@ -1,6 +1,4 @@
-import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
-import Stack from "@mui/material/Stack";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -15,6 +13,7 @@ import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
+import { ShowMore } from "../../parts/ShowMore";
 import { StateWord } from "../../parts/StateWord";
 import { later } from "./later";
 import { SubmissionActions } from "./SubmissionActions";
@@ -30,7 +29,8 @@ export function Submissions() {
   const [params] = useSearchParams();
   const [marked, setMarked] = useState<Set<string>>(new Set());
   const filter = filterOf(params);
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useSubmissions(filter);
+  const log = useSubmissions(filter);
+  const { data, error } = log;
   if (!data) return <Loading error={error} />;
   const rows = data.pages.flatMap((page) => page.submissions);
   const total = data.pages[0]?.total ?? 0;
@@ -156,17 +156,7 @@ export function Submissions() {
           </TableBody>
         </Table>
       )}
-      {hasNextPage && (
-        <Stack sx={{ py: 2, alignItems: "flex-start" }}>
-          <Button
-            variant="outlined"
-            disabled={isFetchingNextPage}
-            onClick={() => void fetchNextPage()}
-          >
-            Show more
-          </Button>
-        </Stack>
-      )}
+      <ShowMore pages={log} />
     </Sheet>
   );
 }

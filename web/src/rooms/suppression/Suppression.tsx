@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Stack from "@mui/material/Stack";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -16,6 +15,7 @@ import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
+import { ShowMore } from "../../parts/ShowMore";
 import { Suppress } from "./Suppress";
 
 /** Addresses and domains that get no marketing, whatever a rule says. */
@@ -28,7 +28,7 @@ export function Suppression() {
   const [asking, setAsking] = useState(false);
   const [failed, setFailed] = useState<unknown>();
   const wanted = useDeferredValue(search);
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery({
+  const list = useInfiniteQuery({
     queryKey: ["suppression", workspace, wanted],
     queryFn: ({ pageParam }) =>
       take(
@@ -43,6 +43,7 @@ export function Suppression() {
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
+  const { data, error } = list;
   if (!data) return <Loading error={error} />;
   const entries = data.pages.flatMap((page) => page.entries);
   const remove = async (entry: string) => {
@@ -130,17 +131,7 @@ export function Suppression() {
           </TableBody>
         </Table>
       )}
-      {hasNextPage && (
-        <Stack sx={{ py: 2, alignItems: "flex-start" }}>
-          <Button
-            variant="outlined"
-            disabled={isFetchingNextPage}
-            onClick={() => void fetchNextPage()}
-          >
-            Show more
-          </Button>
-        </Stack>
-      )}
+      <ShowMore pages={list} />
       {asking && <Suppress onClose={() => setAsking(false)} />}
     </Sheet>
   );
