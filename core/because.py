@@ -26,3 +26,5 @@ class Because(Frozen):
     step_id: str | None = None
     send_id: str | None = None
     member: str | None = None
+    replay_id: str | None = None
+    """Of a fact that a replay of the submission brought about."""

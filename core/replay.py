@@ -1,0 +1,494 @@
+"""Replaying submissions: what today's route would do differently about one person.
+
+What the chosen submissions did is read from the person's trail and taken back in thought,
+newest first; then each is decided again, oldest first, by today's route; what differs from
+the person as they are is what the replay does. So nothing that came about otherwise, or
+since, is touched, several submissions of one person are seen together, and a second replay
+finds nothing to do.
+
+Nobody is brought back: somebody who has left stays so, whatever a submission said before.
+"""
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from functools import partial
+from typing import Literal
+
+from .because import Because
+from .decision import (
+    AddTag,
+    AskToConfirm,
+    Decision,
+    Effect,
+    EnterSequence,
+    Event,
+    LeaveSequence,
+    Owner,
+    RemoveTag,
+    Score,
+    Send,
+    SetField,
+    SubmissionFacts,
+    Subscribe,
+    Task,
+    TellMembers,
+)
+from .documents import Frozen
+from .effect_words import kind_of_change
+from .people import Catalogue, Happening, MembershipState, Person
+from .route_document import ConsentLine, RouteDocument
+from .routes import decide
+from .values import Kept
+from .values.email import address_key
+
+Allowed = Literal["removals", "sequences", "messages"]
+"""What a replay may do besides adding and changing facts: take facts away; start and end
+sequences; send, tell members and ask to confirm."""
+
+ThingKind = Literal["field", "tag", "list"]
+Thing = tuple[ThingKind, str]
+"""A field by its key, a tag or a list by its id."""
+
+
+@dataclass(frozen=True)
+class Changed:
+    """One change of one thing, from the trail."""
+
+    thing: Thing
+    at: datetime
+    before: Kept | bool | None
+    after: Kept | bool | None
+    submission_id: str | None = None
+    replay_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Scored:
+    """One change of the score."""
+
+    by: int
+    submission_id: str | None = None
+    replay_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Done:
+    """Something that is done once for a submission (see `mark`)."""
+
+    what: str
+    submission_id: str | None = None
+    replay_id: str | None = None
+
+
+Entry = Changed | Scored | Done
+
+
+@dataclass(frozen=True)
+class Trail:
+    """What is known of a person's past, oldest first."""
+
+    changes: tuple[Changed, ...] = ()
+    scored: tuple[Scored, ...] = ()
+    done: tuple[Done, ...] = ()
+    """Events, tasks, notices and starts of sequences."""
+    messages: frozenset[str] = frozenset()
+    """Messages that were ever sent to the person, or are about to be."""
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A submission to replay, when it was routed, and the sheet that its form was shown by."""
+
+    facts: SubmissionFacts
+    at: datetime
+    shown: RouteDocument | None = None
+
+
+class Replayed(Frozen):
+    """What a replay does about one person, what it leaves as it is, and what was decided."""
+
+    effects: tuple[Effect, ...] = ()
+    kept: tuple[str, ...] = ()
+    """What today's route says and the replay does not do, each with its reason."""
+    decisions: tuple[tuple[str, Decision], ...] = ()
+    """By id of the submission."""
+
+
+@dataclass
+class _Rewound:
+    """The person without what the chosen submissions did, and what stands since."""
+
+    person: Person
+    since: dict[Thing, datetime]
+    """When each thing was changed last by something else."""
+
+
+def mark(effect: Effect) -> str | None:
+    """What an effect that is done once only is known by in the trail."""
+    match effect:
+        case Event(name=name):
+            return f"event/{name}"
+        case Task(title=title):
+            return f"task/{title}"
+        case TellMembers():
+            return "told"
+        case EnterSequence(sequence=sequence):
+            return f"entered/{sequence}"
+    return None
+
+
+def replay(
+    person: Person | None,
+    trail: Trail,
+    chosen: Sequence[Chosen],
+    route: RouteDocument,
+    catalogue: Catalogue,
+    *,
+    allowed: frozenset[Allowed],
+    by: str,
+) -> Replayed:
+    """What today's `route` would do differently about one person by the `chosen` submissions.
+
+    `person` is as they are now (None: the submissions never gave anybody). `by`: "replay by
+    Noor on 3 May 2026", which begins each because.
+    """
+    ordered = sorted(chosen, key=lambda one: (one.at, one.facts.submission_id or ""))
+    ids = {one.facts.submission_id for one in ordered}
+    rewound = _rewind(person, trail, lambda entry: entry.submission_id in ids)
+    working: Person | None = rewound.person if person else None
+    kept: list[str] = []
+    decided: list[tuple[str, Decision]] = []
+    wanted: dict[Thing, Effect] = {}
+    acts: list[Effect] = []
+    for one in ordered:
+        seen = replace(working, happened=_before(working, one.at)) if working else None
+        decision = decide(one.facts, route, seen, catalogue, one.at)
+        decided.append((one.facts.submission_id or "", decision))
+        if decision.address is None:
+            continue
+        if person and address_key(decision.address) != address_key(person.address):
+            kept.append(f"today's route reads {decision.address} from it; it stays with them")
+            continue
+        working = working or Person(address=decision.address, suppressed=one.facts.suppressed)
+        for said in decision.effects:
+            thing = _thing(said)
+            if thing and thing in rewound.since and rewound.since[thing] > one.at:
+                if person and _with(person, said) != person:
+                    kept.append(f"{_name(said)} was changed since, and stays")
+                continue
+            effect = _as_agreed(said, one, route)
+            if effect is None:
+                kept.append(f"{_name(said)}: the form they saw did not ask for it")
+                continue
+            if thing:
+                wanted[thing] = effect
+            else:
+                acts.append(effect)
+            working = _with(working, effect)
+    if working is None:
+        return Replayed(decisions=tuple(decided))
+    now = person or Person(address=working.address)
+    own = partial(_because, by=by, last=ordered[-1].facts)
+    effects = [
+        *_differences(now, working, wanted, catalogue, own, kept),
+        *_score(now, trail, acts, ids, own),
+        *_acts(now, trail, acts, ids, catalogue, own, kept),
+    ]
+    return Replayed(
+        effects=tuple(_only(effects, allowed, kept)),
+        kept=tuple(dict.fromkeys(kept)),
+        decisions=tuple(decided),
+    )
+
+
+def take_back(
+    person: Person, trail: Trail, replay_id: str, catalogue: Catalogue, by: str
+) -> Replayed:
+    """Undo what a replay did to a person, as far as it still stands. What was sent stays sent,
+    and whoever has left stays so."""
+    kept: list[str] = []
+
+    def of_it(entry: Entry) -> bool:
+        return entry.replay_id == replay_id
+
+    rewound = _rewind(person, trail, of_it)
+    of_thing = {one.thing: one for one in trail.changes if of_it(one)}
+
+    def own(effect: Effect | None, entry: Entry | None = None) -> Because:
+        # Beside what it undoes, so that a later replay of the submission sees through both.
+        submission = entry.submission_id if entry else None
+        return Because(kind="member", sentence=by, submission_id=submission, replay_id=replay_id)
+
+    effects: list[Effect] = []
+    for effect in _differences(person, rewound.person, {}, catalogue, own, kept):
+        because = own(effect, of_thing.get(_thing(effect) or ("tag", "")))
+        effects.append(effect.model_copy(update={"because": because}))
+    scored = [one for one in trail.scored if of_it(one)]
+    if rewound.person.score != person.score:
+        because = own(None, scored[-1])
+        effects.append(Score(before=person.score, after=rewound.person.score, because=because))
+    for entry in trail.done:
+        sequence = entry.what.removeprefix("entered/")
+        if of_it(entry) and sequence in person.under_way:
+            effects.append(_leave(sequence, catalogue, own(None, entry)))
+    return Replayed(effects=tuple(effects), kept=tuple(dict.fromkeys(kept)))
+
+
+def _rewind(person: Person | None, trail: Trail, taken: Callable[[Entry], bool]) -> _Rewound:
+    """Take back the newest changes of each thing, as long as they are among those `taken`."""
+    base = person or Person(address="")
+    values: dict[str, Kept] = dict(base.values)
+    tags = set(base.tags)
+    memberships: dict[str, MembershipState] = dict(base.memberships)
+    since: dict[Thing, datetime] = {}
+    for change in reversed(trail.changes):
+        thing = change.thing
+        if thing in since:
+            continue
+        if not taken(change):
+            since[thing] = change.at
+            continue
+        match thing[0]:
+            case "field" if change.before in (None, "", ()):
+                values.pop(thing[1], None)
+            case "field":
+                values[thing[1]] = change.before  # type: ignore[assignment]
+            case "tag":
+                (tags.add if change.before else tags.discard)(thing[1])
+            case "list" if change.before == "none":
+                memberships.pop(thing[1], None)
+            case "list":
+                memberships[thing[1]] = change.before  # type: ignore[assignment]
+    entered = {
+        one.what.removeprefix("entered/")
+        for one in trail.done
+        if taken(one) and one.what.startswith("entered/")
+    }
+    rewound = replace(
+        base,
+        values=values,
+        tags=frozenset(tags),
+        memberships=memberships,
+        entered=base.entered - entered,
+        under_way=base.under_way - entered,
+        score=base.score - sum(one.by for one in trail.scored if taken(one)),
+    )
+    return _Rewound(rewound, since)
+
+
+def _before(person: Person, at: datetime) -> tuple[Happening, ...]:
+    return tuple(one for one in person.happened if one.at < at)
+
+
+def _thing(effect: Effect) -> Thing | None:
+    match effect:
+        case SetField(key=key):
+            return ("field", key)
+        case AddTag(tag=tag) | RemoveTag(tag=tag):
+            return ("tag", tag)
+        case Subscribe(list=one):
+            return ("list", one)
+    return None
+
+
+def _name(effect: Effect) -> str:
+    return str(getattr(effect, "label", "") or getattr(effect, "name", ""))
+
+
+def _with(person: Person, effect: Effect) -> Person:
+    """The person after an effect."""
+    match effect:
+        case SetField(key=key, after=after):
+            rest = {name: value for name, value in person.values.items() if name != key}
+            emptied = after in ("", ())
+            return replace(person, values=rest if emptied else {**rest, key: after})
+        case AddTag(tag=tag):
+            return replace(person, tags=person.tags | {tag})
+        case RemoveTag(tag=tag):
+            return replace(person, tags=person.tags - {tag})
+        case Subscribe(list=one, to=to):
+            return replace(person, memberships={**person.memberships, one: to})
+        case Score(before=before, after=after_score):
+            return replace(person, score=person.score + after_score - before)
+        case EnterSequence(sequence=sequence):
+            return replace(
+                person,
+                entered=person.entered | {sequence},
+                under_way=person.under_way | {sequence},
+            )
+        case LeaveSequence(sequence=sequence):
+            return replace(person, under_way=person.under_way - {sequence})
+        case Owner(member=member):
+            return replace(person, owner=member)
+    return person
+
+
+def _as_agreed(effect: Effect, one: Chosen, route: RouteDocument) -> Effect | None:
+    """The effect with the wording that the person agreed to, as their form showed it; None for a
+    subscription that their form did not ask about."""
+    if not isinstance(effect, Subscribe) or effect.to == "unsubscribed":
+        return effect
+    line = next((line for line in route.consent if line.id == effect.because.line_id), None)
+    if line is None or not one.facts.own or one.shown is None:
+        # A rule, or a source whose people see no form: as when it comes in.
+        return effect
+    then = _line_like(one.shown, line)
+    wording = then.wording.strip() if then else ""
+    questions = one.shown.form.questions
+    asked = next((q for q in questions if line.question and q.name == line.question), None)
+    if not wording and asked is not None:
+        wording = asked.label
+    if not wording and line.question and not questions:
+        # Somebody's own HTML form: it says more than is known here.
+        wording = effect.wording
+    return effect.model_copy(update={"wording": wording}) if wording else None
+
+
+def _line_like(shown: RouteDocument, line: ConsentLine) -> ConsentLine | None:
+    """The consent line of the sheet as shown that stands for this one."""
+    alike = [one for one in shown.consent if one.question == line.question]
+    return next((one for one in alike if one.list == line.list), alike[0] if alike else None)
+
+
+def _differences(
+    now: Person,
+    then: Person,
+    wanted: Mapping[Thing, Effect],
+    catalogue: Catalogue,
+    own: Callable[[Effect | None], Because],
+    kept: list[str],
+) -> Iterable[Effect]:
+    """Fields, tags and memberships that differ between the person now and as redone."""
+    fields = {one.key: one for one in catalogue.fields.values()}
+    for key in sorted({*now.values, *then.values} & fields.keys()):
+        before, after = now.values.get(key), then.values.get(key)
+        if before == after or fields[key].type == "email":
+            continue
+        yield SetField(
+            field=fields[key].id,
+            key=key,
+            label=fields[key].label,
+            before=before,
+            after=after if after is not None else "",
+            shown_before=fields[key].shown(before) if before is not None else "",
+            shown=fields[key].shown(after) if after is not None else "",
+            because=own(wanted.get(("field", key))),
+        )
+    for tag in sorted(then.tags - now.tags):
+        effect = wanted.get(("tag", tag))
+        name = effect.name if isinstance(effect, AddTag) else catalogue.tags.get(tag, "")
+        if name:
+            yield AddTag(tag=tag, name=name, because=own(effect))
+    for tag in sorted(now.tags - then.tags):
+        if tag in catalogue.tags:
+            because = own(wanted.get(("tag", tag)))
+            yield RemoveTag(tag=tag, name=catalogue.tags[tag], because=because)
+    for one in sorted({*now.memberships, *then.memberships} & catalogue.lists.keys()):
+        was, to = now.membership(one), then.membership(one)
+        if was == to:
+            continue
+        name = catalogue.lists[one]
+        if to in ("subscribed", "pending") and was in ("unsubscribed", "bounced", "complained"):
+            kept.append(f"{name}: they are {was}, and a replay brings nobody back")
+            continue
+        if (was, to) == ("subscribed", "pending"):
+            # A stricter route asks those who come; who is subscribed is not asked again.
+            continue
+        effect = wanted.get(("list", one))
+        wording = effect.wording if isinstance(effect, Subscribe) else ""
+        because = own(effect)
+        yield Subscribe(list=one, name=name, before=was, to=to, wording=wording, because=because)
+
+
+def _score(
+    now: Person,
+    trail: Trail,
+    acts: Sequence[Effect],
+    ids: set[str | None],
+    own: Callable[[Effect | None], Because],
+) -> Iterable[Effect]:
+    scores = [one for one in acts if isinstance(one, Score)]
+    wanted = sum(one.after - one.before for one in scores)
+    had = sum(one.by for one in trail.scored if one.submission_id in ids)
+    if wanted != had:
+        because = own(scores[-1] if scores else None)
+        yield Score(before=now.score, after=now.score + wanted - had, because=because)
+
+
+def _acts(
+    now: Person,
+    trail: Trail,
+    acts: Sequence[Effect],
+    ids: set[str | None],
+    catalogue: Catalogue,
+    own: Callable[[Effect | None], Because],
+    kept: list[str],
+) -> Iterable[Effect]:
+    """Sequences, messages, events, tasks: each at most once for a submission, ever."""
+    starts = {one.sequence for one in acts if isinstance(one, EnterSequence)}
+    done = {(one.submission_id, one.what) for one in trail.done}
+    sent = set(trail.messages)
+    for effect in acts:
+        match effect:
+            case Score():
+                continue
+            case Send(message=message, name=name) if message in sent:
+                kept.append(f"“{name}” was sent to them before")
+                continue
+            case Send(message=message):
+                sent.add(message)
+            case EnterSequence(sequence=sequence) if sequence in now.entered:
+                continue
+            case LeaveSequence(sequence=sequence) if sequence not in now.under_way:
+                continue
+            case AskToConfirm(list=one) if now.membership(one) != "none":
+                continue
+            case Owner() if now.owner is not None:
+                continue
+            case _ if (effect.because.submission_id, mark(effect)) in done:
+                continue
+        yield effect.model_copy(update={"because": own(effect)})
+    for entry in trail.done:
+        sequence = entry.what.removeprefix("entered/")
+        if entry.submission_id in ids and sequence in now.under_way and sequence not in starts:
+            yield _leave(sequence, catalogue, own(None))
+
+
+def _leave(sequence: str, catalogue: Catalogue, because: Because) -> LeaveSequence:
+    known = catalogue.sequences.get(sequence)
+    name = known.name if known else "a sequence that is gone"
+    return LeaveSequence(sequence=sequence, name=name, because=because)
+
+
+def _because(effect: Effect | None, *, by: str, last: SubmissionFacts) -> Because:
+    """The cause of an effect: the rule that wants it, or that none does any more."""
+    if effect is not None:
+        said = f"{by}: {effect.because.sentence}"
+        return effect.because.model_copy(update={"sentence": said})
+    return Because(
+        kind="route",
+        sentence=f"{by}: today's route does not do it",
+        source_id=last.source_id,
+        source_name=last.source_name,
+        submission_id=last.submission_id,
+        revision=last.revision,
+    )
+
+
+def _only(
+    effects: Iterable[Effect], allowed: frozenset[Allowed], kept: list[str]
+) -> Iterable[Effect]:
+    """The effects that the replay may carry out."""
+    for effect in effects:
+        match effect:
+            case EnterSequence() | LeaveSequence() if "sequences" not in allowed:
+                kept.append(f"{effect.name}: this replay touches no sequence")
+            case Send() | AskToConfirm() | TellMembers() if "messages" not in allowed:
+                kept.append("this replay sends no message")
+            case Subscribe(to="pending", before="none") if "messages" not in allowed:
+                kept.append(f"{effect.name}: this replay asks nobody to confirm")
+            case _ if "removals" not in allowed and kind_of_change(effect) == "removes":
+                kept.append(f"{_name(effect)}: this replay takes nothing away")
+            case _:
+                yield effect
