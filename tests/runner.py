@@ -18,6 +18,7 @@ class Runner(DiscoverRunner):
         super().setup_test_environment(**kwargs)
         logging.disable(logging.CRITICAL)
         # Hashing that is slow on purpose would only slow the tests.
+        settings.CHECKS_HISTORY = True
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:

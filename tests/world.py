@@ -76,6 +76,18 @@ class World:
         assert submission.subscriber is not None
         return submission.subscriber
 
+    def change_route(self, **bands: Any) -> RouteDocument:
+        """Turn on the route with other bands."""
+        document = RouteDocument.model_validate(intake.shown_revision(self.source).document)
+        document = document.model_copy(update=bands)
+        intake.save_route_draft(self.source, document, 0, self.member)
+        intake.turn_on(self.source, self.member, "changed")
+        return document
+
+    def tags_of(self, person: Subscriber) -> set[str]:
+        """The names of somebody's tags."""
+        return set(person.tags.values_list("name", flat=True))
+
     def sends(self, **wanted: Any) -> list[Send]:
         """The sends, the oldest first."""
         return list(Send.objects.of(self.workspace).filter(**wanted).order_by("queued_at", "pk"))

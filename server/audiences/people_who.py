@@ -271,7 +271,7 @@ def _membership(test: MembershipTest) -> Q:
     rows = _theirs(Membership).filter(list=_id(test.list))
     states = [one for one in test.states if one != "none"]
     found = Q(Exists(rows.filter(state__in=states))) if states else Q(_NEVER)
-    return found | ~Q(Exists(rows)) if "none" in test.states else found
+    return found | ~Q(Exists(rows.exclude(state="none"))) if "none" in test.states else found
 
 
 def _happened(test: HappenedTest, seen: _Seen) -> Q:

@@ -16,6 +16,7 @@ from server.intake.api import router as intake
 from server.intake.catalogue_api import router as catalogue
 from server.intake.connections_api import router as connections
 from server.intake.files_api import router as files
+from server.intake.replay_api import router as replays
 from server.intake.submissions_api import router as submissions
 from server.mail.api import router as mail
 from server.people.api import router as people
@@ -34,6 +35,7 @@ for room in (
     submissions,
     files,
     connections,
+    replays,
     catalogue,
     audiences,
     suppression,

@@ -7,6 +7,8 @@ from pathlib import Path
 import structlog
 from csp.constants import NONCE, NONE, SELF
 
+from server.workspaces.logs import without_people
+
 BASE_DIR = Path(__file__).resolve().parents[2]
 DATA_DIR = Path(os.environ.get("YALLA_DATA", BASE_DIR / ".data"))
 DEBUG = os.environ.get("YALLA_DEBUG") == "1"
@@ -62,7 +64,11 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "server.workspaces.history.Middleware",
 ]
+CHECKS_HISTORY = False
+"""Whether a change that leaves no history is an error; so in tests."""
+
 ROOT_URLCONF = os.environ.get("YALLA_URLS", "server.config.urls")
 WSGI_APPLICATION = "server.config.wsgi.application"
 TEMPLATES = [
@@ -172,7 +178,11 @@ LOGGING = {
     "formatters": {
         "json": {
             "()": structlog.stdlib.ProcessorFormatter,
-            "processor": structlog.processors.JSONRenderer(),
+            "processors": [
+                structlog.stdlib.ProcessorFormatter.remove_processors_meta,
+                without_people,
+                structlog.processors.JSONRenderer(),
+            ],
             "foreign_pre_chain": [
                 structlog.processors.TimeStamper(fmt="iso"),
                 structlog.stdlib.add_logger_name,

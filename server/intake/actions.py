@@ -26,6 +26,7 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import draft_of, live_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from .arrivals import store
@@ -36,6 +37,7 @@ from .sealing import new_signing_secret, sealed
 from .seen import seen_names
 
 
+@changes("made the source “{name}”")
 def make_source(
     workspace: Workspace,
     name: str,
@@ -69,6 +71,7 @@ def make_source(
     return source
 
 
+@changes("renamed the source “{source.name}” to “{name}”")
 def rename_source(source: Source, name: str) -> None:
     """Give a source another name; what is known of the past keeps the old one."""
     name = " ".join(name.split())[:80]
@@ -83,6 +86,13 @@ def rename_source(source: Source, name: str) -> None:
     source.save(update_fields=["name"])
     catalogue_changed(source.workspace)
     forget(source)
+
+
+@changes("changed how calls of “{source.name}” are signed")
+def set_signed(source: Source, signed: bool) -> None:
+    """Give a webhook a new signing secret, or let it take calls that are not signed."""
+    source.secret = sealed(new_signing_secret()) if signed else ""
+    source.save(update_fields=["secret"])
 
 
 def _public_key(name: str, kind: Source.Kind) -> str:
@@ -103,6 +113,7 @@ def _first_draft(workspace: Workspace, name: str, kind: Source.Kind) -> RouteDoc
     )
 
 
+@changes("changed the draft of “{source.name}”")
 def save_route_draft(
     source: Source, document: RouteDocument, based_on: int, member: Member | None
 ) -> RouteRevision:
@@ -139,6 +150,7 @@ def changes_of(source: Source, before: RouteRevision | None, after: RouteRevisio
     return list(differences(old, new, full_catalogue(source.workspace)))
 
 
+@changes("made revision {number} of “{source.name}” the draft again")
 def go_back(source: Source, number: int, member: Member | None) -> RouteRevision:
     """Make a past revision the draft again; it goes live when it is turned on."""
     past = source.revisions.filter(number=number).first()
@@ -149,6 +161,7 @@ def go_back(source: Source, number: int, member: Member | None) -> RouteRevision
     return save_route_draft(source, document, draft.edits if draft else 0, member)
 
 
+@changes("turned on “{source.name}”, revision {result.number}")
 def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevision:
     """Make the draft live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
@@ -166,6 +179,7 @@ def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevis
         return live
 
 
+@changes("paused “{source.name}”")
 def pause(source: Source) -> None:
     """Close the form; what came in already is still routed."""
     if source.state == Source.State.LIVE:
@@ -174,6 +188,7 @@ def pause(source: Source) -> None:
         forget(source)
 
 
+@changes("opened “{source.name}” again")
 def resume(source: Source) -> None:
     """Open the form again."""
     if source.state == Source.State.PAUSED:
@@ -276,6 +291,7 @@ def address_of(source: Source) -> str:
     return f"{settings.PUBLIC_ADDRESS}/f/{source.key}"
 
 
+@changes("sent a test through “{source.name}”")
 def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     """Send the sample the whole way, to the member's own inbox, as a test that never counts."""
     revision = shown_revision(source)

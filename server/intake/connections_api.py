@@ -9,13 +9,13 @@ from ninja import Router, Schema
 
 from core.documents import Problem
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.errors import Forbidden, refuse
+from server.workspaces.errors import refuse
 from server.workspaces.models import Role
 
-from .actions import address_of
+from .actions import address_of, set_signed
 from .models import Source, Watch
-from .sealing import new_signing_secret, opened, sealed
-from .sheets import look, set_watch
+from .sealing import opened
+from .sheets import look_now, set_watch
 
 router = Router(tags=["connections"], auth=member)
 
@@ -69,10 +69,7 @@ def get_hook(request: MemberRequest, workspace: InPath, source: UUID) -> HookOut
 def put_hook(request: MemberRequest, workspace: InPath, source: UUID, body: SignedIn) -> HookOut:
     """Make a new secret, or take calls that are not signed."""
     row = _find(request, source, Source.Kind.WEBHOOK)
-    if request.member.role == Role.READER:
-        raise Forbidden("You can read this workspace, but not change it.")
-    row.secret = sealed(new_signing_secret()) if body.signed else ""
-    row.save(update_fields=["secret"])
+    set_signed(row, body.signed)
     return _hook(row, request.member.role)
 
 
@@ -89,7 +86,7 @@ def put_watch(request: MemberRequest, workspace: InPath, source: UUID, body: Wat
 
 @router.post("/sources/{source}/watch/look", response=WatchOut)
 def post_look(request: MemberRequest, workspace: InPath, source: UUID) -> WatchOut:
-    return _watch(look(str(_find(request, source, Source.Kind.SHEET).watch.pk)))
+    return _watch(look_now(_find(request, source, Source.Kind.SHEET).watch))
 
 
 def _find(request: MemberRequest, source: UUID, kind: Source.Kind) -> Source:

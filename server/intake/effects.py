@@ -1,11 +1,12 @@
 """What a decision sets going besides the person: sequences, messages, notices to members."""
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from core.decision import (
     AddTag,
     AskToConfirm,
-    Decision,
+    Effect,
     EnterSequence,
     LeaveSequence,
     Send,
@@ -23,36 +24,31 @@ from . import tasks
 from .models import Submission
 
 
-def with_tags_made(workspace: Workspace, decision: Decision) -> Decision:
-    """The decision with ids for tags that an answer names and that did not exist yet."""
-    missing = [
-        effect.tag
-        for effect in decision.effects
-        if isinstance(effect, AddTag) and effect.tag == effect.name
-    ]
+def with_tags_made(workspace: Workspace, effects: Sequence[Effect]) -> tuple[Effect, ...]:
+    """The effects with ids for tags that an answer names and that did not exist yet."""
+    missing = [one.tag for one in effects if isinstance(one, AddTag) and one.tag == one.name]
     if not missing:
-        return decision
+        return tuple(effects)
     made = tags_by_name(workspace, missing)
-    effects = tuple(
-        effect.model_copy(update={"tag": made[effect.tag]})
-        if isinstance(effect, AddTag) and effect.tag in made
-        else effect
-        for effect in decision.effects
+    return tuple(
+        one.model_copy(update={"tag": made[one.tag]})
+        if isinstance(one, AddTag) and one.tag in made
+        else one
+        for one in effects
     )
-    return decision.model_copy(update={"effects": effects})
 
 
 def set_going(
-    submission: Submission, subscriber: Subscriber, decision: Decision, at: datetime
+    submission: Submission, subscriber: Subscriber, effects: Sequence[Effect], at: datetime
 ) -> None:
-    """In the caller's transaction, once the people are stored."""
-    for effect in decision.effects:
+    """What effects start, in the caller's transaction, once the people are stored."""
+    for effect in effects:
         match effect:
             case EnterSequence():
                 enter(subscriber, effect, submission.answers, at)
             case LeaveSequence():
                 leave(subscriber, effect, at)
-            case Subscribe(to="unsubscribed"):
+            case Subscribe(to="unsubscribed" | "none"):
                 leave_sequences_of_lists(subscriber, [effect.list], effect.because)
             case AskToConfirm():
                 ask_to_confirm(subscriber, effect.list, effect.because, at)

@@ -25,6 +25,7 @@ from server.workspaces import clock
 from server.workspaces.copying import store_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member
 
 from . import tasks
@@ -42,6 +43,7 @@ _START = 64 * 1024
 _WORKING = (State.COUNTING, State.RUNNING)
 
 
+@changes("put a file into “{source.name}”")
 def begin_import(source: Source, name: str, size: int, member: Member | None) -> FileImport:
     """Say that a file is coming, in parts of at most `PART` bytes."""
     if source.kind != Source.Kind.FILE:
@@ -65,6 +67,7 @@ def begin_import(source: Source, name: str, size: int, member: Member | None) ->
     )
 
 
+@changes("sent a part of a file", whole=False)
 def keep_part(row: FileImport, number: int, content: bytes) -> FileImport:
     """Keep a part of the file; with the last one its shape is found. Safe to repeat."""
     if row.state != State.ARRIVING:
@@ -81,6 +84,7 @@ def keep_part(row: FileImport, number: int, content: bytes) -> FileImport:
     return row
 
 
+@changes("said how a file is written")
 def set_shape(row: FileImport, shape: TableShape) -> FileImport:
     """Say how the file is written; its headings follow. What was counted is counted anew."""
     if row.state in (*_WORKING, State.DONE, State.CANCELLED):
@@ -107,11 +111,13 @@ def first_rows(row: FileImport, most: int = SHOWN) -> list[tuple[Row, Answers | 
         ]
 
 
+@changes("counted a file of “{row.source.name}”")
 def start_counting(row: FileImport) -> None:
     """Count in the background what a run would do."""
     _start(row, State.COUNTING, (State.READY, State.COUNTED))
 
 
+@changes("ran a file of “{row.source.name}”")
 def start_running(row: FileImport, consent: str, member: Member | None) -> None:
     """Put the rows in, in the background, by the sheet as it stands (which is turned on).
 
@@ -126,6 +132,7 @@ def start_running(row: FileImport, consent: str, member: Member | None) -> None:
         _start(row, State.RUNNING, (State.COUNTED,))
 
 
+@changes("stopped a file of “{row.source.name}”")
 def cancel(row: FileImport) -> None:
     """Stop after the batch that runs; what is in stays in."""
     changed = FileImport.everywhere.filter(pk=row.pk, state__in=_WORKING)
@@ -136,6 +143,7 @@ def cancel(row: FileImport) -> None:
     row.refresh_from_db()
 
 
+@changes("went on with a file of “{row.source.name}”")
 def go_on(row: FileImport) -> None:
     """Go on with a run that was cancelled or failed, from the row where it stopped."""
     with transaction.atomic():

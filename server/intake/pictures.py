@@ -6,6 +6,7 @@ import warnings
 from PIL import Image, UnidentifiedImageError
 
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .models import Picture
@@ -15,6 +16,7 @@ _WIDEST = 1600
 _MOST_PIXELS = 40_000_000
 
 
+@changes("put in a picture")
 def keep_picture(workspace: Workspace, content: bytes) -> Picture:
     """Keep a PNG, JPEG or WebP, at most 1600 pixels wide, without what else was in the file."""
     if not content or len(content) > LARGEST:

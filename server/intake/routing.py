@@ -186,7 +186,9 @@ def carry_out(
         person = persons[known.pk] if known else None
         if person is None and address in suppressed:
             facts = facts.model_copy(update={"suppressed": True})
-        decision = with_tags_made(workspace, decide(facts, route, person, catalogue, now))
+        decision = decide(facts, route, person, catalogue, now)
+        made = with_tags_made(workspace, decision.effects)
+        decision = decision.model_copy(update={"effects": made})
         if decision.address is not None:
             subscriber = apply_decision(
                 ledger,
@@ -210,7 +212,7 @@ def carry_out(
             first.setdefault(cause, (submission, decision))
     ledger.write()
     for submission, subscriber, decision in after:
-        set_going(submission, subscriber, decision, now)
+        set_going(submission, subscriber, decision.effects, now)
     opened = {
         cause: _snag(*first[cause], source, revision, times) for cause, times in snags.items()
     }

@@ -19,6 +19,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.documents import live_of
 from server.workspaces.errors import Refused, refuse
+from server.workspaces.history import changes
 
 from .actions import Arrival, receive, route_of_revision
 from .fetching import fetch
@@ -31,6 +32,7 @@ _CHUNK = 500
 Table = tuple[tuple[str, ...], list[tuple[int, Answers | Problem]]]
 
 
+@changes("changed which sheet “{watch.source.name}” looks at")
 def set_watch(watch: Watch, address: str, minutes: int, key_heading: str) -> Watch:
     """Say which sheet is watched, how often, and which column names its rows."""
     if not 1 <= minutes <= 7 * 24 * 60:
@@ -50,6 +52,12 @@ def set_watch(watch: Watch, address: str, minutes: int, key_heading: str) -> Wat
         watch.headings, watch.problem = [], None
     watch.save()
     return watch
+
+
+@changes("looked at the sheet of “{watch.source.name}”", whole=False)
+def look_now(watch: Watch) -> Watch:
+    """Look at the sheet, because a member wants to know."""
+    return look(str(watch.pk))
 
 
 def look(watch_id: str) -> Watch:

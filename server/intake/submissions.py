@@ -13,6 +13,7 @@ from server.people.actions import erase_person
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .arrivals import defer_again, take_jobs
@@ -22,6 +23,7 @@ State = Submission.State
 _CHUNK = 1000
 
 
+@changes("routed {result} again that a snag had stopped")
 def route_again(workspace: Workspace, snag: Snag) -> int:
     """Route again what the snag stopped, by the route of now; how many."""
     with transaction.atomic():
@@ -56,6 +58,7 @@ def give_up(submission_id: str, reason: str) -> None:
         submission.save(update_fields=["state", "snag"])
 
 
+@changes("held {result} of the submissions")
 def hold(workspace: Workspace, submissions: Iterable[UUID], why: str) -> int:
     """Keep what waits from being routed; how many. What is routed already cannot be held."""
     with transaction.atomic():
@@ -68,6 +71,7 @@ def hold(workspace: Workspace, submissions: Iterable[UUID], why: str) -> int:
         return len(waiting)
 
 
+@changes("let {result} of the held submissions through")
 def release(workspace: Workspace, submissions: Iterable[UUID]) -> int:
     """Let what is held through; how many."""
     with transaction.atomic():
@@ -80,12 +84,14 @@ def release(workspace: Workspace, submissions: Iterable[UUID]) -> int:
         return len(held)
 
 
+@changes("marked {result} of the submissions as test or not")
 def mark_test(workspace: Workspace, submissions: Iterable[UUID], is_test: bool) -> int:
     """Say whether these are tests, which count nowhere; how many changed."""
     rows = Submission.objects.of(workspace).filter(pk__in=submissions)
     return rows.exclude(is_test=is_test).update(is_test=is_test)
 
 
+@changes("removed {result[0]} submissions and {result[1]} people")
 def remove(workspace: Workspace, submissions: Iterable[UUID], with_people: bool) -> tuple[int, int]:
     """Remove submissions, and on request all that is known of their people; how many of each."""
     with transaction.atomic():
@@ -109,7 +115,8 @@ def remove(workspace: Workspace, submissions: Iterable[UUID], with_people: bool)
 
 
 def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet[Submission]:
-    """The submissions that a filter names: source, state, since, until, text, tests, import."""
+    """The submissions that a filter names: source, state, since, until, text, tests,
+    import, snag, the first revision that decided them, or themselves by id."""
     rows = Submission.objects.of(workspace)
     if wanted.get("source"):
         rows = rows.filter(source=wanted["source"])
@@ -117,6 +124,12 @@ def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet
         rows = rows.filter(file_import=wanted["file_import"])
     if wanted.get("state"):
         rows = rows.filter(state=wanted["state"])
+    if wanted.get("snag"):
+        rows = rows.filter(snag=wanted["snag"])
+    if wanted.get("since_revision"):
+        rows = rows.filter(revision__number__gte=wanted["since_revision"])
+    if wanted.get("submissions"):
+        rows = rows.filter(pk__in=wanted["submissions"])
     if wanted.get("since"):
         rows = rows.filter(received_at__gte=wanted["since"])
     if wanted.get("until"):

@@ -41,6 +41,16 @@ def work_on_file(import_id: str) -> None:
     work_on(import_id)
 
 
+@app.task(
+    queue="files", name="intake.work_on_replay", retry=RetryStrategy(max_attempts=_TRIES, wait=2)
+)
+def work_on_replay(replay_id: str) -> None:
+    """Look at, run or undo a replay; after a crash it goes on where it was."""
+    from .replays import work_on
+
+    work_on(replay_id)
+
+
 @app.periodic(cron="* * * * * */20")
 @app.task(queue="intake", name="intake.look_at_sheets", queueing_lock="intake.look_at_sheets")
 def look_at_sheets(timestamp: int) -> None:

@@ -25,6 +25,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Conflict, refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from . import tasks
@@ -33,6 +34,7 @@ from .deliver import deliver, mark_sent
 from .models import Message, Send
 
 
+@changes("made the message “{name}”")
 def make_message(workspace: Workspace, name: str, member: Member | None = None) -> Message:
     """Make an empty message."""
     name = " ".join(name.split())
@@ -48,6 +50,7 @@ def make_message(workspace: Workspace, name: str, member: Member | None = None) 
     return row
 
 
+@changes("changed the message “{message.name}”")
 def save_message(
     message: Message, name: str, text: MessageText, based_on: int, member: Member | None
 ) -> Message:
@@ -167,6 +170,7 @@ def deliver_queued(workspace: Workspace) -> None:
         deliver(str(pk))
 
 
+@changes("sent {result} again that a snag had stopped")
 def send_again(workspace: Workspace, snag: Snag) -> int:
     """Queue again what the snag stopped, each at most once more; how many."""
     with transaction.atomic():
@@ -181,6 +185,7 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
         return len(stopped)
 
 
+@changes("said of {result} emails that they went out")
 def it_went_out(workspace: Workspace, snag: Snag) -> int:
     """A member knows that the sends of the snag went out; how many."""
     with transaction.atomic():

@@ -11,6 +11,7 @@ from server.people.models import MailingList, Membership, Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member
 
 from .actions import make_message, queue_send, save_message
@@ -18,6 +19,7 @@ from .confirm_links import ORIGIN
 from .models import ListMail, Message, Send
 
 
+@changes("changed how the list “{row.name}” confirms")
 def set_confirming(
     row: MailingList,
     confirms: bool,

@@ -1,6 +1,6 @@
 """What changes people, always with a because."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -30,6 +30,7 @@ from core.values.email import address_key
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .ledger import Ledger
@@ -52,6 +53,7 @@ def furnish(workspace: Workspace) -> None:
     Field.everywhere.bulk_create(built_in_fields(workspace))
 
 
+@changes("made the field “{label}”")
 def make_field(
     workspace: Workspace, label: str, field_type: str, choices: tuple[Choice, ...] = ()
 ) -> Field:
@@ -78,12 +80,14 @@ def make_field(
     )
 
 
+@changes("made the tag “{name}”")
 def make_tag(workspace: Workspace, name: str) -> Tag:
     """Make a tag."""
     name = _named(name, 60)
     return _make(Tag(workspace=workspace, name=name, folded=folded(name)), "tag")
 
 
+@changes("made the list “{name}”")
 def make_list(workspace: Workspace, name: str, description: str = "") -> MailingList:
     """Make a mailing list."""
     name = _named(name, 80)
@@ -166,13 +170,30 @@ def apply_decision(
     what: dict[str, Any] = {"source": submitted.source_name}
     source = submitted.source_id or ""
     ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at, source))
-    for effect in decision.effects:
+    apply_effects(ledger, subscriber, decision.effects, context, at, is_new=is_new)
+    return subscriber
+
+
+def apply_effects(
+    ledger: Ledger,
+    subscriber: Subscriber,
+    effects: Sequence[Effect],
+    context: dict[str, Any],
+    at: datetime,
+    *,
+    is_new: bool = False,
+) -> None:
+    """Enter into the ledger what effects do to a person; `context` is where they come from."""
+    for effect in effects:
         _carry_out(ledger, subscriber, effect, context, at)
     index(subscriber)
     changing = (SetField, Score, Owner)
-    if not is_new and any(isinstance(effect, changing) for effect in decision.effects):
+    if (
+        not is_new
+        and subscriber not in ledger.changed
+        and any(isinstance(effect, changing) for effect in effects)
+    ):
         ledger.changed.append(subscriber)
-    return subscriber
 
 
 def _carry_out(
@@ -239,6 +260,7 @@ def tags_by_name(workspace: Workspace, names: Iterable[str]) -> dict[str, str]:
     return found
 
 
+@changes("finished a task")
 def finish_task(task: TaskRow) -> None:
     """A task is done."""
     if task.done_at is None:
@@ -268,7 +290,7 @@ def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
 
 
 def _membership(subscriber: Subscriber, effect: Subscribe) -> Membership:
-    if effect.before != "none":
+    if not subscriber._state.adding:
         for row in subscriber.memberships.all():
             if str(row.list_id) == effect.list:
                 return row

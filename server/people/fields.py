@@ -16,6 +16,7 @@ from core.values import Choice, DateOrder, FieldType, Kept, ReadingOptions, read
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from .actions import fact, index
@@ -49,6 +50,7 @@ def people_by_key(workspace: Workspace) -> dict[str, int]:
     return {one["key"]: one["people"] for one in counted}
 
 
+@changes("renamed the field “{field.label}” to “{label}”")
 def rename_field(field: Field, label: str) -> Field:
     """Another label; the key stays, so that texts and routes go on."""
     label = " ".join(label.split())[:80]
@@ -64,6 +66,7 @@ def rename_field(field: Field, label: str) -> Field:
     return field
 
 
+@changes("changed the choices of the field “{field.label}”")
 def set_choices(field: Field, choices: tuple[Choice, ...]) -> Field:
     """Other choices; a value that is none of them any more stays as it is."""
     if field.type not in (Field.Type.CHOICE, Field.Type.CHOICES):
@@ -95,6 +98,7 @@ def preview_retype(
     return Retyping(people, unreadable, examples)
 
 
+@changes("changed the field “{field.label}” from {field.type} to {to}")
 def retype_field(
     field: Field,
     to: FieldType,
@@ -133,6 +137,7 @@ def retype_field(
     return Retyping(counts["people"], counts["unreadable"], examples)
 
 
+@changes("merged the field “{gone.label}” into “{kept.label}”")
 def merge_fields(gone: Field, kept: Field, member: Member | None) -> int:
     """Values of `gone` go to `kept` where that is empty; `gone` is removed. How many moved."""
     if gone.pk == kept.pk or gone.built_in:
@@ -160,6 +165,7 @@ def merge_fields(gone: Field, kept: Field, member: Member | None) -> int:
     return moved
 
 
+@changes("removed the field “{field.label}”")
 def remove_field(field: Field) -> int:
     """Remove a field and every value in it; of how many people."""
     if field.built_in:

@@ -7,10 +7,12 @@ from django.db import transaction
 from core.folding import bare_name, folded
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 
 from .models import MailingList, Membership, Tag, Tagging
 
 
+@changes("renamed the {what} “{row.name}” to “{name}”")
 def rename(row: Any, name: str, what: str) -> Any:
     """Another name for a tag or a list; what refers to it goes on."""
     name = " ".join(name.split())
@@ -31,6 +33,7 @@ def rename(row: Any, name: str, what: str) -> Any:
     return row
 
 
+@changes("merged the tag “{gone.name}” into “{kept.name}”")
 def merge_tags(gone: Tag, kept: Tag) -> int:
     """Everybody with `gone` has `kept` instead; how many."""
     if gone.pk == kept.pk:
@@ -48,6 +51,7 @@ def merge_tags(gone: Tag, kept: Tag) -> int:
     return count
 
 
+@changes("removed the tag “{row.name}”")
 def remove_tag(row: Tag) -> int:
     """Remove a tag from everybody; from how many."""
     with transaction.atomic():
@@ -58,6 +62,7 @@ def remove_tag(row: Tag) -> int:
     return count
 
 
+@changes("removed the list “{row.name}”")
 def remove_list(row: MailingList) -> int:
     """Remove a list that nobody was ever on: what people agreed to is never thrown away."""
     count = Membership.objects.of(row.workspace).filter(list=row).count()

@@ -116,6 +116,8 @@ class Membership(WorkspaceRow):
     """A person's place on a list."""
 
     class State(models.TextChoices):
+        NONE = "none"
+        """Taken back: never agreed to. The row stays for its evidence."""
         PENDING = "pending"
         SUBSCRIBED = "subscribed"
         UNSUBSCRIBED = "unsubscribed"

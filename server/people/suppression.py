@@ -9,6 +9,7 @@ from core.suppression import keys_of, read_entry
 from core.tables import write_row
 from server.workspaces import clock
 from server.workspaces.errors import refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from .models import Suppression
@@ -16,6 +17,7 @@ from .models import Suppression
 MOST_AT_ONCE = 5_000
 
 
+@changes("put {result[0]} on the suppression list")
 def suppress(
     workspace: Workspace, lines: list[str], reason: str, member: Member | None
 ) -> tuple[int, list[Problem]]:
@@ -44,6 +46,12 @@ def suppress(
         before = Suppression.objects.of(workspace).filter(key__in=entries).count()
         Suppression.everywhere.bulk_create(entries.values(), ignore_conflicts=True, batch_size=1000)
     return len(entries) - before, problems
+
+
+@changes("took an entry off the suppression list")
+def unsuppress(entry: Suppression) -> None:
+    """Take an entry off the list."""
+    entry.delete()
 
 
 def suppressed_among(workspace: Workspace, addresses: Iterable[str]) -> set[str]:

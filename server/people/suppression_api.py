@@ -13,7 +13,7 @@ from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done
 
 from .models import Suppression
-from .suppression import as_csv, suppress
+from .suppression import as_csv, suppress, unsuppress
 
 router = Router(tags=["suppression"], auth=member)
 
@@ -85,5 +85,5 @@ def export(request: MemberRequest, workspace: InPath) -> HttpResponseBase:
 
 @router.delete("/suppression/{entry}", response=Done)
 def delete_suppression(request: MemberRequest, workspace: InPath, entry: UUID) -> Done:
-    find(Suppression, request, entry, "entry").delete()
+    unsuppress(find(Suppression, request, entry, "entry"))
     return Done(count=1)

@@ -21,6 +21,7 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import draft_of, live_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from . import tasks
@@ -28,6 +29,7 @@ from .facts import catalogue_of, document_of_revision
 from .models import Run, Sequence, SequenceRevision, Visit
 
 
+@changes("made the sequence “{name}”")
 def make_sequence(workspace: Workspace, name: str, member: Member | None = None) -> Sequence:
     """Make a sequence with one empty lane, as a draft."""
     name = " ".join(name.split())
@@ -44,6 +46,7 @@ def make_sequence(workspace: Workspace, name: str, member: Member | None = None)
     return row
 
 
+@changes("changed the draft of the sequence “{sequence.name}”")
 def save_sequence_draft(
     sequence: Sequence, document: SequenceDocument, based_on: int, member: Member | None
 ) -> SequenceRevision:
@@ -77,6 +80,7 @@ def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ..
     return check_sequence(document, catalogue, messages, workspace.sender_address)
 
 
+@changes("turned on the sequence “{sequence.name}”, revision {result.number}")
 def turn_on(sequence: Sequence, member: Member | None, note_text: str = "") -> SequenceRevision:
     """Make the draft live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
@@ -95,6 +99,7 @@ def turn_on(sequence: Sequence, member: Member | None, note_text: str = "") -> S
         return live
 
 
+@changes("paused the sequence “{sequence.name}”")
 def pause(sequence: Sequence) -> None:
     """Nobody goes on until it is resumed; people still come in, and wait at the first step."""
     if sequence.state == Sequence.State.LIVE:
@@ -102,6 +107,7 @@ def pause(sequence: Sequence) -> None:
         sequence.save(update_fields=["state"])
 
 
+@changes("resumed the sequence “{sequence.name}”")
 def resume(sequence: Sequence) -> None:
     """Go on; what was due meanwhile is due now."""
     if sequence.state == Sequence.State.PAUSED:
@@ -251,6 +257,8 @@ def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
                 visits[step].went_on_at = at
             case WentOn(step=step, at=at):
                 Visit.everywhere.filter(run=run, step=step).update(went_on_at=at)
+            case SendMessage(message=message) if _came_by_replay(run, message):
+                continue
             case SendMessage(step=step, message=message, at=at, at_once=at_once):
                 queue_send(
                     subscriber,
@@ -280,6 +288,14 @@ def _end(run: Run, reason: str, at: datetime, because: Because | None = None) ->
     fact(run.subscriber, Fact.Kind.LEFT, what, cause, at).save(force_insert=True)
 
 
+def _came_by_replay(run: Run, message: str) -> bool:
+    """Whether a replay started the run, of somebody who has been sent this message before."""
+    if not run.because.get("replay_id"):
+        return False
+    theirs = Send.everywhere.filter(subscriber=run.subscriber_id, message=message)
+    return bool(theirs.exclude(state=Send.State.WITHDRAWN).exists())
+
+
 def _because(run: Run, step: str | None) -> Because:
     return Because(
         kind="step",
@@ -291,6 +307,7 @@ def _because(run: Run, step: str | None) -> Because:
     )
 
 
+@changes("moved the time of the workspace", whole=False)
 def move_time(workspace: Workspace, to: datetime) -> None:
     """Move the clock of a workspace forward to `to`, and let happen on the way what is due.
 

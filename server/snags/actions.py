@@ -5,6 +5,7 @@ from typing import Any
 from django.db.models import F
 
 from server.workspaces import clock
+from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .models import Snag
@@ -40,6 +41,7 @@ def report(
     return snag
 
 
+@changes("closed a snag")
 def close(snag: Snag) -> None:
     """It is mended, or somebody has seen to it."""
     if snag.closed_at is None:

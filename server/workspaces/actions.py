@@ -11,6 +11,7 @@ from core.folding import folded
 from core.values import read_country, read_email
 
 from .errors import refuse
+from .history import OWNERS, changes
 from .models import Member, Role, User, Workspace
 
 
@@ -37,6 +38,7 @@ def make_workspace(name: str, owner: User, time_zone: str = "UTC", slug: str = "
     return workspace
 
 
+@changes("changed the settings", roles=OWNERS)
 def set_up(
     workspace: Workspace,
     *,

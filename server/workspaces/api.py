@@ -1,6 +1,7 @@
 """Signing in, workspaces and their settings, and the movable clock."""
 
 from datetime import datetime
+from uuid import UUID
 from zoneinfo import available_timezones
 
 from axes.handlers.proxy import AxesProxyHandler
@@ -16,7 +17,8 @@ from . import clock
 from .actions import set_up
 from .auth import InPath, MemberRequest, member
 from .errors import Refused
-from .models import Member
+from .models import HistoryEntry, Member
+from .paging import page_by_key
 
 router = Router(tags=["workspaces"])
 
@@ -147,6 +149,30 @@ def settings_out(request: MemberRequest) -> SettingsOut:
 @router.get("/workspaces/{workspace}", response=SettingsOut, auth=member)
 def get_settings(request: MemberRequest, workspace: InPath) -> SettingsOut:
     return settings_out(request)
+
+
+class HistoryLine(Schema):
+    id: UUID
+    at: datetime
+    member_name: str
+    sentence: str
+    place: dict[str, str]
+
+
+class HistoryPage(Schema):
+    entries: list[HistoryLine]
+    next: str | None
+
+
+@router.get("/workspaces/{workspace}/history", response=HistoryPage, auth=member)
+def history(
+    request: MemberRequest, workspace: InPath, member_name: str = "", after: str | None = None
+) -> HistoryPage:
+    rows = HistoryEntry.objects.of(request.workspace)
+    if member_name:
+        rows = rows.filter(member_name=member_name)
+    page, next_page = page_by_key(rows, "at", after)
+    return HistoryPage(entries=[HistoryLine.from_orm(one) for one in page], next=next_page)
 
 
 @router.put("/workspaces/{workspace}", response=SettingsOut, auth=member)

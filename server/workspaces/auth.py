@@ -7,6 +7,7 @@ from ninja import Path
 from ninja.security import APIKeyCookie
 
 from .errors import Forbidden, NotFound
+from .history import act_for
 from .models import Member, Role, User, Workspace
 
 InPath = Path[str]
@@ -54,7 +55,8 @@ class MemberAuth(UserAuth):
         if member.role == Role.READER and request.method != "GET" and not self.reads:
             raise Forbidden("You can read this workspace, but not change it. Ask an owner of it.")
         scoped = cast(Any, request)
-        scoped.member, scoped.workspace = member, member.workspace
+        scoped.member, scoped.workspace, scoped.only_reads = member, member.workspace, self.reads
+        act_for(member)
         return user
 
 

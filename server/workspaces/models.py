@@ -77,6 +77,20 @@ class Member(models.Model):
         ]
 
 
+class HistoryEntry(WorkspaceRow):
+    """What a member changed. It outlives what it tells of, and holds no personal data of people."""
+
+    at = models.DateTimeField()
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    member_name = models.CharField(max_length=120)
+    sentence = models.CharField(max_length=500)
+    place = models.JSONField(default=dict)
+    """By kind of thing its id, for the way to it."""
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-at", "-id"], name="history_newest")]
+
+
 class Revision(WorkspaceRow):
     """A revision of a document: one draft, at most one live, and the past ones, never changed.
 

@@ -10,10 +10,11 @@ from django.test import TestCase
 from server.config.api import api
 from server.intake.actions import make_source
 from server.intake.imports import begin_import, keep_part
-from server.intake.models import FileImport, Source
+from server.intake.models import FileImport, Replay, Source
 from server.people.models import Field, Subscriber, Suppression, Tag, Task
 from server.snags.actions import report
 from server.snags.models import Snag
+from server.workspaces.documents import live_of
 from server.workspaces.models import Member, Role
 from server.workspaces.scoping import Unscoped
 from tests.world import BACKEND, World, make_user, make_world
@@ -32,6 +33,8 @@ BODIES: dict[str, dict[str, Any]] = {
     "RunIn": {},
     "SignedIn": {"signed": True},
     "WatchIn": {"address": ""},
+    "ReplayIn": {},
+    "RehearseIn": {"document": {}},
     "ManyIn": {"submissions": []},
     "MarkIn": {"submissions": [], "is_test": True},
     "RemoveIn": {"submissions": []},
@@ -92,6 +95,14 @@ class Walk(TestCase):
             "tag": Tag.objects.of(self.theirs.workspace).first().pk,
             "entry": Suppression.everywhere.create(
                 workspace=self.theirs.workspace, kind="address", key="x@y.example", added_at=NOW
+            ).pk,
+            "replay": Replay.everywhere.create(
+                workspace=self.theirs.workspace,
+                source=self.theirs.source,
+                revision=live_of(self.theirs.source.revisions.all()),
+                wanted={},
+                allowed=[],
+                created_at=NOW,
             ).pk,
             "step": "s1",
             "number": 1,

@@ -1,0 +1,108 @@
+"""People and their submissions put before the rules of a replay: by a look, a run and a rehearsal."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from uuid import UUID
+
+from core.people import Catalogue, Person
+from core.replay import Allowed, Chosen, Replayed, Trail, replay
+from core.route_document import RouteDocument
+from core.routes import submitted_address
+from server.people.models import Subscriber
+from server.people.suppression import suppressed_among
+from server.workspaces.models import Workspace
+
+from .actions import route_of_revision, submission_facts
+from .facts import full_catalogue, people_of
+from .models import Source, Submission
+from .trails import trails_of
+
+
+@dataclass(frozen=True)
+class Group:
+    """The submissions of one person, known (`person`) or to be made (`address`)."""
+
+    submissions: tuple[str, ...]
+    person: UUID | None = None
+    address: str = ""
+
+
+class Redeciding:
+    """A sheet of a source, to decide again by what came in before."""
+
+    def __init__(self, source: Source, route: RouteDocument, number: int | None) -> None:
+        self.source = source
+        self.workspace: Workspace = source.workspace
+        self.route = route
+        self.number = number
+
+    @cached_property
+    def catalogue(self) -> Catalogue:
+        """What exists in the workspace."""
+        return full_catalogue(self.workspace)
+
+    def address_of(self, submission: Submission) -> str:
+        """The address that the sheet reads from a submission; empty where it reads none."""
+        facts = submission_facts(submission, self.source, self.number)
+        found = submitted_address(self.route, facts.everything, self.catalogue)
+        return found if isinstance(found, str) else ""
+
+    def decide(
+        self, groups: Sequence[Group], allowed: frozenset[Allowed], by: str
+    ) -> list[Replayed]:
+        """What the sheet would do differently about each group, in few statements for all."""
+        submissions = self._submissions(groups)
+        subscribers = self._subscribers(groups)
+        persons = people_of(subscribers.values(), self.workspace, history=True)
+        trails = trails_of(self.workspace, subscribers)
+        strangers = [one.address for one in groups if one.person is None]
+        suppressed = suppressed_among(self.workspace, strangers) if strangers else set()
+        found = []
+        for group in groups:
+            person: Person | None = persons.get(group.person) if group.person else None
+            trail = trails.get(group.person, Trail()) if group.person else Trail()
+            chosen = [
+                self._chosen(submissions[pk], group.address in suppressed)
+                for pk in group.submissions
+                if pk in submissions
+            ]
+            if not chosen or (group.person and person is None):
+                found.append(Replayed())
+                continue
+            found.append(
+                replay(person, trail, chosen, self.route, self.catalogue, allowed=allowed, by=by)
+            )
+        return found
+
+    def _chosen(self, submission: Submission, suppressed: bool) -> Chosen:
+        stated = submission.file_import.consent if submission.file_import else None
+        facts = submission_facts(submission, self.source, self.number, stated)
+        shown = route_of_revision(str(submission.revision_id)) if submission.revision_id else None
+        return Chosen(
+            facts=facts.model_copy(update={"suppressed": suppressed}),
+            at=submission.routed_at or submission.received_at,
+            shown=shown,
+        )
+
+    def _submissions(self, groups: Sequence[Group]) -> dict[str, Submission]:
+        wanted = [pk for one in groups for pk in one.submissions]
+        rows = Submission.objects.of(self.workspace).filter(pk__in=wanted, forgotten_at=None)
+        rows = rows.select_related("file_import").defer("raw", "decision", "signs")
+        return {str(one.pk): one for one in rows}
+
+    def _subscribers(self, groups: Sequence[Group]) -> dict[UUID, Subscriber]:
+        wanted = [one.person for one in groups if one.person]
+        return {one.pk: one for one in loaded(self.workspace, wanted)}
+
+
+def loaded(workspace: Workspace, people: Iterable[UUID]) -> list[Subscriber]:
+    """Subscribers with their tags and memberships, as the rules need them."""
+    rows = list(
+        Subscriber.objects.of(workspace)
+        .filter(pk__in=list(people))
+        .prefetch_related("taggings", "memberships")
+    )
+    for row in rows:
+        row.workspace = workspace
+    return rows
