@@ -28,6 +28,8 @@ class SubmissionFacts(Frozen):
     """Of a file: what its people agreed to, as the member says; empty where to nothing."""
     suppressed: bool = False
     """Whether the address of somebody who is not known yet is on the suppression list."""
+    erased: bool = False
+    """Whether somebody who had the address asked to be erased; nobody has it now."""
     turn: int = 0
     """How many came in here before: whose turn it is, where members take turns."""
     submission_id: str | None = None
@@ -186,6 +188,24 @@ class EnterSequence(Frozen):
     because: Because
 
 
+class ChangeAddress(Frozen):
+    """The person has another address. What `asks` is carried out once the old one agrees."""
+
+    kind: Literal["change_address"] = "change_address"
+    before: str
+    after: str
+    asks: bool
+    because: Because
+
+
+class Erase(Frozen):
+    """All that is known of the person goes. What `asks` is carried out once they agree."""
+
+    kind: Literal["erase"] = "erase"
+    asks: bool
+    because: Because
+
+
 Effect = Annotated[
     SetField
     | AddTag
@@ -199,7 +219,9 @@ Effect = Annotated[
     | TellMembers
     | Send
     | Task
-    | Owner,
+    | Owner
+    | ChangeAddress
+    | Erase,
     Field(discriminator="kind"),
 ]
 
@@ -217,6 +239,8 @@ class Decision(Frozen):
 
     address: str | None
     is_new: bool
+    stores: bool = True
+    """Whether the person is stored; not so where nobody is to be added."""
     reading: tuple[LineReport, ...]
     unmapped: tuple[str, ...]
     outcomes: tuple[Outcome, ...]

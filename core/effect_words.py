@@ -3,8 +3,10 @@
 from .decision import (
     AddTag,
     AskToConfirm,
+    ChangeAddress,
     Effect,
     EnterSequence,
+    Erase,
     Event,
     LeaveSequence,
     Owner,
@@ -49,6 +51,10 @@ def in_words(effect: Effect) -> str:
             return f"task: {title}"
         case Owner(name=name):
             return f"{name} looks after them"
+        case ChangeAddress(after=address, asks=asks):
+            return f"{'asks about the address' if asks else 'address'}: {address}"
+        case Erase(asks=asks):
+            return "asks whether to be erased" if asks else "erased"
 
 
 def _state(state: str) -> str:
@@ -58,7 +64,7 @@ def _state(state: str) -> str:
 def kind_of_change(effect: Effect) -> str:
     """Whether an effect adds something, changes it or takes it away: "adds", "changes", "removes"."""
     match effect:
-        case RemoveTag() | LeaveSequence():
+        case RemoveTag() | LeaveSequence() | Erase():
             return "removes"
         case SetField(before=before, after=after):
             if after in ("", ()):
@@ -68,7 +74,7 @@ def kind_of_change(effect: Effect) -> str:
             if to in (NOBODY, "unsubscribed"):
                 return "removes"
             return "adds" if before_state == NOBODY else "changes"
-        case Score():
+        case Score() | ChangeAddress():
             return "changes"
         case _:
             return "adds"

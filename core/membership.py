@@ -69,6 +69,33 @@ def unsubscribe(state: MembershipState) -> Transition:
     return Transition(to=state if state in ("complained", "unsubscribed") else "unsubscribed")
 
 
+_MOST_PROTECTED: tuple[MembershipState, ...] = (
+    "complained",
+    "unsubscribed",
+    "subscribed",
+    "pending",
+    "bounced",
+    "none",
+)
+"""Of two states on one list the one that wins when two people are found to be one. A bounce was
+the other address's, and loses against a subscription of this one."""
+
+
+def merged(one: MembershipState, other: MembershipState) -> MembershipState:
+    """The state of two people who are one: whoever left, under either address, has left."""
+    return min(one, other, key=_MOST_PROTECTED.index)
+
+
+def bounced(state: MembershipState) -> Transition:
+    """The mail server refused the address for good; only a subscription can bounce."""
+    return Transition(to="bounced" if state in ("subscribed", "pending") else state)
+
+
+def complained(state: MembershipState) -> Transition:
+    """They said that it is spam: from then on only a confirmation of theirs subscribes."""
+    return Transition(to=state if state == "none" else "complained")
+
+
 def may_be_sent_marketing(state: MembershipState) -> bool:
     """Whether a marketing email of this list may go to the person."""
     return state == "subscribed"

@@ -5,7 +5,7 @@ it is encoded. Nothing can be included, and loops and output are bounded.
 """
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from contextvars import ContextVar
 
 from liquid import Environment, Undefined
@@ -118,17 +118,34 @@ def encode_in_links(body: str) -> str:
     return _LINK.sub(encode_link, body)
 
 
-_CONFIRM = re.compile(r"\{\{\s*confirm_link\s*\}\}")
+_OURS = ("confirm_link", "file_link", "own_page")
+"""Tokens that stand for addresses of this server."""
 
 
-def with_confirm_link(text: MessageText, address: str) -> MessageText:
-    """The text with the link that confirms a subscription; it is ours, so it is not encoded."""
-    return text.model_copy(update={"body": _CONFIRM.sub(lambda _: address, text.body)})
+def with_links(text: MessageText, addresses: Mapping[str, str]) -> MessageText:
+    """The text with the links that are ours, by their tokens; they are not encoded. A token
+    without an address stays, and is a hole."""
+    body = text.body
+    for name in _OURS:
+        address = addresses.get(name)
+        if address:
+            body = re.sub(rf"\{{\{{\s*{name}\s*\}}\}}", _fixed(address), body)
+    return text.model_copy(update={"body": body})
+
+
+def _fixed(text: str) -> Callable[[re.Match[str]], str]:
+    """A replacement in which no backslash means anything."""
+    return lambda _: text
+
+
+def links_to(text: MessageText, name: str) -> bool:
+    """Whether the text holds one of the links that are ours."""
+    return bool(re.search(rf"\{{\{{\s*{name}\s*\}}\}}", text.body))
 
 
 def asks_to_confirm(text: MessageText) -> bool:
     """Whether the text holds the link that confirms."""
-    return bool(_CONFIRM.search(text.body))
+    return links_to(text, "confirm_link")
 
 
 def check_message(
@@ -150,7 +167,7 @@ def check_message(
                 code="no_text", sentence=f"“{name}” has no text.", fix="Write it in the message."
             )
         )
-    known = {one.key for one in fields.values()} | {"email", "answers", "confirm_link"}
+    known = {one.key for one in fields.values()} | {"email", "answers", *_OURS}
     for part in (text.subject, text.preheader, text.body):
         try:
             names = _plain.from_string(part).analyze().globals

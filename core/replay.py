@@ -19,9 +19,11 @@ from .because import Because
 from .decision import (
     AddTag,
     AskToConfirm,
+    ChangeAddress,
     Decision,
     Effect,
     EnterSequence,
+    Erase,
     Event,
     LeaveSequence,
     Owner,
@@ -432,6 +434,9 @@ def _acts(
     for effect in acts:
         match effect:
             case Score():
+                continue
+            case ChangeAddress() | Erase():
+                kept.append("this replay changes no address and erases nobody")
                 continue
             case Send(message=message, name=name) if message in sent:
                 kept.append(f"“{name}” was sent to them before")

@@ -21,6 +21,7 @@ from .pages import is_web_address
 from .people import Catalogue
 from .reading import CONTEXT, PARAMETER, ReadLine
 from .route_document import (
+    OWN_KINDS,
     ConsentLine,
     RouteDocument,
     Rule,
@@ -89,12 +90,44 @@ def check_route(
     asked = _Asked(kind, own if kind == "form" else tuple(dict.fromkeys((*own, *seen))))
     return (
         *(_check_form(route) if kind == "form" else ()),
+        *_check_operation(route, kind, asked),
         *_check_reading(route, catalogue, asked),
         *_check_consent(route, catalogue, asked),
         *_check_then(route, catalogue, asked),
         *(_check_visitor(route, asked) if kind in ("form", "posted") else ()),
         *(_check_own_form(route) if kind == "posted" else ()),
     )
+
+
+def _check_operation(route: RouteDocument, kind: SourceKind, asked: "_Asked") -> Iterator[Finding]:
+    """What the submissions are for, and what of the sheet that leaves without effect."""
+    if route.operation == "change_address":
+        if not route.old_address:
+            yield Finding(
+                code="old_address_not_chosen",
+                place="operation",
+                sentence="No question is said to hold the address so far.",
+                fix="Choose the question that asks for it.",
+            )
+        else:
+            yield from asked.unknown(route.old_address, "operation")
+    if route.operation == "erase" and (route.consent or route.then):
+        yield Finding(
+            code="erased_first",
+            place="operation",
+            sentence="Whoever comes through is erased, so Consent and Then do nothing.",
+            fix="Take their lines out, or choose another operation.",
+            stops=False,
+        )
+    if route.operation in ("change_address", "erase") and kind in OWN_KINDS:
+        yield Finding(
+            code="asked_first",
+            place="operation",
+            sentence="Anybody can fill in a form with somebody else's address, so the address is "
+            "asked by email before anything is done.",
+            fix="Nothing has to be done about it.",
+            stops=False,
+        )
 
 
 def _check_form(route: RouteDocument) -> Iterator[Finding]:

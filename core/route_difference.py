@@ -35,12 +35,29 @@ def differences(
 ) -> tuple[str, ...]:
     """What is different in `after`, in the order of the sheet."""
     return (
+        *_operation(before, after),
         *_form(before, after),
         *_lines("line", before.read_as, after.read_as, lambda one: _read(one, catalogue)),
         *_lines("consent", before.consent, after.consent, lambda one: _consent(one, catalogue)),
         *_rules(before, after, catalogue),
         *_visitor(before, after),
     )
+
+
+_FOR = {
+    "add_or_update": "add or update people",
+    "add_only": "add people who are new, and leave the others",
+    "update_only": "update people who are known, and add nobody",
+    "change_address": "change the address of people",
+    "erase": "erase people",
+}
+
+
+def _operation(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
+    if before.operation != after.operation:
+        yield f"submissions are to {_FOR[after.operation]} (before: {_FOR[before.operation]})"
+    if before.old_address != after.old_address and after.operation == "change_address":
+        yield f"the address so far is the answer to “{after.old_address}”"
 
 
 def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:

@@ -213,9 +213,17 @@ class OwnForm(Frozen):
     """Websites (https://www.example.org) that a visitor may be sent back to."""
 
 
+Operation = Literal["add_or_update", "add_only", "update_only", "change_address", "erase"]
+"""What a submission is for: to add or update a person; to add them if nobody has the address;
+to update them if somebody has; to give them another address; to erase them."""
+
+
 class RouteDocument(Frozen):
     """The whole sheet of a source, band by band."""
 
+    operation: Operation = "add_or_update"
+    old_address: str = ""
+    """Of a change of address: the question that holds the address so far; Email gets the new one."""
     form: Form = Form()
     read_as: tuple[ReadLine, ...] = ()
     consent: tuple[ConsentLine, ...] = ()

@@ -7,14 +7,15 @@ each line of the sheet made of the submission, for the sample beside it.
 from datetime import datetime
 
 from .conditions import leaves
-from .decision import Decision, SetField, SubmissionFacts
+from .decision import ChangeAddress, Decision, Erase, SetField, SubmissionFacts
 from .documents import Problem
-from .forms import Answers
+from .forms import Answers, answer_to
 from .people import Catalogue, Person
 from .reading import LineReport, read_answers, read_into, received_by
 from .route_document import ConsentLine, RouteDocument
 from .rules import carry_rule, subscribe
-from .values import read_yes_no
+from .values import is_blank, read_email, read_yes_no
+from .values.email import address_key
 from .working import Working
 
 
@@ -22,6 +23,33 @@ def submitted_address(
     route: RouteDocument, answers: Answers, catalogue: Catalogue
 ) -> str | Problem:
     """The address that answers (and context) give by the route's map, or why there is none."""
+    if route.operation == "change_address":
+        return _old_address(route, answers)
+    return _mapped_address(route, answers, catalogue)
+
+
+def _old_address(route: RouteDocument, answers: Answers) -> str | Problem:
+    """Of a change of address: the one so far, which says who it is about."""
+    if not route.old_address:
+        return Problem(
+            code="old_address_not_chosen",
+            place="operation",
+            sentence="No question is said to hold the address so far.",
+            fix="Choose the question that asks for it.",
+        )
+    text = answer_to(answers, route.old_address) or ""
+    if is_blank(text):
+        return Problem(
+            code="no_address",
+            place="operation",
+            sentence=f"The question “{route.old_address}” has no answer, so nobody is found.",
+            fix="Make the question required, or choose the one that holds the address so far.",
+        )
+    read = read_email(text)
+    return read.model_copy(update={"place": "operation"}) if isinstance(read, Problem) else read
+
+
+def _mapped_address(route: RouteDocument, answers: Answers, catalogue: Catalogue) -> str | Problem:
     for line in route.read_as:
         target = catalogue.fields.get(line.field or "")
         if target is None or target.type != "email":
@@ -58,6 +86,13 @@ def decide(
     choices = {question.name: question.choices for question in route.form.questions}
     reading = read_answers(route.read_as, submission.everything, stored, catalogue, choices)
     problems = [line.problem for line in reading.lines if line.problem]
+    if person is None and submission.erased and not submission.own:
+        address = Problem(
+            code="erased",
+            place="read_as",
+            sentence="Somebody with this address asked to be erased, so nobody is stored.",
+            fix="They can come back by a form of their own.",
+        )
     if isinstance(address, Problem):
         if all(address.code != problem.code for problem in problems):
             problems.append(address)
@@ -77,21 +112,64 @@ def decide(
         catalogue,
         now,
     )
-    for report in reading.lines:
-        _keep(work, report)
-    for line in route.consent:
-        _consent(work, line)
-    for number, rule in enumerate(route.then, start=1):
-        carry_rule(work, rule, number)
+    applies = _operate(work, person, problems)
+    if applies and route.operation != "erase":
+        for report in reading.lines:
+            _keep(work, report)
+        for line in route.consent:
+            _consent(work, line)
+        for number, rule in enumerate(route.then, start=1):
+            carry_rule(work, rule, number)
     return Decision(
         address=address,
         is_new=person is None,
+        stores=applies or person is not None,
         reading=reading.lines,
         unmapped=reading.unmapped,
         outcomes=tuple(work.outcomes),
         effects=tuple(work.effects),
         problems=tuple(problems + work.problems),
     )
+
+
+def _operate(work: Working, person: Person | None, problems: list[Problem]) -> bool:
+    """Do what the submission is for, besides the lines; whether the lines apply at all.
+
+    Whoever fills in a public form has proved nothing: they are asked by email first.
+    """
+    route, asks = work.route, work.submission.own
+    known = person is not None
+
+    def nothing(text: str) -> bool:
+        work.say("operation", text, acts=False)
+        return False
+
+    match route.operation:
+        case "add_only" if known:
+            return nothing("known already: left as they are")
+        case "update_only" | "change_address" | "erase" if not known:
+            return nothing("nobody has this address: nothing is stored")
+        case "erase":
+            because = work.because("operation", "operation", "the source erases those who come")
+            work.effects.append(Erase(asks=asks, because=because))
+            work.say("operation", "asked by email first" if asks else "erased", acts=True)
+        case "change_address":
+            new = _mapped_address(route, work.submission.everything, work.catalogue)
+            if isinstance(new, Problem):
+                if all(new.code != problem.code for problem in problems):
+                    problems.append(new)
+                return nothing("no new address: nothing is changed")
+            if address_key(new) == address_key(work.person.address):
+                work.say("operation", "has this address already", acts=False)
+                return True
+            because = work.because("operation", "operation", "the submission gives another address")
+            change = ChangeAddress(
+                before=work.person.address, after=new, asks=asks, because=because
+            )
+            work.effects.append(change)
+            said = "the old address is asked first" if asks else "the address is changed"
+            work.say("operation", f"{said}: {new}", acts=True)
+    return True
 
 
 def needs_history(route: RouteDocument) -> bool:

@@ -16,7 +16,7 @@ from core.personal import (
     context_of,
     needed,
     personalise,
-    with_confirm_link,
+    with_links,
 )
 
 from .observatory import CATALOGUE, LOOKS
@@ -85,7 +85,7 @@ class Writing(TestCase):
         self.assertTrue(asks_to_confirm(text))
         self.assertFalse(asks_to_confirm(MessageText(body="<p>confirm_link</p>")))
         address = "https://forms.larkmoor.example/c/a:b?x=1\\1"
-        self.assertIn(address, with_confirm_link(text, address).body)
+        self.assertIn(address, with_links(text, {"confirm_link": address}).body)
 
     @given(st.text(max_size=80))
     def test_any_text_is_written_or_is_a_problem(self, text: str) -> None:

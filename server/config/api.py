@@ -16,6 +16,8 @@ from server.intake.api import router as intake
 from server.intake.catalogue_api import router as catalogue
 from server.intake.connections_api import router as connections
 from server.intake.files_api import router as files
+from server.intake.people_api import router as whole_people
+from server.intake.portable_api import router as portables
 from server.intake.replay_api import router as replays
 from server.intake.submissions_api import router as submissions
 from server.mail.api import router as mail
@@ -36,6 +38,8 @@ for room in (
     files,
     connections,
     replays,
+    whole_people,
+    portables,
     catalogue,
     audiences,
     suppression,

@@ -2,9 +2,11 @@
 
 from django.urls import path, re_path
 
+from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
 from server.intake.hooks import hook
 from server.intake.views import form_page, form_part, picture, thanks_page
+from server.mail.views import file
 
 from .api import api
 from .health import health
@@ -25,5 +27,8 @@ urlpatterns = [
     path("hook/<str:key>", hook),
     path("u/<str:token>", leave_page),
     path("c/<str:token>", confirm_page),
-    re_path(r"^(?!api/|static/|f/|u/|c/|outside/|hook/|pictures/).*$", page),
+    path("p/<str:token>", own_page),
+    path("q/<str:token>", request_page),
+    path("d/<str:token>", file),
+    re_path(r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|pictures/).*$", page),
 ]

@@ -8,8 +8,9 @@ from django.views.decorators.http import require_http_methods
 
 from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
-from server.people.links import read_leave_token
+from server.people.links import own_address, read_leave_token
 from server.people.models import Membership
+from server.workspaces import clock
 
 from .actions import confirm_subscription, leave
 
@@ -43,7 +44,13 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
     state = send.subscriber.memberships.filter(list_id=send.list_id).first()
     subscribed = state is not None and state.state == "subscribed"
-    context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
+    own = own_address(send.subscriber_id, clock.now(send.workspace))
+    context = {
+        "send": send,
+        "subscribed": subscribed,
+        "others": others.select_related("list"),
+        "own": own,
+    }
     return render(request, "consent/leave.html", context)
 
 

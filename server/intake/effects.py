@@ -6,8 +6,10 @@ from datetime import datetime
 from core.decision import (
     AddTag,
     AskToConfirm,
+    ChangeAddress,
     Effect,
     EnterSequence,
+    Erase,
     LeaveSequence,
     Send,
     Subscribe,
@@ -15,9 +17,11 @@ from core.decision import (
 )
 from server.mail.actions import queue_send
 from server.mail.confirming import ask_to_confirm
+from server.mail.own_requests import ask
 from server.people.actions import tags_by_name
-from server.people.models import Subscriber
+from server.people.models import OwnRequest, Subscriber
 from server.sequences.actions import enter, leave, leave_sequences_of_lists
+from server.workspaces import clock
 from server.workspaces.models import Workspace
 
 from . import tasks
@@ -63,6 +67,12 @@ def set_going(
                     asked_for=True,
                     answers=submission.answers,
                 )
+            case ChangeAddress():
+                _change_address(subscriber, effect)
+            case Erase(asks=True):
+                ask(subscriber, OwnRequest.Kind.ERASE, effect.because)
+            case Erase():
+                tasks.erase_person.defer(person_id=str(subscriber.pk))
             case TellMembers():
                 for member in effect.members:
                     tasks.tell_member.defer(
@@ -70,3 +80,21 @@ def set_going(
                         person_id=str(subscriber.pk),
                         member_id=member,
                     )
+
+
+def _change_address(subscriber: Subscriber, effect: ChangeAddress) -> None:
+    """Once this transaction is over; of a public form only when both addresses agree."""
+    if effect.asks:
+        kind = OwnRequest.Kind.ADDRESS
+        ask(subscriber, kind, effect.because, new_address=effect.after)
+        return
+    row = OwnRequest.everywhere.create(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        kind=OwnRequest.Kind.ADDRESS,
+        to=effect.after,
+        new_address=effect.after,
+        asked_at=clock.now(subscriber.workspace),
+        because=effect.because.model_dump(mode="json"),
+    )
+    tasks.change_address_of.defer(request_id=str(row.pk))

@@ -20,6 +20,7 @@ from core.routes import decide, needs_history, submitted_address
 from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
 from core.values.email import address_key
 from server.people.actions import person_key
+from server.people.erased import erased_among
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.copying import store_all
@@ -236,6 +237,11 @@ def _finish(row: FileImport) -> None:
         locked.save()
 
 
+_ERASED = Problem(
+    code="erased",
+    sentence="They asked to be erased; an import does not bring them back.",
+    fix="They can come back by a form of their own.",
+)
 Refusals = list[tuple[Row, Problem]]
 Addressed = list[tuple[Row, Answers, str]]
 
@@ -326,7 +332,20 @@ def _addressed(
             refused.append((line, address))
         else:
             good.append((line, answers, address))
-    return refused, good
+    erased = _erased(row, [address for _, _, address in good])
+    for line, _, address in good:
+        if address in erased:
+            # Nothing of them is kept here either.
+            refused.append((Row(number=line.number, cells=()), _ERASED))
+    return refused, [one for one in good if one[2] not in erased]
+
+
+def _erased(row: FileImport, addresses: list[str]) -> set[str]:
+    """Those of the addresses whose people asked to be erased, and who have not come back."""
+    erased = erased_among(row.workspace, addresses)
+    if not erased:
+        return erased
+    return {one for one in erased if person_key(one) not in _people(row, list(erased))}
 
 
 def _first_of_each(rows: Addressed) -> tuple[Addressed, Addressed]:

@@ -22,6 +22,7 @@ from core.routes import decide, needs_history, submitted_address
 from core.suspicion import suspicion
 from core.values.email import address_key
 from server.people.actions import apply_decision, person_key
+from server.people.erased import erased_among
 from server.people.ledger import Ledger
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
@@ -34,6 +35,7 @@ from server.workspaces.models import Workspace
 from .actions import route_of_revision, submission_facts
 from .arrivals import settle, take_jobs
 from .effects import set_going, with_tags_made
+from .erasing import EMPTIED
 from .facts import full_catalogue, people_of
 from .models import RouteRevision, Source, Submission
 
@@ -171,9 +173,11 @@ def carry_out(
     """
     workspace = source.workspace
     catalogue = full_catalogue(workspace)
-    people = locked_people(workspace, [(address, one.is_test) for one, address in batch if address])
+    people = locked_people(workspace, _addresses(batch))
     persons = people_of(people.values(), workspace, history=needs_history(route))
     suppressed = suppressed_among(workspace, [address for _, address in batch if address])
+    strangers = [one for one, test in _addresses(batch) if person_key(one, test) not in people]
+    erased = erased_among(workspace, strangers) if strangers else set()
     turn = _turn(route, source)
     ledger = Ledger()
     after: list[tuple[Submission, Subscriber, Decision]] = []
@@ -184,12 +188,13 @@ def carry_out(
         facts = facts.model_copy(update={"turn": turn + number})
         known = people.get(person_key(address, submission.is_test)) if address else None
         person = persons[known.pk] if known else None
-        if person is None and address in suppressed:
-            facts = facts.model_copy(update={"suppressed": True})
+        if person is None:
+            of_address = {"suppressed": address in suppressed, "erased": address in erased}
+            facts = facts.model_copy(update=of_address)
         decision = decide(facts, route, person, catalogue, now)
         made = with_tags_made(workspace, decision.effects)
         decision = decision.model_copy(update={"effects": made})
-        if decision.address is not None:
+        if decision.address is not None and decision.stores:
             subscriber = apply_decision(
                 ledger,
                 workspace,
@@ -206,7 +211,9 @@ def carry_out(
         submission.decision = decision.model_dump(mode="json")
         submission.routed_at = now
         submission.state = State.ROUTED if decision.address else State.STUCK
-        if decision.problems:
+        if any(one.code == "erased" for one in decision.problems):
+            _forget(submission, now)
+        elif decision.problems:
             cause = (decision.problems[0].code, decision.problems[0].place)
             snags[cause] += 1
             first.setdefault(cause, (submission, decision))
@@ -219,6 +226,19 @@ def carry_out(
     for submission, _ in batch:
         problems = (submission.decision or {}).get("problems") or []
         submission.snag = opened[problems[0]["code"], problems[0]["place"]] if problems else None
+
+
+def _addresses(batch: Sequence[tuple[Submission, str | None]]) -> list[tuple[str, bool]]:
+    return [(address, one.is_test) for one, address in batch if address]
+
+
+def _forget(submission: Submission, now: datetime) -> None:
+    """Keep nothing of somebody who asked to be erased, and whom a source names again."""
+    for name, empty in EMPTIED.items():
+        setattr(submission, name, empty)
+    submission.state, submission.forgotten_at = State.ROUTED, now
+    if not submission._state.adding:
+        submission.save(update_fields=[*EMPTIED, "forgotten_at"])
 
 
 def _turn(route: RouteDocument, source: Source) -> int:

@@ -17,6 +17,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .arrivals import defer_again, take_jobs
+from .erasing import EMPTIED
 from .models import Submission
 
 State = Submission.State
@@ -158,14 +159,6 @@ def forget_old(workspace: Workspace) -> int:
         count += (
             Submission.objects.of(workspace)
             .filter(pk__in=chunk)
-            .update(
-                answers=[],
-                context={},
-                signs={},
-                raw=None,
-                decision=None,
-                visitor="",
-                forgotten_at=clock.now(workspace),
-            )
+            .update(forgotten_at=clock.now(workspace), **EMPTIED)
         )
     return count

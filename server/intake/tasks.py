@@ -42,6 +42,39 @@ def work_on_file(import_id: str) -> None:
 
 
 @app.task(
+    queue="intake",
+    name="intake.erase_person",
+    retry=RetryStrategy(max_attempts=_TRIES, exponential_wait=2),
+)
+def erase_person(person_id: str) -> None:
+    """Erase somebody whom a source says to erase."""
+    from server.people.models import Subscriber
+
+    from .erasing import erase
+
+    person = Subscriber.everywhere.select_related("workspace").filter(pk=person_id).first()
+    if person is not None:
+        erase(person)
+
+
+@app.task(
+    queue="intake",
+    name="intake.change_address_of",
+    retry=RetryStrategy(max_attempts=_TRIES, exponential_wait=2),
+)
+def change_address_of(request_id: str) -> None:
+    """Give somebody the address that a source says."""
+    from server.people.models import OwnRequest
+
+    from .addresses import carry_out_request
+
+    row = OwnRequest.everywhere.select_related("workspace", "subscriber")
+    found = row.filter(pk=request_id, done_at=None).first()
+    if found is not None:
+        carry_out_request(found)
+
+
+@app.task(
     queue="files", name="intake.work_on_replay", retry=RetryStrategy(max_attempts=_TRIES, wait=2)
 )
 def work_on_replay(replay_id: str) -> None:
@@ -81,13 +114,16 @@ def defer_look(watch_id: str) -> None:
 @app.periodic(cron="17 * * * *")
 @app.task(queue="intake", name="intake.forget", queueing_lock="intake.forget")
 def forget(timestamp: int) -> None:
-    """Empty the submissions whose retention time is over."""
+    """Empty the submissions whose retention time is over, and merges whose day is."""
     from server.workspaces.models import Workspace
 
+    from .merges import forget_merges
     from .submissions import forget_old
 
     for workspace in Workspace.objects.exclude(retention_days=None):
         forget_old(workspace)
+    for workspace in Workspace.objects.all():
+        forget_merges(workspace)
 
 
 @app.task(

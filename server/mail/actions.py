@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Q
+from django.db.models import Min, Q
 
 from core.because import Because
 from core.documents import Finding, Problem
@@ -15,8 +15,10 @@ from core.personal import (
     Personalised,
     check_message,
     context_of,
+    links_to,
     needed,
     personalise,
+    with_links,
 )
 from server.people.facts import fields_of, reader_of
 from server.people.models import Subscriber
@@ -77,7 +79,27 @@ def check(message: Message) -> tuple[Finding, ...]:
     """Pre-flight of a message: its text, and the people whom it could not be sent to."""
     fields = fields_of(message.workspace)
     text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
-    return (*check_message(message.name, text, fields), *_missing_values(message, text, fields))
+    return (
+        *check_message(message.name, text, fields),
+        *_check_file(message, text),
+        *_missing_values(message, text, fields),
+    )
+
+
+def _check_file(message: Message, text: MessageText) -> Iterator[Finding]:
+    linked = message.files.filter(attached=False).exists()
+    if linked and not links_to(text, "file_link"):
+        yield Finding(
+            code="file_not_linked",
+            sentence=f"“{message.name}” has a file to link to, and no link leads to it.",
+            fix="Put {{ file_link }} into a link of the text, or attach the file.",
+        )
+    if not linked and links_to(text, "file_link"):
+        yield Finding(
+            code="no_file",
+            sentence=f"“{message.name}” links to a file, and has none.",
+            fix="Put in the file, or take the link out.",
+        )
 
 
 def _missing_values(
@@ -113,7 +135,9 @@ def preview(
     fields = fields_of(workspace)
     person = reader_of(subscriber) if subscriber else None
     context = context_of(person, fields) if person else {}
-    rendered = personalise(text.model_copy(update={"body": clean_body(text.body)}), context)
+    # Links that are made for each send lead nowhere in a preview.
+    shown = with_links(text, {"confirm_link": "#", "file_link": "#", "own_page": "#"})
+    rendered = personalise(shown.model_copy(update={"body": clean_body(shown.body)}), context)
     if isinstance(rendered, Problem):
         return rendered
     letter = Letter(
@@ -126,6 +150,7 @@ def preview(
         preheader=rendered.preheader,
         body=clean_body(rendered.body),
         leave="#",
+        own="#",
         list_name="",
         date=clock.now(workspace),
     )
@@ -165,12 +190,23 @@ def queue_send(
 
 def deliver_queued(workspace: Workspace) -> None:
     """Hand over now what is queued, without waiting for the worker; for the movable clock."""
+    now = clock.now(workspace)
     queued = Send.objects.of(workspace).filter(state=Send.State.QUEUED, attempts=0)
+    queued = queued.filter(Q(not_before=None) | Q(not_before__lte=now))
     for pk in list(queued.order_by("queued_at").values_list("pk", flat=True)):
         deliver(str(pk))
 
 
 @changes("sent {result} again that a snag had stopped")
+def next_held_back(workspace: Workspace, until: datetime) -> datetime | None:
+    """When the next email is due that waits because its person asked for fewer."""
+    waiting = Send.objects.of(workspace).filter(
+        state=Send.State.QUEUED, not_before__gt=clock.now(workspace), not_before__lte=until
+    )
+    found: datetime | None = waiting.aggregate(next=Min("not_before"))["next"]
+    return found
+
+
 def send_again(workspace: Workspace, snag: Snag) -> int:
     """Queue again what the snag stopped, each at most once more; how many."""
     with transaction.atomic():

@@ -8,7 +8,7 @@ from csp.constants import NONE, SELF
 from django.db.models import Count, Q
 from django.http import HttpResponse
 from django.views.decorators.clickjacking import xframe_options_sameorigin
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from ninja.decorators import decorate_view
 
 from core.documents import Finding, Problem
@@ -20,7 +20,8 @@ from server.workspaces.schemas import Done, NameIn
 
 from .actions import check, it_went_out, make_message, preview, save_message, send_again
 from .confirming import set_confirming
-from .models import ListMail, Message
+from .files import LARGEST, give_file, put_file, take_file
+from .models import ListMail, Message, MessageFile
 
 router = Router(tags=["mail"], auth=member)
 
@@ -43,6 +44,31 @@ class MessageOut(Schema):
     edits: int
     saved_at: datetime
     findings: list[Finding]
+    files: list["KeptFileOut"]
+
+
+class KeptFileOut(Schema):
+    """A file of a message: attached, or behind a link that works for some days."""
+
+    id: UUID
+    name: str
+    size: int
+    attached: bool
+    days: int
+
+
+class KeptFileIn(Schema):
+    attached: bool
+    days: int = 14
+
+
+class FileQuery(Schema):
+    name: str = ""
+    attached: bool = False
+    days: int = 14
+
+
+MessageOut.model_rebuild()
 
 
 class MessageIn(Schema):
@@ -92,6 +118,34 @@ def put_message(
     saved = save_message(row, body.name, text, body.based_on, request.member)
     saved.workspace = request.workspace
     return _out(saved)
+
+
+@router.post("/messages/{message}/files", response=MessageOut)
+def post_file(
+    request: MemberRequest, workspace: InPath, message: UUID, how: Query[FileQuery]
+) -> MessageOut:
+    """Give a message a file: its content is the body of the request."""
+    row: Message = find(Message, request, message, "message")
+    content = request.read(LARGEST + 1)
+    give_file(row, how.name, request.content_type or "", content, how.attached, how.days)
+    return _out(row)
+
+
+@router.put("/messages/{message}/files/{kept}", response=MessageOut)
+def put_message_file(
+    request: MemberRequest, workspace: InPath, message: UUID, kept: UUID, body: KeptFileIn
+) -> MessageOut:
+    row: Message = find(Message, request, message, "message")
+    file = find(MessageFile, request, kept, "file").file
+    put_file(row, file, attached=body.attached, days=body.days)
+    return _out(row)
+
+
+@router.delete("/messages/{message}/files/{kept}", response=MessageOut)
+def delete_file(request: MemberRequest, workspace: InPath, message: UUID, kept: UUID) -> MessageOut:
+    row: Message = find(Message, request, message, "message")
+    take_file(find(MessageFile, request, kept, "file"))
+    return _out(row)
 
 
 @router.get("/messages/{message}/preview", response=PreviewOut)
@@ -161,6 +215,16 @@ def _out(row: Message) -> MessageOut:
         edits=row.edits,
         saved_at=row.saved_at,
         findings=list(check(row)),
+        files=[
+            KeptFileOut(
+                id=one.pk,
+                name=one.file.name,
+                size=one.file.size,
+                attached=one.attached,
+                days=one.days,
+            )
+            for one in row.files.select_related("file").defer("file__content").order_by("pk")
+        ],
     )
 
 

@@ -21,8 +21,18 @@ _ALLOWED = {
 
 
 @dataclass(frozen=True)
+class Attached:
+    """A file that goes with an email."""
+
+    name: str
+    content_type: str
+    content: bytes
+
+
+@dataclass(frozen=True)
 class Letter:
-    """What an email is made of. `leave` is the address for unsubscribing."""
+    """What an email is made of. `leave` is the address for unsubscribing, `own` that of the
+    person's own page."""
 
     identity: str
     sender_name: str
@@ -35,6 +45,8 @@ class Letter:
     leave: str
     list_name: str
     date: datetime
+    own: str = ""
+    files: tuple[Attached, ...] = ()
 
 
 def clean_body(body: str) -> str:
@@ -100,6 +112,11 @@ def compose(letter: Letter) -> EmailMessage:
     message["List-Unsubscribe-Post"] = "List-Unsubscribe=One-Click"
     message.set_content(text_part(letter), cte="quoted-printable")
     message.add_alternative(html_part(letter), subtype="html", cte="quoted-printable")
+    for one in letter.files:
+        kind, _, subkind = one.content_type.partition("/")
+        message.add_attachment(
+            one.content, maintype=kind, subtype=subkind or "octet-stream", filename=one.name
+        )
     return message
 
 

@@ -10,25 +10,29 @@ import smtplib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from django.core.mail import get_connection
 from django.db import connection, transaction
+from django.db.models import Max, Q
 
 from core.because import Because
 from core.documents import Problem
 from core.membership import may_be_sent_marketing
-from core.personal import MessageText, Personalised, context_of, personalise, with_confirm_link
+from core.personal import MessageText, Personalised, context_of, personalise, with_links
+from core.timing import after_gap
 from server.people.actions import fact
 from server.people.facts import fields_of, memberships_of, reader_of
-from server.people.links import leave_address
-from server.people.models import Fact
+from server.people.links import leave_address, own_address
+from server.people.models import Fact, Subscriber
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
 
-from .compose import Letter, clean_body, to_send
+from .compose import Attached, Letter, clean_body, to_send
 from .confirm_links import confirm_link_of
+from .files import file_address
 from .models import Message, Send
 
 State = Send.State
@@ -41,8 +45,8 @@ def deliver(send_id: str) -> timedelta | None:
         if not free:
             return None
         claimed = _claim(send_id)
-        if claimed is None:
-            return None
+        if claimed is None or isinstance(claimed, timedelta):
+            return claimed
         send, letter = claimed
         try:
             _speak(letter)
@@ -75,9 +79,14 @@ def rendered_for(message: Message, send: Send) -> Personalised | Problem:
     fields = fields_of(send.workspace)
     answers = tuple((name, text) for name, text in send.answers)
     text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
-    link = confirm_link_of(send)
-    if link:
-        text = with_confirm_link(text, link)
+    now = clock.now(send.workspace)
+    linked = message.files.filter(attached=False).first()
+    ours = {
+        "confirm_link": confirm_link_of(send),
+        "file_link": file_address(linked, now) if linked else "",
+        "own_page": own_address(subscriber.pk, now),
+    }
+    text = with_links(text, ours)
     return personalise(text, context_of(reader_of(subscriber), fields, answers))
 
 
@@ -102,8 +111,9 @@ def _handing_over(send_id: str) -> Iterator[bool]:
                 cursor.execute("SELECT pg_advisory_unlock(hashtextextended(%s, 1))", [send_id])
 
 
-def _claim(send_id: str) -> tuple[Send, Letter] | None:
-    """Mark the send as being handed over and write its letter; None where it may not go."""
+def _claim(send_id: str) -> tuple[Send, Letter] | timedelta | None:
+    """Mark the send as being handed over and write its letter; how long it waits, where it has
+    to; None where it may not go."""
     with transaction.atomic():
         send = (
             Send.everywhere.select_for_update(of=("self",))
@@ -126,6 +136,9 @@ def _claim(send_id: str) -> tuple[Send, Letter] | None:
             send.reply = "on the suppression list when it was due"
             send.save(update_fields=["state", "reply"])
             return None
+        wait = _wait_of(send)
+        if wait is not None:
+            return wait
         rendered = rendered_for(send.message, send)
         if isinstance(rendered, Problem):
             _hold(send, "unreadable", f"“{send.message.name}”: {rendered.sentence}", rendered.fix)
@@ -153,6 +166,31 @@ def _claim(send_id: str) -> tuple[Send, Letter] | None:
         return send, _letter(send, rendered, clock.now(send.workspace))
 
 
+def _wait_of(send: Send) -> timedelta | None:
+    """How long a marketing email waits because the person asked for fewer; None: not at all.
+
+    Their row is locked, so that of two emails at once the second sees the first.
+    """
+    if send.asked_for or not send.subscriber.gap_days:
+        return None
+    person = Subscriber.everywhere.select_for_update().get(pk=send.subscriber_id)
+    gone_out = (State.SENT, State.HANDING_OVER, State.UNKNOWN)
+    before = Send.everywhere.filter(
+        subscriber=person, asked_for=False, state__in=gone_out
+    ).aggregate(sent=Max("sent_at"), handed=Max("queued_at", filter=Q(sent_at=None)))
+    last = max((at for at in before.values() if at), default=None)
+    now = clock.now(send.workspace)
+    zone = ZoneInfo(person.time_zone or send.workspace.time_zone)
+    earliest = after_gap(now, last, person.gap_days, zone)
+    if earliest <= now:
+        return None
+    send.not_before = earliest
+    days = "day" if person.gap_days == 1 else f"{person.gap_days} days"
+    send.reply = f"waits: they asked for at most one email every {days}"
+    send.save(update_fields=["not_before", "reply"])
+    return earliest - now
+
+
 def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
     return Letter(
         identity=str(send.pk),
@@ -166,6 +204,11 @@ def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
         leave=leave_address(str(send.pk)),
         list_name=send.list.name if send.list else "",
         date=date,
+        own=own_address(send.subscriber_id, date),
+        files=tuple(
+            Attached(one.file.name, one.file.content_type, bytes(one.file.content))
+            for one in send.message.files.filter(attached=True).select_related("file")
+        ),
     )
 
 

@@ -24,6 +24,35 @@ class Message(WorkspaceRow):
         indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]
 
 
+class StoredFile(WorkspaceRow):
+    """A file that emails promise, as it was put in."""
+
+    name = models.CharField(max_length=120)
+    content_type = models.CharField(max_length=100)
+    size = models.PositiveIntegerField()
+    content = models.BinaryField()
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    added_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-added_at"], name="file_newest")]
+
+
+class MessageFile(WorkspaceRow):
+    """A file of a message: attached, or behind a link that runs out."""
+
+    message = models.ForeignKey(Message, on_delete=models.CASCADE, related_name="files")
+    file = models.ForeignKey(StoredFile, on_delete=models.PROTECT, related_name="messages")
+    attached = models.BooleanField(default=False)
+    days = models.PositiveSmallIntegerField(default=14)
+    """How long the link works."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["message", "file"], name="one_file_per_message")
+        ]
+
+
 class ListMail(WorkspaceRow):
     """The messages of a list: the one that asks to confirm, and the one that welcomes."""
 
@@ -53,6 +82,8 @@ class Send(WorkspaceRow):
     because = models.JSONField()
     state = models.CharField(max_length=12, choices=State, default=State.QUEUED)
     queued_at = models.DateTimeField()
+    not_before = models.DateTimeField(null=True)
+    """Until when it waits, since the person asked for fewer emails."""
     sent_at = models.DateTimeField(null=True)
     attempts = models.PositiveSmallIntegerField(default=0)
     subject = models.CharField(max_length=998, blank=True)

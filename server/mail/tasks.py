@@ -1,5 +1,6 @@
 """Jobs of the mail room."""
 
+from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 from .deliver import deliver, settle_abandoned
@@ -14,6 +15,18 @@ def deliver_send(send_id: str) -> None:
         deliver_send.configure(schedule_in={"seconds": int(wait.total_seconds())}).defer(
             send_id=send_id
         )
+
+
+@app.task(
+    queue="mail",
+    name="mail.send_own_request",
+    retry=RetryStrategy(max_attempts=5, exponential_wait=5),
+)
+def send_own_request(request_id: str) -> None:
+    """Send somebody the link that confirms what they asked for."""
+    from .own_requests import send_link
+
+    send_link(request_id)
 
 
 @app.periodic(cron="* * * * * */15")

@@ -232,7 +232,9 @@ def _carry_out(
             note(Fact.Kind.TOLD, {"members": list(effect.names)})
         case Subscribe():
             row = _membership(subscriber, effect)
-            _move(ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context)
+            move_membership(
+                ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
+            )
 
 
 def _task(subscriber: Subscriber, effect: Task, at: datetime) -> TaskRow:
@@ -299,7 +301,7 @@ def _membership(subscriber: Subscriber, effect: Subscribe) -> Membership:
     )
 
 
-def _move(
+def move_membership(
     ledger: Ledger,
     row: Membership,
     list_name: str,
@@ -345,10 +347,18 @@ def unsubscribe(
         for row in rows.select_related("list", "subscriber"):
             to = consent.unsubscribe(row.state).to
             if to != row.state:
-                _move(ledger, row, row.list.name, to, because, at, "", {"page": page})
+                move_membership(ledger, row, row.list.name, to, because, at, "", {"page": page})
                 left.append(str(row.list_id))
         ledger.write()
         return left
+
+
+def opt_in(row: Membership, to: str, because: Because, wording: str, page: str) -> None:
+    """Move a locked membership because the person themself asked for it."""
+    ledger = Ledger()
+    at = clock.now(row.subscriber.workspace)
+    move_membership(ledger, row, row.list.name, to, because, at, wording, {"page": page})
+    ledger.write()
 
 
 def confirm(
@@ -368,7 +378,7 @@ def confirm(
         because = Because(kind="person", sentence="they confirmed it by the link in the email")
         ledger = Ledger()
         context = {"page": page, "ip": ip if row.workspace.keeps_ip else None}
-        _move(ledger, row, row.list.name, move.to, because, now, "", context)
+        move_membership(ledger, row, row.list.name, move.to, because, now, "", context)
         ledger.write()
         return True, ""
 

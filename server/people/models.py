@@ -79,6 +79,8 @@ class Subscriber(WorkspaceRow):
     owner = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="people")
     """The member who looks after them."""
     time_zone = models.CharField(max_length=64, blank=True)
+    gap_days = models.PositiveSmallIntegerField(default=0)
+    """At most one marketing email in so many days, as they asked; 0: as many as there are."""
     added_at = models.DateTimeField()
     is_test = models.BooleanField(default=False)
     """Made by a test submission: apart from the person who has this address, never counted."""
@@ -167,6 +169,9 @@ class Fact(WorkspaceRow):
         OWNER = "owner"
         TASK = "task"
         TOLD = "told"
+        ADDRESS = "address"
+        MERGED = "merged"
+        FEWER = "fewer"
 
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="facts")
     at = models.DateTimeField()
@@ -207,6 +212,61 @@ class Suppression(WorkspaceRow):
         indexes = [
             models.Index(fields=["workspace", "-added_at", "-id"], name="suppression_newest")
         ]
+
+
+class Erased(WorkspaceRow):
+    """That somebody asked to be erased: a keyed hash of their address, and nothing else of them."""
+
+    key = models.CharField(max_length=64)
+    suppressed = models.BooleanField(default=False)
+    """Whether the address was on the suppression list, which stays in force."""
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "key"], name="one_erasure_per_address")
+        ]
+
+
+class Merge(WorkspaceRow):
+    """Two people who became one, and for a day what is needed to undo it."""
+
+    kept = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="merges")
+    gone_address = models.CharField(max_length=254, blank=True)
+    at = models.DateTimeField()
+    until = models.DateTimeField()
+    undone_at = models.DateTimeField(null=True)
+    because = models.JSONField()
+    restore = models.JSONField(default=dict)
+    """Rows that were removed, rows that were moved, and how the kept one was before; emptied
+    when the day is over."""
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-at"], name="merge_newest")]
+
+
+class OwnRequest(WorkspaceRow):
+    """Something that a person asked for and confirms by a link that only their inbox gets."""
+
+    class Kind(models.TextChoices):
+        PAGE = "page"
+        DATA = "data"
+        ERASE = "erase"
+        ADDRESS = "address"
+
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="own_requests"
+    )
+    kind = models.CharField(max_length=8, choices=Kind)
+    to = models.CharField(max_length=254)
+    """Where the link goes: their address, or the one that is to be theirs."""
+    new_address = models.CharField(max_length=254, blank=True)
+    asked_at = models.DateTimeField()
+    done_at = models.DateTimeField(null=True)
+    because = models.JSONField()
+
+    class Meta:
+        indexes = [models.Index(fields=["subscriber", "kind", "-asked_at"], name="own_request")]
 
 
 class Task(WorkspaceRow):

@@ -12,6 +12,7 @@ from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
+from .erased import suppressed_by_erasure
 from .models import Suppression
 
 MOST_AT_ONCE = 5_000
@@ -61,7 +62,8 @@ def suppressed_among(workspace: Workspace, addresses: Iterable[str]) -> set[str]
     found = set(
         Suppression.objects.of(workspace).filter(key__in=wanted).values_list("key", flat=True)
     )
-    return {address for address, pair in keys.items() if found.intersection(pair)}
+    listed = {address for address, pair in keys.items() if found.intersection(pair)}
+    return listed | suppressed_by_erasure(workspace, keys.keys() - listed)
 
 
 def as_csv(workspace: Workspace) -> Iterator[str]:

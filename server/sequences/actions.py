@@ -12,7 +12,7 @@ from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessag
 from core.sequences.check import check_sequence
 from core.sequences.document import Lane, SendStep, SequenceDocument, step_that_remains
 from server.mail.actions import check as check_message
-from server.mail.actions import deliver_queued, queue_send
+from server.mail.actions import deliver_queued, next_held_back, queue_send
 from server.mail.models import Message, Send
 from server.people.actions import fact
 from server.people.facts import person_of
@@ -326,9 +326,10 @@ def move_time(workspace: Workspace, to: datetime) -> None:
         )
         due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
         fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
-        if not fresh:
+        held_back = next_held_back(workspace, to)
+        if not fresh and held_back is None:
             break
-        moment = fresh[0][1]
+        moment = min(at for at in (fresh[0][1] if fresh else None, held_back) if at)
         if moment > clock.now(workspace):
             clock.set_time(workspace, moment)
         for pk, at in fresh:

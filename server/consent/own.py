@@ -1,0 +1,128 @@
+"""What a person does on their own page, and by the links that confirm what they asked for."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from core import membership as consent
+from core.because import Because
+from core.values.email import address_key
+from server.intake.addresses import carry_out_request, known_address
+from server.intake.erasing import erase
+from server.mail.confirming import ask_to_confirm
+from server.mail.own_requests import ask
+from server.people.actions import fact, opt_in, unsubscribe
+from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
+from server.people.suppression import suppressed_among
+from server.sequences.actions import leave_sequences_of_lists
+from server.workspaces import clock
+from server.workspaces.errors import Refused
+
+Kind = OwnRequest.Kind
+GAPS = (0, 1, 3, 7, 14, 30)
+"""The numbers of days that a person can choose: at most one marketing email in so many."""
+OWN_PAGE = Because(kind="person", sentence="they said so on their own page")
+
+
+@dataclass(frozen=True)
+class OwnList:
+    """A list as its member sees it."""
+
+    pk: str
+    name: str
+    about: str
+    state: str
+
+
+def lists_of(person: Subscriber) -> list[OwnList]:
+    """The lists that the person is or was on, by name."""
+    rows = person.memberships.exclude(state="none").select_related("list")
+    return [
+        OwnList(str(one.list_id), one.list.name, one.list.description, one.state)
+        for one in rows.order_by("list__folded")
+    ]
+
+
+def leave(person: Subscriber, lists: list[str] | None) -> None:
+    """Leave lists (None: all), with the sequences that belong to them."""
+    rows = MailingList.objects.of(person.workspace)
+    wanted = None if lists is None else rows.filter(pk__in=lists)
+    left = unsubscribe(person, wanted, OWN_PAGE, "their own page")
+    leave_sequences_of_lists(person, left, OWN_PAGE)
+
+
+def come_back(person: Subscriber, list_id: str) -> bool:
+    """Subscribe again to a list they left: an opt-in of their own. Whether they confirm first."""
+    with transaction.atomic():
+        row = (
+            Membership.everywhere.select_for_update(of=("self",))
+            .select_related("list", "subscriber")
+            .filter(subscriber=person, list=list_id)
+            .first()
+        )
+        if row is None:
+            raise Refused("You were never on this list.")
+        suppressed = bool(suppressed_among(person.workspace, [person.address]))
+        confirm = row.list.confirms or suppressed or row.state == "complained"
+        move = consent.subscribe(
+            row.state,  # type: ignore[arg-type]
+            own_opt_in=True,
+            confirm_first=confirm,
+            suppressed=suppressed,
+        )
+        if move.to != row.state:
+            opt_in(row, move.to, OWN_PAGE, f"Subscribe again to {row.list.name}", "their own page")
+        if move.to == "pending":
+            ask_to_confirm(person, list_id, OWN_PAGE, clock.now(person.workspace))
+        return move.to == "pending"
+
+
+def set_gap(person: Subscriber, days: int) -> None:
+    """Get at most one marketing email in so many days; 0 takes the limit away."""
+    if days not in GAPS:
+        raise Refused("Choose one of the times that the page offers.")
+    if person.gap_days == days:
+        return
+    with transaction.atomic():
+        person.gap_days = days
+        person.save(update_fields=["gap_days"])
+        now = clock.now(person.workspace)
+        fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now).save(force_insert=True)
+
+
+def ask_for_address(person: Subscriber, text: str) -> str:
+    """Ask at the new address whether it is theirs; the address."""
+    new = known_address(text)
+    if address_key(new) == address_key(person.address):
+        raise Refused("This is the address that your emails go to already.")
+    because = Because(kind="person", sentence="they changed their address on their own page")
+    ask(person, Kind.ADDRESS, because, to=new, new_address=new)
+    return new
+
+
+def ask_for(person: Subscriber, kind: OwnRequest.Kind) -> None:
+    """Send the link for their data, for being erased, or for a fresh page, to their inbox."""
+    ask(person, kind, OWN_PAGE)
+
+
+def confirm_request(row: OwnRequest) -> str:
+    """Do what the person asked for; what was done: "erased", "asked" or "changed"."""
+    if row.kind == Kind.ERASE:
+        erase(row.subscriber)
+        return "erased"
+    if address_key(row.to) != address_key(row.new_address):
+        # The old address agrees; whether the new one is theirs, it says itself.
+        with transaction.atomic():
+            row.done_at = clock.now(row.workspace)
+            row.save(update_fields=["done_at"])
+            because = Because.model_validate(row.because)
+            ask(
+                row.subscriber,
+                Kind.ADDRESS,
+                because,
+                to=row.new_address,
+                new_address=row.new_address,
+            )
+        return "asked"
+    carry_out_request(row)
+    return "changed"

@@ -1,0 +1,55 @@
+"""Routes and sequences as files of JSON."""
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.utils.http import content_disposition_header
+from ninja import Router, Schema
+
+from core.portable import Portable, Reference
+from server.sequences.models import Sequence
+from server.workspaces.auth import InPath, MemberRequest, find, member
+
+from .models import Source
+from .portable import route_in, route_out, sequence_in, sequence_out
+
+router = Router(tags=["documents"], auth=member)
+LARGEST = 4 * 2**20
+
+
+class TakenIn(Schema):
+    """What a document refers to that is not here by its name."""
+
+    missing: list[Reference]
+
+
+@router.get("/sources/{source}/document.json", response=Portable)
+def get_route(request: MemberRequest, workspace: InPath, source: UUID) -> HttpResponse:
+    return _as_file(route_out(find(Source, request, source, "source")))
+
+
+@router.put("/sources/{source}/document.json", response=TakenIn)
+def put_route(request: MemberRequest, workspace: InPath, source: UUID) -> TakenIn:
+    """Make the document in the body the draft."""
+    row = find(Source, request, source, "source")
+    return TakenIn(missing=route_in(row, request.read(LARGEST), request.member))
+
+
+@router.get("/sequences/{sequence}/document.json", response=Portable)
+def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> HttpResponse:
+    return _as_file(sequence_out(find(Sequence, request, sequence, "sequence")))
+
+
+@router.put("/sequences/{sequence}/document.json", response=TakenIn)
+def put_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> TakenIn:
+    """Make the document in the body the draft."""
+    row = find(Sequence, request, sequence, "sequence")
+    return TakenIn(missing=sequence_in(row, request.read(LARGEST), request.member))
+
+
+def _as_file(portable: Portable) -> HttpResponse:
+    body = portable.model_dump_json(indent=2)
+    response = HttpResponse(body, content_type="application/json")
+    name = f"{portable.kind} {portable.name}.json"
+    response["Content-Disposition"] = content_disposition_header(True, name) or "attachment"
+    return response

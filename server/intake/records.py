@@ -1,0 +1,33 @@
+"""The whole record of a person: with what they sent, and what was sent to them."""
+
+from typing import Any
+
+from server.people.models import Subscriber
+from server.people.record import record_of
+
+
+def whole_record(subscriber: Subscriber) -> dict[str, Any]:
+    """Everything known about a person, also what came in and what went out."""
+    submissions = subscriber.submissions.select_related("source").order_by("received_at", "pk")
+    sends = subscriber.sends.select_related("message").order_by("queued_at", "pk")
+    return {
+        **record_of(subscriber),
+        "submissions": [
+            {
+                "at": one.received_at.isoformat(),
+                "source": one.source.name,
+                "answers": [{"name": name, "text": text} for name, text in one.answers],
+                "context": one.context,
+            }
+            for one in submissions.defer("raw", "decision")
+        ],
+        "emails": [
+            {
+                "message": one.message.name,
+                "subject": one.subject,
+                "state": one.state,
+                "at": (one.sent_at or one.queued_at).isoformat(),
+            }
+            for one in sends
+        ],
+    }

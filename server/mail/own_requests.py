@@ -1,0 +1,99 @@
+"""What a person asks for and confirms by a link in their inbox: their page, their data, another
+address, being erased. Nothing is done by asking; whoever has a forwarded email can only ask."""
+
+from datetime import timedelta
+from email.utils import formataddr
+
+from django.core.mail import EmailMultiAlternatives
+from django.template.loader import render_to_string
+
+from core.because import Because
+from core.membership import ASKED_AGAIN_AFTER
+from server.people.links import own_address, request_address
+from server.people.models import OwnRequest, Subscriber
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.workspaces import clock
+
+from . import tasks
+
+Kind = OwnRequest.Kind
+MOST_A_DAY = 5
+_SUBJECTS = {
+    Kind.PAGE: "Your emails from {name}",
+    Kind.DATA: "What {name} knows of you",
+    Kind.ERASE: "Shall {name} erase you?",
+    Kind.ADDRESS: "Your new address at {name}",
+}
+
+
+def ask(
+    subscriber: Subscriber,
+    kind: OwnRequest.Kind,
+    because: Because,
+    *,
+    to: str = "",
+    new_address: str = "",
+) -> bool:
+    """Send the link that confirms a request, at most once in ten minutes and five times a
+    day; whether it goes out.
+
+    `to`: the address that has to agree, where that is not the person's own.
+    """
+    now = clock.now(subscriber.workspace)
+    to = to or subscriber.address
+    asked = OwnRequest.objects.of(subscriber.workspace).filter(subscriber=subscriber, kind=kind)
+    if asked.filter(to=to, asked_at__gt=now - ASKED_AGAIN_AFTER).exists():
+        return False
+    # Nobody writes to many inboxes from one page.
+    if asked.filter(asked_at__gt=now - timedelta(days=1)).count() >= MOST_A_DAY:
+        return False
+    row = OwnRequest.everywhere.create(
+        workspace=subscriber.workspace,
+        subscriber=subscriber,
+        kind=kind,
+        to=to,
+        new_address=new_address,
+        asked_at=now,
+        because=because.model_dump(mode="json"),
+    )
+    tasks.send_own_request.defer(request_id=str(row.pk))
+    return True
+
+
+def send_link(request_id: str) -> None:
+    """Send the email with the link, if the request still stands."""
+    row = (
+        OwnRequest.everywhere.select_related("workspace", "subscriber")
+        .filter(pk=request_id, done_at=None)
+        .first()
+    )
+    if row is None:
+        return
+    workspace = row.workspace
+    if not workspace.sender_address:
+        report(
+            workspace,
+            Snag.About.SEND,
+            "no_sender",
+            "A person asked for something by their own page, and the workspace has no address "
+            "to send the link from.",
+            "Set the sender in the settings; the person has to ask again.",
+            {"person": str(row.subscriber_id)},
+        )
+        return
+    kind = Kind(row.kind)
+    link = (
+        own_address(row.subscriber_id, row.asked_at)
+        if kind == Kind.PAGE
+        else request_address(row.pk, row.asked_at)
+    )
+    context = {"row": row, "workspace": workspace, "link": link, "kind": kind.value}
+    mail = EmailMultiAlternatives(
+        subject=" ".join(_SUBJECTS[kind].format(name=workspace.name).split()),
+        body=render_to_string("mail/own_request.txt", context),
+        from_email=formataddr((workspace.sender_name, workspace.sender_address)),
+        to=[row.to],
+    )
+    mail.attach_alternative(render_to_string("mail/own_request.html", context), "text/html")
+    mail.send()

@@ -1,0 +1,76 @@
+"""Everything that is known about a person, as one document: for them, and as proof of consent."""
+
+from typing import Any
+
+from server.workspaces import clock
+
+from .facts import field_facts, values_of
+from .models import Field, Subscriber
+
+
+def record_of(subscriber: Subscriber) -> dict[str, Any]:
+    """The person, their fields, tags, lists with all evidence, and the trail; JSON as it stands."""
+    workspace = subscriber.workspace
+    values = values_of(subscriber)
+    fields = [field_facts(one) for one in Field.objects.of(workspace).order_by("pk")]
+    memberships = subscriber.memberships.select_related("list").prefetch_related("evidence")
+    return {
+        "made": clock.now(workspace).isoformat(),
+        "by": workspace.name,
+        "address": subscriber.address,
+        "since": subscriber.added_at.isoformat(),
+        "time_zone": subscriber.time_zone or workspace.time_zone,
+        "score": subscriber.score,
+        "at_most_one_email_in_days": subscriber.gap_days or None,
+        "fields": {
+            one.label: one.shown(values[one.key])
+            for one in fields
+            if one.key in values and one.type != "email" and values[one.key] not in ("", ())
+        },
+        "tags": [
+            {
+                "name": one.tag.name,
+                "since": one.at.isoformat(),
+                "because": one.because.get("sentence", ""),
+            }
+            for one in subscriber.taggings.select_related("tag").order_by("at")
+        ],
+        "lists": [
+            {
+                "name": one.list.name,
+                "about": one.list.description,
+                "state": one.state,
+                "since": one.changed_at.isoformat(),
+                "evidence": [_proof(proof) for proof in _in_order(one.evidence.all())],
+            }
+            for one in memberships.order_by("list__folded")
+        ],
+        "trail": [
+            {
+                "at": one.at.isoformat(),
+                "kind": one.kind,
+                "what": one.what,
+                "because": one.because.get("sentence", ""),
+                "source": one.because.get("source_name"),
+            }
+            for one in subscriber.facts.order_by("at", "pk")
+        ],
+    }
+
+
+def _in_order(evidence: Any) -> list[Any]:
+    return sorted(evidence, key=lambda one: (one.at, one.pk))
+
+
+def _proof(one: Any) -> dict[str, Any]:
+    return {
+        "at": one.at.isoformat(),
+        "from": one.before,
+        "to": one.after,
+        "wording": one.wording,
+        "page": one.page,
+        "ip": one.ip,
+        "because": one.because.get("sentence", ""),
+        "source": one.because.get("source_name"),
+        "revision": one.because.get("revision"),
+    }
