@@ -1,5 +1,6 @@
 """A small workspace for tests: a list, a message, a sequence and a form that is turned on."""
 
+import hashlib
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
@@ -63,7 +64,8 @@ class World:
         forget(self.source)
         form = open_form(self.source.key)
         assert form is not None
-        arrival = intake.Arrival(form.revision_id, pairs, f"{address} {answers}", {"page": "/f"})
+        rendering = hashlib.sha256(f"{address} {answers}".encode()).hexdigest()
+        arrival = intake.Arrival(form.revision_id, pairs, rendering, {"page": "/f"})
         made = intake.receive(form, arrival)
         assert made is not None
         return made
