@@ -38,7 +38,7 @@ def lists_of(person: Subscriber) -> list[OwnList]:
     """The lists that the person is or was on, by name."""
     rows = person.memberships.exclude(state="none").select_related("list")
     return [
-        OwnList(str(one.list_id), one.list.name, one.list.description, one.state)
+        OwnList(str(one.list_id), one.list.shown_name, one.list.description, one.state)
         for one in rows.order_by("list__folded")
     ]
 
@@ -71,7 +71,13 @@ def come_back(person: Subscriber, list_id: str) -> bool:
             suppressed=suppressed,
         )
         if move.to != row.state:
-            opt_in(row, move.to, OWN_PAGE, f"Subscribe again to {row.list.name}", "their own page")
+            opt_in(
+                row,
+                move.to,
+                OWN_PAGE,
+                f"Subscribe again to {row.list.shown_name}",
+                "their own page",
+            )
         if move.to == "pending":
             ask_to_confirm(person, list_id, OWN_PAGE, clock.now(person.workspace))
         return move.to == "pending"

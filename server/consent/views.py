@@ -1,15 +1,16 @@
 """The public pages for confirming and for unsubscribing, by GET and by one click (RFC 8058)."""
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
+from core.list_pages import ListPages
 from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
 from server.people.links import own_address, read_leave_token
-from server.people.models import Membership
+from server.people.models import MailingList, Membership
 from server.workspaces import clock
 
 from .actions import confirm_subscription, leave
@@ -40,7 +41,11 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
         leave(send, everything=everything, one_click=one_click)
         if one_click:
             return HttpResponse("You are unsubscribed.\n", content_type="text/plain; charset=utf-8")
-        return render(request, "consent/left.html", {"send": send, "everything": everything})
+        page = ListPages() if everything or send.list is None else _pages(send.list)
+        if page.left.address:
+            return redirect(page.left.address)
+        context = {"send": send, "everything": everything, "page": page.left}
+        return render(request, "consent/left.html", context)
     others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
     state = send.subscriber.memberships.filter(list_id=send.list_id).first()
     subscribed = state is not None and state.state == "subscribed"
@@ -70,9 +75,17 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
     if asked is None or membership is None:
         return render(request, "consent/unknown.html", status=404)
     if request.method != "POST":
-        return render(request, "consent/confirm.html", {"list": membership.list})
+        asks = {"list": membership.list, "page": _pages(membership.list).asks}
+        return render(request, "consent/confirm.html", asks)
     ip = str(request.META.get("REMOTE_ADDR", "")) or None
     _, changed, why = confirm_subscription(asked, request.build_absolute_uri("/c/"), ip)
     done = changed or why == "it is confirmed already"
-    context = {"list": membership.list, "done": done, "why": why}
+    page = _pages(membership.list).confirmed
+    if done and page.address:
+        return redirect(page.address)
+    context = {"list": membership.list, "done": done, "why": why, "page": page}
     return render(request, "consent/confirmed.html", context, status=200 if done else 410)
+
+
+def _pages(row: MailingList) -> ListPages:
+    return ListPages.model_validate(row.pages)

@@ -17,11 +17,12 @@ from django.db import connection, transaction
 from django.db.models import Max, Q
 
 from core.because import Because
+from core.bounces import refuses_address
 from core.documents import Problem
 from core.membership import may_be_sent_marketing
 from core.personal import MessageText, Personalised, context_of, personalise, with_links
 from core.timing import after_gap
-from server.people.actions import fact
+from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address, own_address
 from server.people.models import Fact, Subscriber
@@ -202,7 +203,7 @@ def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
         preheader=rendered.preheader,
         body=clean_body(rendered.body),
         leave=leave_address(str(send.pk)),
-        list_name=send.list.name if send.list else "",
+        list_name=send.list.shown_name if send.list else "",
         date=date,
         own=own_address(send.subscriber_id, date),
         files=tuple(
@@ -235,6 +236,12 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
             send.save(update_fields=["state", "reply"])
             return _RETRIES[send.attempts - 1]
         send.state = State.REFUSED
+        send.save(update_fields=["state", "reply"])
+        if (for_good and refuses_address(reply)) or _softly_for_days(send):
+            because = Because(
+                kind="person", sentence=f"the mail server refused the address: {reply}"
+            )
+            bounce_all(send.subscriber, because.model_copy(update={"send_id": str(send.pk)}))
         send.snag = report(
             send.workspace,
             Snag.About.SEND,
@@ -245,6 +252,16 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
         )
         send.save(update_fields=["state", "reply", "snag"])
         return None
+
+
+def _softly_for_days(send: Send) -> bool:
+    """Whether the last three emails to the address failed softly, over three days or more."""
+    settled = Send.everywhere.filter(
+        subscriber=send.subscriber_id, state__in=(State.SENT, State.REFUSED)
+    ).order_by("-queued_at", "-pk")
+    last = list(settled.values_list("state", "reply", "queued_at")[:3])
+    soft = all(state == State.REFUSED and reply.startswith("4") for state, reply, _ in last)
+    return len(last) == 3 and soft and last[0][2] - last[-1][2] >= timedelta(days=3)
 
 
 def _may_have_gone_out(send_id: str, what: str) -> None:

@@ -353,6 +353,18 @@ def unsubscribe(
         return left
 
 
+def bounce_all(subscriber: Subscriber, because: Because) -> None:
+    """Emails to the address come back: it bounces on every list; the caller's transaction."""
+    at = clock.now(subscriber.workspace)
+    rows = Membership.everywhere.select_for_update(of=("self",)).filter(subscriber=subscriber)
+    ledger = Ledger()
+    for row in rows.select_related("list", "subscriber"):
+        to = consent.bounced(row.state).to  # type: ignore[arg-type]
+        if to != row.state:
+            move_membership(ledger, row, row.list.name, to, because, at, "", {})
+    ledger.write()
+
+
 def opt_in(row: Membership, to: str, because: Because, wording: str, page: str) -> None:
     """Move a locked membership because the person themself asked for it."""
     ledger = Ledger()

@@ -9,6 +9,7 @@ from django.db.models import Count, Q
 from ninja import Query, Router, Schema
 
 from core.folding import folded
+from core.list_pages import ListPages
 from core.values import Choice, DateOrder, FieldType
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.paging import page_by_key
@@ -32,6 +33,7 @@ from .labels import (
     remove_list,
     remove_tag,
     rename,
+    set_public,
 )
 from .models import Fact, Field, MailingList, Subscriber, Tag
 
@@ -73,10 +75,17 @@ class CauseOut(Schema):
     people: int
 
 
-class ListOut(Schema):
+class PublicIn(Schema):
+    """What the public reads of a list."""
+
+    public_name: str = ""
+    description: str = ""
+    pages: ListPages = ListPages()
+
+
+class ListOut(PublicIn):
     id: UUID
     name: str
-    description: str
     confirms: bool = False
     subscribed: int = 0
     pending: int = 0
@@ -284,6 +293,12 @@ def delete_tag(request: MemberRequest, workspace: InPath, tag: UUID) -> Done:
 @router.put("/lists/{list}/name", response=ListOut)
 def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: NameIn) -> Any:
     return rename(find(MailingList, request, list, "list"), body.name, "list")
+
+
+@router.put("/lists/{list}/public", response=ListOut)
+def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> Any:
+    row = find(MailingList, request, list, "list")
+    return set_public(row, body.public_name, body.description, body.pages)
 
 
 @router.delete("/lists/{list}", response=Done)

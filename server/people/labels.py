@@ -5,8 +5,9 @@ from typing import Any
 from django.db import transaction
 
 from core.folding import bare_name, folded
+from core.list_pages import ListPages, check_pages
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.errors import refuse
+from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 
 from .models import MailingList, Membership, Tag, Tagging
@@ -60,6 +61,21 @@ def remove_tag(row: Tag) -> int:
         row.delete()
         catalogue_changed(workspace)
     return count
+
+
+@changes("changed what the public reads of the list “{row.name}”")
+def set_public(
+    row: MailingList, public_name: str, description: str, pages: ListPages
+) -> MailingList:
+    """Set the name, the words and the pages that the public sees of a list."""
+    problems = tuple(check_pages(pages))
+    if problems:
+        raise Refused(problems[0].sentence, problems)
+    row.public_name = " ".join(public_name.split())[:80]
+    row.description = description.strip()[:300]
+    row.pages = pages.model_dump(mode="json")
+    row.save(update_fields=["public_name", "description", "pages"])
+    return row
 
 
 @changes("removed the list “{row.name}”")

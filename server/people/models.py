@@ -56,6 +56,10 @@ class MailingList(WorkspaceRow):
     folded = models.CharField(max_length=80)
     description = models.CharField(max_length=300, blank=True)
     """What the public reads about it."""
+    public_name = models.CharField(max_length=80, blank=True)
+    """What the public calls it, where that differs from its name here."""
+    pages = models.JSONField(default=dict)
+    """`core.list_pages.ListPages`: the pages that are shown, in its own words."""
     confirms = models.BooleanField(default=False)
     """Whether people confirm by email before they are subscribed (double opt-in)."""
 
@@ -63,6 +67,11 @@ class MailingList(WorkspaceRow):
         constraints = [
             models.UniqueConstraint(fields=["workspace", "folded"], name="one_list_per_name")
         ]
+
+    @property
+    def shown_name(self) -> str:
+        """The name that the public reads."""
+        return self.public_name or self.name
 
 
 class Subscriber(WorkspaceRow):

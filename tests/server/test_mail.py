@@ -162,6 +162,8 @@ class Sending(RealMail, TestCase):
         (send,) = self.world.sends()
         self.assertEqual(send.state, Send.State.REFUSED)
         self.assertIn("550", Snag.objects.of(self.world.workspace).get().sentence)
+        # The address is no good, so nothing more is sent to it.
+        self.assertEqual(send.subscriber.memberships.get().state, "bounced")
 
     def test_a_server_that_asks_to_wait(self) -> None:
         self.world.arrive("full@example.com")
