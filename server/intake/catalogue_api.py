@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from datetime import datetime
 from uuid import UUID
 
+from django.db.models import Count
 from ninja import Router, Schema
 
 from core.conditions import Circumstances, Group, holds, say
@@ -12,7 +13,7 @@ from core.people import Person
 from core.route_document import RouteDocument
 from server.people.actions import finish_task
 from server.people.api import FieldOut
-from server.people.models import Field, Subscriber, Task
+from server.people.models import Field, Subscriber, Tagging, Task
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 
@@ -29,6 +30,11 @@ class NamedOut(Schema):
     name: str
 
 
+class TagChoice(NamedOut):
+    people: int = 0
+    """How many have it."""
+
+
 class SequenceChoice(NamedOut):
     live: bool
     lanes: list[NamedOut]
@@ -43,7 +49,7 @@ class CatalogueOut(Schema):
     """Everything that a document of this workspace can refer to."""
 
     fields: list[FieldOut]
-    tags: list[NamedOut]
+    tags: list[TagChoice]
     lists: list[ListChoice]
     sequences: list[SequenceChoice]
     messages: list[NamedOut]
@@ -76,11 +82,16 @@ class TaskOut(Schema):
 @router.get("/catalogue", response=CatalogueOut)
 def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
     found = full_catalogue(request.workspace)
+    taggings = Tagging.objects.of(request.workspace).filter(subscriber__is_test=False)
+    counted = taggings.values_list("tag").annotate(Count("pk"))
+    counts = {str(tag): people for tag, people in counted}
     return CatalogueOut(
         fields=[
             FieldOut.from_orm(one) for one in Field.objects.of(request.workspace).order_by("pk")
         ],
-        tags=_named(found.tags),
+        tags=[
+            TagChoice(id=pk, name=name, people=counts.get(pk, 0)) for pk, name in found.tags.items()
+        ],
         lists=[
             ListChoice(id=pk, name=name, confirms=pk in found.confirmed_lists)
             for pk, name in found.lists.items()

@@ -1,7 +1,7 @@
 """Fields, tags, lists, and people with their trail."""
 
-from datetime import datetime
-from typing import Any
+from datetime import datetime, timedelta
+from typing import Any, Literal
 from uuid import UUID
 
 from django.contrib.postgres.aggregates import ArrayAgg
@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema
 from core.folding import folded
 from core.list_pages import ListPages
 from core.values import Choice, DateOrder, FieldType
+from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done, NameIn
@@ -38,6 +39,7 @@ from .labels import (
 from .models import Fact, Field, MailingList, Subscriber, Tag
 
 router = Router(tags=["people"], auth=member)
+_LATELY = timedelta(days=30)
 
 
 class FieldOut(Schema):
@@ -64,6 +66,8 @@ class TagOut(Schema):
     id: UUID
     name: str
     people: int = 0
+    lately: int = 0
+    """Who got it in the last 30 days."""
     like: str = ""
     """The name of another tag that is nearly the same."""
 
@@ -88,6 +92,8 @@ class ListOut(PublicIn):
     name: str
     confirms: bool = False
     subscribed: int = 0
+    lately: int = 0
+    """Who subscribed in the last 30 days and still is."""
     pending: int = 0
     left: int = 0
 
@@ -145,6 +151,19 @@ class FactOut(Schema):
     because: dict[str, Any]
 
 
+TrailPart = Literal["came", "lists", "tags", "fields", "emails", "sequences", "rest"]
+_PARTS: dict[TrailPart, tuple[str, ...]] = {
+    "came": ("added", "submitted", "event"),
+    "lists": ("membership", "fewer"),
+    "tags": ("tag",),
+    "fields": ("field", "score", "address"),
+    "emails": ("sent",),
+    "sequences": ("entered", "left"),
+    "rest": ("owner", "task", "told", "merged"),
+}
+"""The parts that a trail can be filtered by, and the kinds of facts in each."""
+
+
 class TrailPage(Schema):
     facts: list[FactOut]
     next: str | None
@@ -158,6 +177,7 @@ class PersonOut(Schema):
     added_at: datetime
     is_test: bool
     score: int
+    gap_days: int
     owner: str
     fields: list[FieldValue]
     tags: list[TaggedOut]
@@ -253,8 +273,13 @@ def delete_field(request: MemberRequest, workspace: InPath, field: UUID) -> Done
 
 @router.get("/tags", response=list[TagOut])
 def tags(request: MemberRequest, workspace: InPath) -> list[TagOut]:
-    real = Count("taggings", filter=Q(taggings__subscriber__is_test=False))
-    rows = list(Tag.objects.of(request.workspace).annotate(people=real).order_by("folded"))
+    real = Q(taggings__subscriber__is_test=False)
+    lately = real & Q(taggings__at__gte=clock.now(request.workspace) - _LATELY)
+    rows = list(
+        Tag.objects.of(request.workspace)
+        .annotate(people=Count("taggings", filter=real), lately=Count("taggings", filter=lately))
+        .order_by("folded")
+    )
     names = {str(one.pk): one.name for one in rows}
     alike = look_alikes(names)
     return [
@@ -262,6 +287,7 @@ def tags(request: MemberRequest, workspace: InPath) -> list[TagOut]:
             id=one.pk,
             name=one.name,
             people=one.people,
+            lately=one.lately,
             like=names.get(alike.get(str(one.pk), ""), ""),
         )
         for one in rows
@@ -317,6 +343,7 @@ def lists(request: MemberRequest, workspace: InPath) -> Any:
         MailingList.objects.of(request.workspace)
         .annotate(
             subscribed=_people_who_are("subscribed"),
+            lately=_people_who_are("subscribed", since=clock.now(request.workspace) - _LATELY),
             pending=_people_who_are("pending"),
             left=_people_who_are("unsubscribed"),
         )
@@ -324,11 +351,11 @@ def lists(request: MemberRequest, workspace: InPath) -> Any:
     )
 
 
-def _people_who_are(state: str) -> Count:
-    return Count(
-        "memberships",
-        filter=Q(memberships__state=state, memberships__subscriber__is_test=False),
-    )
+def _people_who_are(state: str, since: datetime | None = None) -> Count:
+    wanted = Q(memberships__state=state, memberships__subscriber__is_test=False)
+    if since is not None:
+        wanted &= Q(memberships__changed_at__gte=since)
+    return Count("memberships", filter=wanted)
 
 
 @router.post("/lists", response=ListOut)
@@ -415,6 +442,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
         added_at=row.added_at,
         is_test=row.is_test,
         score=row.score,
+        gap_days=row.gap_days,
         owner=(row.owner.user.name or row.owner.user.email) if row.owner else "",
         fields=known,
         tags=[
@@ -439,10 +467,15 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
 
 @router.get("/people/{person}/trail", response=TrailPage)
 def trail(
-    request: MemberRequest, workspace: InPath, person: UUID, after: str | None = None
+    request: MemberRequest,
+    workspace: InPath,
+    person: UUID,
+    what: TrailPart | None = None,
+    after: str | None = None,
 ) -> TrailPage:
     row: Subscriber = find(Subscriber, request, person, "person")
-    page, next_page = page_by_key(row.facts.all(), "at", after)
+    facts = row.facts.filter(kind__in=_PARTS[what]) if what else row.facts.all()
+    page, next_page = page_by_key(facts, "at", after)
     return TrailPage(facts=[FactOut.from_orm(one) for one in page], next=next_page)
 
 

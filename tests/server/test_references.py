@@ -7,11 +7,13 @@ from typing import Any
 from django.db import connection
 from django.test import Client, TestCase
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
 from server.people.actions import make_list, make_tag
-from server.people.models import Subscriber, Task
+from server.people.api import _PARTS
+from server.people.models import Fact, Membership, Subscriber, Tagging, Task
 from server.workspaces.models import Member, Role
 from tests.world import BACKEND, World, make_user, make_world
 
@@ -296,3 +298,30 @@ class Previews(Api):
         self.assertIn("script-src 'none'", policy)
         self.assertIn("frame-ancestors 'self'", policy)
         self.assertIn("sandbox", policy)
+
+
+class Trails(Api):
+    def test_every_kind_of_fact_is_in_one_part(self) -> None:
+        kinds = [kind for part in _PARTS.values() for kind in part]
+        self.assertEqual(sorted(kinds), sorted(Fact.Kind.values))
+
+    def test_a_part_shows_its_facts_alone(self) -> None:
+        person = self.world.arrive("ines@example.com", look="moon")
+        at = f"/people/{person.pk}/trail"
+        self.assertEqual({one["kind"] for one in self.get(f"{at}?what=tags")["facts"]}, {"tag"})
+        came = [one["kind"] for one in self.get(f"{at}?what=came")["facts"]]
+        self.assertEqual(sorted(came), ["added", "submitted"])
+        self.get(f"{at}?what=other", status=422)
+
+    def test_tags_and_lists_say_how_they_grew(self) -> None:
+        self.world.arrive("ines@example.com", look="moon")
+        moon = next(one for one in self.get("/tags") if one["name"] == "moon")
+        self.assertEqual((moon["people"], moon["lately"]), (1, 1))
+        Tagging.everywhere.update(at=timezone.now() - timedelta(days=31))
+        Membership.everywhere.update(changed_at=timezone.now() - timedelta(days=31))
+        moon = next(one for one in self.get("/tags") if one["name"] == "moon")
+        self.assertEqual((moon["people"], moon["lately"]), (1, 0))
+        [news] = self.get("/lists")
+        self.assertEqual((news["subscribed"], news["lately"]), (1, 0))
+        counts = {one["name"]: one["people"] for one in self.get("/catalogue")["tags"]}
+        self.assertEqual(counts, {"guide": 1, "moon": 1, "planets": 0})

@@ -470,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** History */
+        get: operations["server_workspaces_api_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/lists": {
         parameters: {
             query?: never;
@@ -540,6 +557,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/lists/{list}/public": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Public */
+        put: operations["server_people_api_put_public"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages": {
         parameters: {
             query?: never;
@@ -571,6 +605,44 @@ export interface paths {
         put: operations["server_mail_api_put_message"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post File
+         * @description Give a message a file: its content is the body of the request.
+         */
+        post: operations["server_mail_api_post_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/files/{kept}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Message File */
+        put: operations["server_mail_api_put_message_file"];
+        post?: never;
+        /** Delete File */
+        delete: operations["server_mail_api_delete_file"];
         options?: never;
         head?: never;
         patch?: never;
@@ -627,6 +699,162 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/people/{person}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Address */
+        put: operations["server_intake_people_api_put_address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Erase */
+        post: operations["server_intake_people_api_post_erase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Merge People */
+        post: operations["server_intake_people_api_post_merge_people"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/merge-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Merge Preview */
+        post: operations["server_intake_people_api_post_merge_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/merges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Merges */
+        get: operations["server_intake_people_api_merges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/merges/{merge}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Undo */
+        post: operations["server_intake_people_api_post_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/own-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Own Page */
+        post: operations["server_intake_people_api_post_own_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Record Page
+         * @description The same as a page to read and print.
+         */
+        get: operations["server_intake_people_api_get_record_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Record */
+        get: operations["server_intake_people_api_get_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/people/{person}/trail": {
         parameters: {
             query?: never;
@@ -655,6 +883,91 @@ export interface paths {
         put?: never;
         /** Post Picture */
         post: operations["server_intake_api_post_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/replays/{replay}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Replay */
+        get: operations["server_intake_replay_api_get_replay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/replays/{replay}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines */
+        get: operations["server_intake_replay_api_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/replays/{replay}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Run */
+        post: operations["server_intake_replay_api_post_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/replays/{replay}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Stop */
+        post: operations["server_intake_replay_api_post_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/replays/{replay}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Undo */
+        post: operations["server_intake_replay_api_post_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -723,6 +1036,27 @@ export interface paths {
         /** Get Sequence */
         get: operations["server_sequences_api_get_sequence"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/document.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Sequence */
+        get: operations["server_intake_portable_api_get_sequence"];
+        /**
+         * Put Sequence
+         * @description Make the document in the body the draft.
+         */
+        put: operations["server_intake_portable_api_put_sequence"];
         post?: never;
         delete?: never;
         options?: never;
@@ -901,6 +1235,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/document.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Route */
+        get: operations["server_intake_portable_api_get_route"];
+        /**
+         * Put Route
+         * @description Make the document in the body the draft.
+         */
+        put: operations["server_intake_portable_api_put_route"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/draft": {
         parameters: {
             query?: never;
@@ -1002,6 +1357,41 @@ export interface paths {
         put?: never;
         /** Post Pause */
         post: operations["server_intake_api_post_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Rehearse */
+        post: operations["server_intake_replay_api_post_rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/replays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Replays */
+        get: operations["server_intake_replay_api_replays"];
+        put?: never;
+        /** Post Replay */
+        post: operations["server_intake_replay_api_post_replay"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1506,6 +1896,11 @@ export interface components {
              */
             tags: string[];
         };
+        /** AddressIn */
+        AddressIn: {
+            /** Address */
+            address: string;
+        };
         /**
          * Answer
          * @description The answer to one question, exactly as received.
@@ -1601,6 +1996,8 @@ export interface components {
             line_id?: string | null;
             /** Member */
             member?: string | null;
+            /** Replay Id */
+            replay_id?: string | null;
             /** Revision */
             revision?: number | null;
             /** Run Id */
@@ -1675,7 +2072,7 @@ export interface components {
             /** Sources */
             sources: components["schemas"]["NamedOut"][];
             /** Tags */
-            tags: components["schemas"]["NamedOut"][];
+            tags: components["schemas"]["TagChoice"][];
         };
         /**
          * CauseOut
@@ -1686,6 +2083,24 @@ export interface components {
             because: string;
             /** People */
             people: number;
+        };
+        /**
+         * ChangeAddress
+         * @description The person has another address. What `asks` is carried out once the old one agrees.
+         */
+        ChangeAddress: {
+            /** After */
+            after: string;
+            /** Asks */
+            asks: boolean;
+            because: components["schemas"]["Because"];
+            /** Before */
+            before: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_address";
         };
         /**
          * ChangeScore
@@ -1836,7 +2251,7 @@ export interface components {
             /** Address */
             address: string | null;
             /** Effects */
-            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"])[];
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
             /** Is New */
             is_new: boolean;
             /** Outcomes */
@@ -1845,6 +2260,11 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Reading */
             reading: components["schemas"]["LineReport"][];
+            /**
+             * Stores
+             * @default true
+             */
+            stores: boolean;
             /** Unmapped */
             unmapped: string[];
         };
@@ -1915,6 +2335,13 @@ export interface components {
              */
             unit: "minutes" | "hours" | "days" | "weeks";
         };
+        /** EffectLine */
+        EffectLine: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
         /**
          * EnterSequence
          * @description Start a run of a sequence.
@@ -1932,6 +2359,20 @@ export interface components {
             name: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * Erase
+         * @description All that is known of the person goes. What `asks` is carried out once they agree.
+         */
+        Erase: {
+            /** Asks */
+            asks: boolean;
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "erase";
         };
         /**
          * Event
@@ -2158,6 +2599,24 @@ export interface components {
             state: components["schemas"]["State"];
             tally: components["schemas"]["Tally"];
         };
+        /** FileQuery */
+        FileQuery: {
+            /**
+             * Attached
+             * @default false
+             */
+            attached: boolean;
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /**
          * Filler
          * @description A route that fills a field; not live where only its draft does.
@@ -2346,6 +2805,34 @@ export interface components {
             /** Within Hours */
             within_hours?: number | null;
         };
+        /** HistoryLine */
+        HistoryLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Member Name */
+            member_name: string;
+            /** Place */
+            place: {
+                [key: string]: string;
+            };
+            /** Sentence */
+            sentence: string;
+        };
+        /** HistoryPage */
+        HistoryPage: {
+            /** Entries */
+            entries: components["schemas"]["HistoryLine"][];
+            /** Next */
+            next: string | null;
+        };
         /** HookOut */
         HookOut: {
             /** Address */
@@ -2358,6 +2845,35 @@ export interface components {
             secret: string;
             /** Signed */
             signed: boolean;
+        };
+        /** KeptFileIn */
+        KeptFileIn: {
+            /** Attached */
+            attached: boolean;
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+        };
+        /**
+         * KeptFileOut
+         * @description A file of a message: attached, or behind a link that works for some days.
+         */
+        KeptFileOut: {
+            /** Attached */
+            attached: boolean;
+            /** Days */
+            days: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
         /**
          * Kind
@@ -2402,6 +2918,67 @@ export interface components {
             name: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * Line
+         * @description What becomes of one thing, in words: what each has, what stays, and from whom.
+         */
+        Line: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "address" | "field" | "tag" | "list" | "sequence" | "score" | "owner";
+            /**
+             * Gone
+             * @default
+             */
+            gone: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Open
+             * @default false
+             */
+            open: boolean;
+            /**
+             * Result
+             * @default
+             */
+            result: string;
+            /**
+             * Side
+             * @default kept
+             * @enum {string}
+             */
+            side: "kept" | "gone" | "both";
+        };
+        /** LineFilter */
+        LineFilter: {
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            /**
+             * Kind
+             * @default
+             * @enum {string}
+             */
+            kind: "" | "adds" | "changes" | "removes";
+            /**
+             * What
+             * @default changed
+             * @enum {string}
+             */
+            what: "changed" | "left";
         };
         /**
          * LineReport
@@ -2462,13 +3039,21 @@ export interface components {
              * @default false
              */
             confirms: boolean;
-            /** Description */
+            /**
+             * Description
+             * @default
+             */
             description: string;
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /**
+             * Lately
+             * @default 0
+             */
+            lately: number;
             /**
              * Left
              * @default 0
@@ -2477,15 +3062,91 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * @default {
+             *       "asks": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "confirmed": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "left": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       }
+             *     }
+             */
+            pages: components["schemas"]["ListPages"];
+            /**
              * Pending
              * @default 0
              */
             pending: number;
             /**
+             * Public Name
+             * @default
+             */
+            public_name: string;
+            /**
              * Subscribed
              * @default 0
              */
             subscribed: number;
+        };
+        /**
+         * ListPage
+         * @description A page in the list's own words; an empty part shows the usual words.
+         */
+        ListPage: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * ListPages
+         * @description The page that asks to confirm, the one after it, and the one after leaving.
+         */
+        ListPages: {
+            /**
+             * @default {
+             *       "address": "",
+             *       "heading": "",
+             *       "text": ""
+             *     }
+             */
+            asks: components["schemas"]["ListPage"];
+            /**
+             * @default {
+             *       "address": "",
+             *       "heading": "",
+             *       "text": ""
+             *     }
+             */
+            confirmed: components["schemas"]["ListPage"];
+            /**
+             * @default {
+             *       "address": "",
+             *       "heading": "",
+             *       "text": ""
+             *     }
+             */
+            left: components["schemas"]["ListPage"];
         };
         /**
          * MakeTask
@@ -2574,6 +3235,44 @@ export interface components {
              */
             into: string;
         };
+        /** MergeOut */
+        MergeOut: {
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /** MergePeopleIn */
+        MergePeopleIn: {
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /**
+             * Other
+             * Format: uuid
+             */
+            other: string;
+        };
+        /** MergePreviewOut */
+        MergePreviewOut: {
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
         /** MessageIn */
         MessageIn: {
             /** Based On */
@@ -2614,6 +3313,8 @@ export interface components {
             body: string;
             /** Edits */
             edits: number;
+            /** Files */
+            files: components["schemas"]["KeptFileOut"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /**
@@ -2812,6 +3513,14 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** PersonId */
+        PersonId: {
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+        };
         /** PersonLine */
         PersonLine: {
             /**
@@ -2844,6 +3553,8 @@ export interface components {
             address: string;
             /** Fields */
             fields: components["schemas"]["FieldValue"][];
+            /** Gap Days */
+            gap_days: number;
             /**
              * Id
              * Format: uuid
@@ -2903,6 +3614,32 @@ export interface components {
              */
             opens: "seconds" | "scroll" | "leaving" | "button";
         };
+        /**
+         * Portable
+         * @description A document of a workspace, to be read elsewhere.
+         */
+        Portable: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Form
+             * @default 1
+             */
+            form: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "route" | "sequence";
+            /** Name */
+            name: string;
+            /** References */
+            references: {
+                [key: string]: components["schemas"]["Reference"];
+            };
+        };
         /** PreviewOut */
         PreviewOut: {
             /** Holes */
@@ -2952,6 +3689,42 @@ export interface components {
             make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
             /** Question */
             question: string;
+        };
+        /**
+         * PublicIn
+         * @description What the public reads of a list.
+         */
+        PublicIn: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * @default {
+             *       "asks": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "confirmed": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "left": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       }
+             *     }
+             */
+            pages: components["schemas"]["ListPages"];
+            /**
+             * Public Name
+             * @default
+             */
+            public_name: string;
         };
         /**
          * PutField
@@ -3128,12 +3901,76 @@ export interface components {
              */
             name: string;
         };
+        /**
+         * Reference
+         * @description What an id in the document stands for.
+         */
+        Reference: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source";
+            /** Name */
+            name: string;
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+        };
         /** Refusal */
         Refusal: {
             /** Rows */
             rows: number;
             /** Sentence */
             sentence: string;
+        };
+        /** RehearsalOut */
+        RehearsalOut: {
+            /** Different */
+            different: number;
+            /** Lines */
+            lines: components["schemas"]["RehearsedOut"][];
+            /** People */
+            people: number;
+            /** Stuck */
+            stuck: number;
+        };
+        /** RehearseIn */
+        RehearseIn: {
+            document: components["schemas"]["RouteDocument"];
+            /**
+             * Most
+             * @default 500
+             */
+            most: number;
+        };
+        /**
+         * RehearsedOut
+         * @description What the sheet would make of one submission, and what it would do differently.
+         */
+        RehearsedOut: {
+            /** Address */
+            address: string;
+            /** Effects */
+            effects: components["schemas"]["EffectLine"][];
+            /** Outcomes */
+            outcomes: string[];
+            /** Person */
+            person: string | null;
+            /** Problems */
+            problems: string[];
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /**
+             * Submission
+             * Format: uuid
+             */
+            submission: string;
         };
         /** RemoveIn */
         RemoveIn: {
@@ -3183,6 +4020,104 @@ export interface components {
             people: number;
             /** Submissions */
             submissions: number;
+        };
+        /** ReplayIn */
+        ReplayIn: {
+            /**
+             * Allowed
+             * @default [
+             *       "removals"
+             *     ]
+             */
+            allowed: ("removals" | "sequences" | "messages")[];
+            /** Since */
+            since?: string | null;
+            /** Since Revision */
+            since_revision?: number | null;
+            /** Snag */
+            snag?: string | null;
+            /** State */
+            state?: ("routed" | "stuck") | null;
+            /**
+             * Submissions
+             * @default []
+             */
+            submissions: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+        };
+        /** ReplayLineOut */
+        ReplayLineOut: {
+            /** Address */
+            address: string;
+            /** Done */
+            done: boolean;
+            /** Effects */
+            effects: components["schemas"]["EffectLine"][];
+            /** Kept */
+            kept: string[];
+            /** Number */
+            number: number;
+            /** Person */
+            person: string | null;
+            /** Submissions */
+            submissions: string[];
+        };
+        /** ReplayOut */
+        ReplayOut: {
+            /** Allowed */
+            allowed: string[];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Failure */
+            failure: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Member Name */
+            member_name: string;
+            /** Next Line */
+            next_line: number;
+            /** People */
+            people: number;
+            /** Ran At */
+            ran_at: string | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Source
+             * Format: uuid
+             */
+            source: string;
+            /** State */
+            state: string;
+            /** Submissions */
+            submissions: number;
+            /** Wanted */
+            wanted: {
+                [key: string]: unknown;
+            };
+        };
+        /** ReplayPage */
+        ReplayPage: {
+            /** Lines */
+            lines: components["schemas"]["ReplayLineOut"][];
+            /** Next */
+            next: number | null;
         };
         /** RetypeIn */
         RetypeIn: {
@@ -3274,6 +4209,17 @@ export interface components {
              *     }
              */
             form: components["schemas"]["Form"];
+            /**
+             * Old Address
+             * @default
+             */
+            old_address: string;
+            /**
+             * Operation
+             * @default add_or_update
+             * @enum {string}
+             */
+            operation: "add_or_update" | "add_only" | "update_only" | "change_address" | "erase";
             /**
              * @default {
              *       "errors_to": "",
@@ -4143,6 +5089,18 @@ export interface components {
              */
             table: components["schemas"]["TagRow"][];
         };
+        /** TagChoice */
+        TagChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @default 0
+             */
+            people: number;
+        };
         /**
          * TagFromAnswer
          * @description The answer's own text as the tag, of a stated set or with a stated beginning.
@@ -4176,6 +5134,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Lately
+             * @default 0
+             */
+            lately: number;
             /**
              * Like
              * @default
@@ -4236,6 +5199,14 @@ export interface components {
             };
             /** Name */
             name: string;
+        };
+        /**
+         * TakenIn
+         * @description What a document refers to that is not here by its name.
+         */
+        TakenIn: {
+            /** Missing */
+            missing: components["schemas"]["Reference"][];
         };
         /**
          * Tally
@@ -5245,6 +6216,31 @@ export interface operations {
             };
         };
     };
+    server_workspaces_api_history: {
+        parameters: {
+            query?: {
+                member_name?: string;
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryPage"];
+                };
+            };
+        };
+    };
     server_people_api_lists: {
         parameters: {
             query?: never;
@@ -5393,6 +6389,33 @@ export interface operations {
             };
         };
     };
+    server_people_api_put_public: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublicIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+        };
+    };
     server_mail_api_messages: {
         parameters: {
             query?: never;
@@ -5491,6 +6514,85 @@ export interface operations {
             };
         };
     };
+    server_mail_api_post_file: {
+        parameters: {
+            query?: {
+                name?: string;
+                attached?: boolean;
+                days?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_put_message_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+                kept: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
+    server_mail_api_delete_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+                kept: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+        };
+    };
     server_mail_api_get_preview: {
         parameters: {
             query?: {
@@ -5567,9 +6669,232 @@ export interface operations {
             };
         };
     };
+    server_intake_people_api_put_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonId"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_erase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_merge_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergePeopleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeOut"][];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_merge_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergePeopleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreviewOut"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_merges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeOut"][];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+                merge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonId"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_own_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_get_record_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    server_intake_people_api_get_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
     server_people_api_trail: {
         parameters: {
             query?: {
+                what?: ("came" | "lists" | "tags" | "fields" | "emails" | "sequences" | "rest") | null;
                 after?: string | null;
             };
             header?: never;
@@ -5610,6 +6935,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_get_replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                replay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_lines: {
+        parameters: {
+            query?: {
+                what?: "changed" | "left";
+                kind?: "" | "adds" | "changes" | "removes";
+                after?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                replay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayPage"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_post_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                replay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_post_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                replay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_post_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                replay: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
                 };
             };
         };
@@ -5727,6 +7171,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_intake_portable_api_get_sequence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Portable"];
+                };
+            };
+        };
+    };
+    server_intake_portable_api_put_sequence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
                 };
             };
         };
@@ -5996,6 +7486,52 @@ export interface operations {
             };
         };
     };
+    server_intake_portable_api_get_route: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Portable"];
+                };
+            };
+        };
+    };
+    server_intake_portable_api_put_route: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+        };
+    };
     server_intake_api_put_draft: {
         parameters: {
             query?: never;
@@ -6196,6 +7732,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_post_rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalOut"];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_replays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"][];
+                };
+            };
+        };
+    };
+    server_intake_replay_api_post_replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
                 };
             };
         };
