@@ -39,6 +39,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "MergePeopleIn": {"other": "00000000-0000-0000-0000-000000000000"},
     "AddressIn": {"address": "x@example.org"},
     "KeptFileIn": {"attached": True},
+    "PublicIn": {},
     "ManyIn": {"submissions": []},
     "MarkIn": {"submissions": [], "is_test": True},
     "RemoveIn": {"submissions": []},

@@ -6,10 +6,14 @@ import { Fields } from "./rooms/fields/Fields";
 import { Lists } from "./rooms/lists/Lists";
 import { MessageSheet } from "./rooms/messages/MessageSheet";
 import { Messages } from "./rooms/messages/Messages";
+import { MergeSheet } from "./rooms/people/MergeSheet";
 import { People } from "./rooms/people/People";
 import { Person } from "./rooms/people/Person";
+import { Rehearsal } from "./rooms/replay/Rehearsal";
+import { ReplaySheet } from "./rooms/replay/ReplaySheet";
 import { SequenceSheet } from "./rooms/sequences/SequenceSheet";
 import { Sequences } from "./rooms/sequences/Sequences";
+import { History } from "./rooms/settings/History";
 import { Settings } from "./rooms/settings/Settings";
 import { Entrance } from "./rooms/signin/Entrance";
 import { SignIn } from "./rooms/signin/SignIn";
@@ -26,10 +30,13 @@ const rooms = [
   { path: "sources", element: <Sources /> },
   { path: "sources/:source", element: <RouteSheet /> },
   { path: "sources/:source/revisions/:number", element: <RevisionSheet /> },
+  { path: "sources/:source/replay", element: <ReplaySheet /> },
+  { path: "sources/:source/rehearsal", element: <Rehearsal /> },
   { path: "submissions", element: <Submissions /> },
   { path: "submissions/:submission", element: <Submission /> },
   { path: "people", element: <People /> },
   { path: "people/:person", element: <Person /> },
+  { path: "people/:person/merge", element: <MergeSheet /> },
   { path: "lists", element: <Lists /> },
   { path: "fields", element: <Fields /> },
   { path: "suppression", element: <Suppression /> },
@@ -38,6 +45,7 @@ const rooms = [
   { path: "messages", element: <Messages /> },
   { path: "messages/:message", element: <MessageSheet /> },
   { path: "snags", element: <Snags /> },
+  { path: "history", element: <History /> },
   { path: "settings", element: <Settings /> },
 ];
 

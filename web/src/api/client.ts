@@ -62,3 +62,12 @@ export async function take<Data>(asked: Promise<Answer<Data>>): Promise<Data> {
     problem?.errors ?? [],
   );
 }
+
+/** A body that is sent as it stands: a file, or a part of one. */
+export function asIs(content: Blob | string, type: string) {
+  return {
+    body: content as never,
+    bodySerializer: (body: unknown) => body as Blob,
+    headers: { "Content-Type": type },
+  };
+}

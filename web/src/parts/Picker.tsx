@@ -1,10 +1,13 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 
 export interface Option {
   id: string;
   name: string;
+  /** Of a tag how many people have it. */
+  people?: number;
 }
 
 interface PickerProps {
@@ -64,7 +67,7 @@ export function Picker(props: PickerProps) {
       }}
       renderOption={({ key, ...rest }, row) => (
         <li key={key} {...rest}>
-          {row.make ? `Make the ${makes} “${row.name}”` : row.name}
+          {row.make ? `Make the ${makes} “${row.name}”` : <Named row={row} />}
         </li>
       )}
       noOptionsText={onMake ? `Type a name to make a ${makes}` : "There is none"}
@@ -77,5 +80,24 @@ export function Picker(props: PickerProps) {
         />
       )}
     />
+  );
+}
+
+/** A choice by its name, with how many people it stands for where that is known. */
+export function Named({ row }: { row: Option }) {
+  return (
+    <>
+      {row.name}
+      {row.people !== undefined && (
+        <Typography
+          component="span"
+          variant="body2"
+          color="textSecondary"
+          sx={{ ml: "auto", pl: 2 }}
+        >
+          {row.people.toLocaleString("en-GB")}
+        </Typography>
+      )}
+    </>
   );
 }

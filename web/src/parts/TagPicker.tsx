@@ -1,7 +1,7 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useMemo, useState } from "react";
-import type { Option } from "./Picker";
+import { Named, type Option } from "./Picker";
 
 interface TagPickerProps {
   label: string;
@@ -56,7 +56,7 @@ export function TagPicker({ label, tags, value, onChange, onMake, disabled }: Ta
       }}
       renderOption={({ key, ...rest }, row) => (
         <li key={key} {...rest}>
-          {row.make ? `Make the tag “${row.name}”` : row.name}
+          {row.make ? `Make the tag “${row.name}”` : <Named row={row} />}
         </li>
       )}
       noOptionsText="Type a name to make a tag"

@@ -11,12 +11,14 @@ import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/worksp
 import { counted } from "../../parts/moment";
 import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
+import { PublicWords } from "./PublicWords";
 
 /** A list: who is on it, and whether people confirm by email before they are. */
 export function ListLine({ list }: { list: Schemas["ListOut"] }) {
   const at = `/w/${useSlug()}`;
   const mayChange = useMayChange();
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<"opt-in" | "public">();
+  const toggle = (what: "opt-in" | "public") => setOpen(open === what ? undefined : what);
   return (
     <>
       <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
@@ -26,23 +28,33 @@ export function ListLine({ list }: { list: Schemas["ListOut"] }) {
             {counted(list.subscribed, "subscriber", "subscribers")}
           </Link>
           <Typography component="span" variant="body2" color="textSecondary">
+            {list.lately > 0 && ` · +${list.lately} in 30 days`}
             {list.pending > 0 && ` · ${list.pending} pending`} · {list.left} left ·{" "}
             {list.confirms ? "confirmed by email first" : "single opt-in"}
             {list.description && ` · ${list.description}`}
           </Typography>
         </Typography>
         {mayChange && (
-          <Button
-            sx={{ ml: "auto !important" }}
-            aria-expanded={open}
-            aria-label={`Opt-in of ${list.name}`}
-            onClick={() => setOpen(!open)}
-          >
-            Opt-in
-          </Button>
+          <Stack direction="row" sx={{ ml: "auto !important" }}>
+            <Button
+              aria-expanded={open === "public"}
+              aria-label={`Public words of ${list.name}`}
+              onClick={() => toggle("public")}
+            >
+              Public words
+            </Button>
+            <Button
+              aria-expanded={open === "opt-in"}
+              aria-label={`Opt-in of ${list.name}`}
+              onClick={() => toggle("opt-in")}
+            >
+              Opt-in
+            </Button>
+          </Stack>
         )}
       </Stack>
-      {open && <OptIn list={list} />}
+      {open === "opt-in" && <OptIn list={list} />}
+      {open === "public" && <PublicWords list={list} />}
     </>
   );
 }

@@ -12,6 +12,11 @@ interface BodyToolsProps {
   fields: Schemas["FieldOut"][];
 }
 
+const OURS: [string, string][] = [
+  ["file_link", "To the file"],
+  ["own_page", "To their own page"],
+];
+
 /** What the text can have: a field, strong, emphasis, a heading, a list, a link. */
 export function BodyTools({ editor, fields }: BodyToolsProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -95,6 +100,11 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
           <Button variant="outlined" onClick={() => setHref(link)}>
             Set
           </Button>
+          {OURS.map(([token, word]) => (
+            <Button key={token} onClick={() => setHref(`{{ ${token} }}`)}>
+              {word}
+            </Button>
+          ))}
         </Stack>
       )}
       {state.chip && (

@@ -12,6 +12,7 @@ import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
 import { useDraft } from "../../parts/useDraft";
 import { BodyEditor } from "./BodyEditor";
+import { MessageFiles } from "./MessageFiles";
 import { Preview } from "./Preview";
 
 type Message = Schemas["MessageOut"];
@@ -43,6 +44,10 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     },
     [workspace, id, client],
   );
+  const keepFiles = (answer: Message) => {
+    // The text may be newer here than there, so only what the files change is taken over.
+    setSaved({ ...saved, files: answer.files, findings: answer.findings });
+  };
   const { name, subject, preheader, body } = message;
   const draft = useDraft(
     { document: { name, subject, preheader, body }, edits: message.edits },
@@ -97,6 +102,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
               onChange={(next) => set({ body: next })}
             />
           </Band>
+          <MessageFiles message={saved} readOnly={readOnly} onChange={keepFiles} />
         </div>
         <Preview message={id} edits={saved.edits} />
       </Box>

@@ -6,10 +6,12 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
 import { Loading } from "../../parts/Loading";
-import { useMoments } from "../../parts/moment";
+import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Tasks } from "../../parts/Tasks";
+import { MergesToUndo } from "./MergesToUndo";
+import { PersonActions } from "./PersonActions";
 import { Trail } from "./Trail";
 
 /** One person: what is known, each with its because, and the trail. */
@@ -37,10 +39,13 @@ export function Person() {
           {data.name && `${data.address} · `}since {moments.moment(data.added_at)}
           {data.score !== 0 && ` · score ${data.score}`}
           {data.owner && ` · looked after by ${data.owner}`}
+          {data.gap_days > 0 && ` · at most one email in ${counted(data.gap_days, "day", "days")}`}
           {data.is_test && " · made by a test, counted nowhere"}
         </Typography>
       }
+      actions={<PersonActions person={data} />}
     >
+      <MergesToUndo person={person} />
       <Tasks person={person} />
       <Band name="Lists" note={data.memberships.length ? "" : "none"}>
         {data.memberships.length === 0 && <BandRow>On no list.</BandRow>}
@@ -54,6 +59,7 @@ export function Person() {
               <Typography key={number} variant="caption" component="div" color="textSecondary">
                 {moments.moment(proof.at)}: {proof.before} → {proof.after}
                 {proof.wording && `; agreed to “${proof.wording}”`}
+                {proof.page && ` on ${proof.page}`} <Because because={proof.because} />
               </Typography>
             ))}
           </BandRow>

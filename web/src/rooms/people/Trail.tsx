@@ -1,8 +1,13 @@
 import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useInfiniteQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
+import type { paths } from "../../api/schema";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
@@ -14,14 +19,15 @@ type Fact = Schemas["FactOut"];
 export function Trail({ person }: { person: string }) {
   const workspace = useSlug();
   const moments = useMoments();
+  const [what, setWhat] = useState<Part | "">("");
   const trail = useInfiniteQuery({
-    queryKey: ["trail", workspace, person],
+    queryKey: ["trail", workspace, person, what],
     queryFn: ({ pageParam }) =>
       take(
         api.GET("/api/workspaces/{workspace}/people/{person}/trail", {
           params: {
             path: { workspace, person },
-            query: { ...(pageParam && { after: pageParam }) },
+            query: { ...(what && { what }), ...(pageParam && { after: pageParam }) },
           },
         }),
       ),
@@ -33,9 +39,30 @@ export function Trail({ person }: { person: string }) {
   const days = [...new Set(facts.map((fact) => moments.day(fact.at)))];
   return (
     <>
-      <Typography variant="h2" component="h2" sx={{ pt: 3, pb: 0.5 }}>
-        Trail
-      </Typography>
+      <Stack
+        direction="row"
+        spacing={2}
+        useFlexGap
+        sx={{ pt: 3, pb: 0.5, alignItems: "center", flexWrap: "wrap" }}
+      >
+        <Typography variant="h2" component="h2">
+          Trail
+        </Typography>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={what}
+          aria-label="What the trail shows"
+          onChange={(_, value: Part | "" | null) => setWhat(value ?? "")}
+        >
+          {PARTS.map(([value, label]) => (
+            <ToggleButton key={value} value={value}>
+              {label}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      </Stack>
+      {trail.data && facts.length === 0 && <BandRow>Nothing of that has happened.</BandRow>}
       {days.map((day) => (
         <Band key={day} name={day}>
           {facts
@@ -66,6 +93,22 @@ export function Trail({ person }: { person: string }) {
   );
 }
 
+type Part = NonNullable<
+  NonNullable<
+    paths["/api/workspaces/{workspace}/people/{person}/trail"]["get"]["parameters"]["query"]
+  >["what"]
+>;
+const PARTS: [Part | "", string][] = [
+  ["", "Everything"],
+  ["came", "Came in"],
+  ["lists", "Lists"],
+  ["tags", "Tags"],
+  ["fields", "Fields"],
+  ["sequences", "Sequences"],
+  ["emails", "Emails"],
+  ["rest", "The rest"],
+];
+
 const LEFT: Record<string, string> = {
   finished: "went through to the end",
   unsubscribed: "left: unsubscribed",
@@ -76,7 +119,7 @@ const LEFT: Record<string, string> = {
 
 function What({ fact }: { fact: Fact }) {
   const workspace = useSlug();
-  const what = fact.what as Record<string, string | boolean | null | undefined>;
+  const what = fact.what as Record<string, string | number | boolean | null | undefined>;
   switch (fact.kind) {
     case "added":
       return "New subscriber";
@@ -94,6 +137,16 @@ function What({ fact }: { fact: Fact }) {
       return `${what["member"]} looks after them`;
     case "task":
       return `Task: ${what["title"]}`;
+    case "address":
+      return `Address: ${what["before"]} → ${what["after"]}`;
+    case "merged":
+      return what["undone"]
+        ? `Parted again from ${what["address"]}`
+        : `Merged with ${what["address"]}`;
+    case "fewer":
+      return what["days"]
+        ? `At most one email in ${what["days"]} days`
+        : "As many emails as there are";
     case "told":
       return `Told ${String(what["members"])}`;
     case "membership":

@@ -1,9 +1,11 @@
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
+import { api, asIs, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
+import { DocumentFile } from "../../parts/DocumentFile";
+import { MissingThings } from "../../parts/MissingThings";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
@@ -29,6 +31,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const reload = useReload();
   const readOnly = !useMayChange();
   const [failed, setFailed] = useState<unknown>();
+  const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
   const { id } = sequence;
   const path = { workspace, sequence: id };
   const keep = useCallback(
@@ -61,6 +64,26 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       setFailed(error);
     }
   };
+  const putIn = async (content: string) => {
+    try {
+      setFailed(undefined);
+      await draft.flush();
+      const taken = await take(
+        api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/document.json", {
+          params: { path },
+          ...asIs(content, "application/json"),
+        }),
+      );
+      const answer = await take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
+      );
+      keep(answer);
+      draft.restart(answer);
+      setMissing(taken.missing);
+    } catch (error) {
+      setFailed(error);
+    }
+  };
   const figures = `${counted(sequence.under_way, "person", "people")} under way · ${sequence.entered} entered`;
   return (
     <Sheet
@@ -81,6 +104,11 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       actions={
         <>
           {!readOnly && <SaveNote state={draft.state} />}
+          <DocumentFile
+            address={`/api/workspaces/${workspace}/sequences/${id}/document.json`}
+            readOnly={readOnly}
+            onFile={putIn}
+          />
           <DocumentActions
             of={sequence}
             findings={sequence.findings}
@@ -123,6 +151,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       }
     >
       <Problem error={failed ?? draft.error} />
+      <MissingThings missing={missing} />
       <SequenceList
         document={draft.document}
         edit={draft.edit}

@@ -7,8 +7,9 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, ApiError, take, type Schemas } from "../../api/client";
-import { useMayChange, useSlug, useWorkspace } from "../../api/workspace";
+import { useSlug, useWorkspace } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { Problem } from "../../parts/Problem";
@@ -21,7 +22,11 @@ export function Settings() {
   const { data, error } = useWorkspace();
   if (!data) return <Loading error={error} />;
   return (
-    <Sheet title="Settings" name="Settings">
+    <Sheet
+      title="Settings"
+      name="Settings"
+      actions={<Link to={`/w/${data.slug}/history`}>History of changes</Link>}
+    >
       <SettingsForm key={data.slug} stored={data} />
       {data.clock_movable && <ClockBand now={data.now} outside={data.outside} />}
     </Sheet>
@@ -31,7 +36,7 @@ export function Settings() {
 function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
   const workspace = useSlug();
   const client = useQueryClient();
-  const mayChange = useMayChange();
+  const mayChange = stored.role === "owner";
   const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
   const [error, setError] = useState<unknown>();
   const [said, setSaid] = useState("");

@@ -22,6 +22,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
   const moments = useMoments();
   const mayChange = useMayChange();
   const path = { workspace, snag: snag.id };
+  const source = (snag.place as Record<string, string | undefined>)["source"];
   const act = async (asked: () => Promise<unknown>) => {
     try {
       onFailed(undefined);
@@ -58,6 +59,14 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
             {snag.about !== "sheet" && (
               <Button variant="outlined" onClick={() => void act(again)}>
                 {snag.about === "send" ? "Send again" : "Route again"}
+              </Button>
+            )}
+            {snag.about === "submission" && source && (
+              <Button
+                component={Link}
+                to={`/w/${workspace}/sources/${source}/replay?snag=${snag.id}`}
+              >
+                Replay, seeing first what changes
               </Button>
             )}
             <Button onClick={() => void act(close)}>Leave it so</Button>

@@ -16,6 +16,7 @@ import type { Action } from "./ruleActions";
 import { StartAction } from "./StartAction";
 import { SubscriptionForm } from "./SubscriptionForm";
 import { TagTable } from "./TagTable";
+import { TagsSoFar } from "./TagsSoFar";
 import { WordsBox } from "./WordsBox";
 
 export interface ActionFormProps<One extends Action = Action> {
@@ -81,6 +82,7 @@ export function ActionForm(props: ActionFormProps) {
             readOnly={readOnly}
             onChange={(only) => onChange({ ...action, only })}
           />
+          <TagsSoFar action={action} tags={catalogue.tags} />
         </Row>
       );
     case "put_field": {

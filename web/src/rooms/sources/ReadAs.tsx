@@ -8,6 +8,8 @@ import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { askedBy, type Asked } from "./asked";
 import type { BandsProps } from "./Bands";
+import { Operation } from "./Operation";
+import { OutcomeSample } from "./OutcomeSample";
 import { Proposals } from "./Proposals";
 import { emptyLine, linesFor, type ReadLine } from "./routeDocument";
 import { ReadLineRow } from "./ReadLineRow";
@@ -41,16 +43,20 @@ export function ReadAs(props: BandsProps) {
         : "";
   return (
     <Band name="Read as" id="read_as" note={note}>
+      <BandRow id="operation" sample={choice && <OutcomeSample sample={sample} line="operation" />}>
+        <Operation document={document} asked={asked} readOnly={readOnly} edit={edit} />
+        <FindingsAt findings={findings} place="operation" />
+      </BandRow>
       {lines.length === 0 && (
         <BandRow>
           <Typography color="textSecondary">No answer goes into a field yet.</Typography>
         </BandRow>
       )}
-      {lines.map((line, index) => (
+      {lines.map((line) => (
         <BandRow
           key={line.id}
           id={line.id}
-          ruled={index > 0}
+          ruled
           sample={
             choice && (
               <ReadSample

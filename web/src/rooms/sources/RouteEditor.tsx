@@ -1,15 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, take, type Schemas } from "../../api/client";
+import { api, asIs, take, type Schemas } from "../../api/client";
 import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
+import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
 import { useDraft } from "../../parts/useDraft";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
+import { MoreOfRoute } from "./MoreOfRoute";
 import { RouteState } from "./RouteState";
 import { typedSample, type Answer, type RouteDocument } from "./routeDocument";
 import { useLately, useSample, useSeen } from "./useSource";
@@ -29,6 +31,7 @@ export function RouteEditor({ source }: { source: Source }) {
   const [failed, setFailed] = useState<unknown>();
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState<Answer[]>();
+  const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
 
   const path = { workspace, source: source.id };
   const { id } = source;
@@ -86,6 +89,27 @@ export function RouteEditor({ source }: { source: Source }) {
       setFailed(error);
     }
   };
+  const putIn = async (content: string) => {
+    try {
+      setFailed(undefined);
+      setMissing([]);
+      await draft.flush();
+      const taken = await take(
+        api.PUT("/api/workspaces/{workspace}/sources/{source}/document.json", {
+          params: { path },
+          ...asIs(content, "application/json"),
+        }),
+      );
+      const answer = await take(
+        api.GET("/api/workspaces/{workspace}/sources/{source}", { params: { path } }),
+      );
+      keep(answer);
+      draft.restart(answer);
+      setMissing(taken.missing);
+    } catch (error) {
+      setFailed(error);
+    }
+  };
   return (
     <Sheet
       title={source.name}
@@ -95,6 +119,7 @@ export function RouteEditor({ source }: { source: Source }) {
       actions={
         <>
           {mayChange && <SaveNote state={draft.state} />}
+          <MoreOfRoute source={source} mayChange={mayChange} onLeave={draft.flush} onFile={putIn} />
           <DocumentActions
             of={source}
             findings={sample?.findings ?? source.findings}
@@ -133,6 +158,7 @@ export function RouteEditor({ source }: { source: Source }) {
       }
     >
       <Problem error={failed ?? draft.error} />
+      <MissingThings missing={missing} />
       {catalogue && (
         <Bands
           source={source}

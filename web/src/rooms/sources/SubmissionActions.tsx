@@ -8,12 +8,16 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 
-type Line = Pick<Schemas["SubmissionLine"], "id" | "state" | "is_test" | "person">;
+type Line = Pick<
+  Schemas["SubmissionLine"],
+  "id" | "source" | "state" | "is_test" | "forgotten" | "person"
+>;
 
 /** What can be done with the submissions that are marked; each button says how many it touches. */
 export function SubmissionActions(props: {
@@ -23,6 +27,7 @@ export function SubmissionActions(props: {
   const { submissions, onDone } = props;
   const workspace = useSlug();
   const reload = useReload();
+  const go = useNavigate();
   const [asking, setAsking] = useState(false);
   const [failed, setFailed] = useState<unknown>();
   const params = { path: { workspace } };
@@ -31,6 +36,12 @@ export function SubmissionActions(props: {
   const held = submissions.filter((one) => one.state === "held");
   const real = submissions.filter((one) => !one.is_test);
   const tests = submissions.filter((one) => one.is_test);
+  // A replay goes by the route of one source.
+  const sources = new Set(submissions.map((one) => one.source));
+  const [source] = sources.size === 1 ? sources : [];
+  const replayable = ids(
+    real.filter((one) => ["routed", "stuck"].includes(one.state) && !one.forgotten),
+  );
   const act = async (asked: Promise<unknown>, removed = false) => {
     try {
       setFailed(undefined);
@@ -81,6 +92,16 @@ export function SubmissionActions(props: {
       {tests.length > 0 && (
         <Button variant="outlined" onClick={() => void mark(tests, false)}>
           Count {tests.length} as real
+        </Button>
+      )}
+      {replayable.length > 0 && source && (
+        <Button
+          variant="outlined"
+          onClick={() =>
+            void go(`/w/${workspace}/sources/${source}/replay?submissions=${replayable.join(",")}`)
+          }
+        >
+          Replay {replayable.length}
         </Button>
       )}
       <Button color="error" variant="outlined" onClick={() => setAsking(true)}>

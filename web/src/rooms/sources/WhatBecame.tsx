@@ -59,6 +59,10 @@ function said(effect: Effect): string {
       return `Sent “${effect.name}”`;
     case "task":
       return `Task: ${effect.title}`;
+    case "change_address":
+      return effect.asks ? `Asked about the address ${effect.after}` : `Address ${effect.after}`;
+    case "erase":
+      return effect.asks ? "Asked whether to be erased" : "Erased";
     case "owner":
       return `${effect.name} looks after them`;
   }

@@ -33,6 +33,8 @@ function sheet(...questions: Question[]): RouteDocument {
     read_as: [],
     consent: [],
     then: [],
+    operation: "add_or_update",
+    old_address: "",
     visitor_sees: { kind: "text", heading: "", text: "", address: "", passing: [] },
     own_form: { errors_to: "", sites: [] },
   };

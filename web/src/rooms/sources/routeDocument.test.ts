@@ -62,6 +62,8 @@ describe("a route's document", () => {
           action: { kind: "tag_by_answer", question: "sky", table: [] },
         },
       ],
+      operation: "add_or_update",
+      old_address: "",
       visitor_sees: { ...sees, passing: [{ question: "sky", parameter: "x" }] },
       own_form: { errors_to: "", sites: [] },
     };

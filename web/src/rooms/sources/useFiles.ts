@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { api, asIs, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
 export type FileOut = Schemas["FileOut"];
@@ -43,9 +43,7 @@ export function useFiles(source: string) {
       await take(
         api.PUT("/api/workspaces/{workspace}/files/{file}/parts/{number}", {
           params: { path: { workspace, file: begun.id, number } },
-          body: file.slice(number * PART, (number + 1) * PART) as never,
-          bodySerializer: (body: unknown) => body as Blob,
-          headers: { "Content-Type": "application/octet-stream" },
+          ...asIs(file.slice(number * PART, (number + 1) * PART), "application/octet-stream"),
         }),
       );
       onPart(Math.min(1, ((number + 1) * PART) / file.size));

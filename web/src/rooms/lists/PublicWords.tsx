@@ -1,0 +1,108 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { api, ApiError, take, type Schemas } from "../../api/client";
+import { useReload, useSlug } from "../../api/workspace";
+import { Problem } from "../../parts/Problem";
+
+type Pages = Schemas["ListPages"];
+type Name = keyof Pages;
+
+const PAGES: [Name, string, string, boolean][] = [
+  ["asks", "Page that asks to confirm", "The list’s name, and a button", false],
+  ["confirmed", "Page after confirming", "You are subscribed", true],
+  ["left", "Page after leaving", "You are unsubscribed", true],
+];
+
+/** What the public reads of a list: its name there, what it is about, and its pages. */
+export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
+  const workspace = useSlug();
+  const reload = useReload();
+  const [name, setName] = useState(list.public_name);
+  const [about, setAbout] = useState(list.description);
+  const [pages, setPages] = useState<Pages>(list.pages);
+  const [said, setSaid] = useState("");
+  const [failed, setFailed] = useState<unknown>();
+  const wrong = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
+  const setPage = (page: Name, change: Partial<Pages[Name]>) => {
+    setPages({ ...pages, [page]: { ...pages[page], ...change } });
+    setSaid("");
+  };
+  const save = async () => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.PUT("/api/workspaces/{workspace}/lists/{list}/public", {
+          params: { path: { workspace, list: list.id } },
+          body: { public_name: name, description: about, pages },
+        }),
+      );
+      setSaid("Saved");
+      await reload("catalogue");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <Stack spacing={1.5} sx={{ py: 1, maxWidth: 720 }}>
+      <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
+        <TextField
+          label="Name that the public reads"
+          placeholder={list.name}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          sx={{ width: 260 }}
+        />
+        <TextField
+          label="What it is about"
+          value={about}
+          onChange={(event) => setAbout(event.target.value)}
+          helperText="Shown where people choose, confirm and leave"
+          sx={{ flex: 1, minWidth: 280 }}
+        />
+      </Stack>
+      {PAGES.map(([page, label, usual, elsewhere]) => (
+        <Stack key={page} spacing={1}>
+          <Typography variant="body2">{label}</Typography>
+          <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
+            <TextField
+              label={`Heading of the ${label.toLowerCase()}`}
+              placeholder={usual}
+              value={pages[page].heading}
+              onChange={(event) => setPage(page, { heading: event.target.value })}
+              sx={{ width: 260 }}
+            />
+            <TextField
+              label={`Text of the ${label.toLowerCase()}`}
+              value={pages[page].text}
+              multiline
+              onChange={(event) => setPage(page, { text: event.target.value })}
+              sx={{ flex: 1, minWidth: 280 }}
+            />
+          </Stack>
+          {elsewhere && (
+            <TextField
+              label={`Or another page instead of the ${label.toLowerCase()}`}
+              placeholder="https://"
+              value={pages[page].address}
+              error={Boolean(wrong(`pages.${page}.address`))}
+              helperText={wrong(`pages.${page}.address`)}
+              onChange={(event) => setPage(page, { address: event.target.value })}
+            />
+          )}
+        </Stack>
+      ))}
+      <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+        <Button variant="outlined" onClick={() => void save()}>
+          Save
+        </Button>
+        <Typography variant="body2" role="status">
+          {said}
+        </Typography>
+        <Problem error={failed} />
+      </Stack>
+    </Stack>
+  );
+}

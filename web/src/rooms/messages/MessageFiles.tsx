@@ -1,0 +1,150 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { api, asIs, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+
+type Message = Schemas["MessageOut"];
+
+interface MessageFilesProps {
+  message: Message;
+  readOnly: boolean;
+  onChange: (message: Message) => void;
+}
+
+/** The files that a message brings: attached, or behind a link that runs out. */
+export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps) {
+  const workspace = useSlug();
+  const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState<unknown>();
+  const path = { workspace, message: message.id };
+  const act = async (asked: Promise<Message>) => {
+    try {
+      setFailed(undefined);
+      setBusy(true);
+      onChange(await asked);
+    } catch (caught) {
+      setFailed(caught);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const put = (file: File) =>
+    act(
+      take(
+        api.POST("/api/workspaces/{workspace}/messages/{message}/files", {
+          params: {
+            path,
+            query: { name: file.name, attached: message.files.some((one) => !one.attached) },
+          },
+          ...asIs(file, file.type || "application/octet-stream"),
+        }),
+      ),
+    );
+  const set = (kept: string, attached: boolean, days: number) =>
+    act(
+      take(
+        api.PUT("/api/workspaces/{workspace}/messages/{message}/files/{kept}", {
+          params: { path: { ...path, kept } },
+          body: { attached, days },
+        }),
+      ),
+    );
+  const takeOut = (kept: string) =>
+    act(
+      take(
+        api.DELETE("/api/workspaces/{workspace}/messages/{message}/files/{kept}", {
+          params: { path: { ...path, kept } },
+        }),
+      ),
+    );
+  return (
+    <Band name="Files" note={message.files.length ? "" : "none"}>
+      {message.files.map((one, index) => (
+        <BandRow key={one.id} ruled={index > 0}>
+          <Stack
+            direction="row"
+            spacing={1.5}
+            useFlexGap
+            sx={{ alignItems: "center", flexWrap: "wrap", pt: 1 }}
+          >
+            <Typography sx={{ overflowWrap: "anywhere" }}>
+              {one.name}{" "}
+              <Typography component="span" variant="body2" color="textSecondary">
+                {size(one.size)}
+              </Typography>
+            </Typography>
+            <TextField
+              select
+              label={`How ${one.name} comes`}
+              value={one.attached ? "attached" : "linked"}
+              disabled={readOnly || busy}
+              onChange={(event) => void set(one.id, event.target.value === "attached", one.days)}
+              sx={{ width: 170 }}
+            >
+              <MenuItem value="linked">by a link</MenuItem>
+              <MenuItem value="attached">attached</MenuItem>
+            </TextField>
+            {!one.attached && (
+              <TextField
+                select
+                label={`How long the link to ${one.name} works`}
+                value={String(one.days)}
+                disabled={readOnly || busy}
+                onChange={(event) => void set(one.id, false, Number(event.target.value))}
+                sx={{ width: 150 }}
+              >
+                {[...new Set([1, 3, 7, 14, 30, 90, 365, one.days])]
+                  .sort((a, b) => a - b)
+                  .map((days) => (
+                    <MenuItem key={days} value={String(days)}>
+                      {counted(days, "day", "days")}
+                    </MenuItem>
+                  ))}
+              </TextField>
+            )}
+            {!readOnly && (
+              <Button color="inherit" disabled={busy} onClick={() => void takeOut(one.id)}>
+                Take out
+              </Button>
+            )}
+          </Stack>
+        </BandRow>
+      ))}
+      {!readOnly && (
+        <Stack direction="row" spacing={1.5} sx={{ pl: 1.5, pt: 1, alignItems: "center" }}>
+          <Button component="label" disabled={busy}>
+            Put a file in
+            <input
+              type="file"
+              hidden
+              aria-label="A file for this message"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                event.target.value = "";
+                if (file) void put(file);
+              }}
+            />
+          </Button>
+          {message.files.some((one) => !one.attached) && (
+            <Typography variant="body2" color="textSecondary">
+              The link: mark words in the text, press Link, then “To the file”.
+            </Typography>
+          )}
+        </Stack>
+      )}
+      <Problem error={failed} />
+    </Band>
+  );
+}
+
+function size(bytes: number): string {
+  if (bytes < 1024 * 1024) return `${Math.max(1, Math.round(bytes / 1024))} kB`;
+  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}

@@ -1,0 +1,62 @@
+import Alert from "@mui/material/Alert";
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { useMoments } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+
+/** Merges into this person that can still be undone. */
+export function MergesToUndo({ person }: { person: string }) {
+  const workspace = useSlug();
+  const mayChange = useMayChange();
+  const moments = useMoments();
+  const reload = useReload();
+  const [failed, setFailed] = useState<unknown>();
+  const { data = [] } = useQuery({
+    queryKey: ["person", workspace, person, "merges"],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/people/{person}/merges", {
+          params: { path: { workspace, person } },
+        }),
+      ),
+  });
+  const undo = async (merge: string) => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.POST("/api/workspaces/{workspace}/people/{person}/merges/{merge}/undo", {
+          params: { path: { workspace, person, merge } },
+        }),
+      );
+      await reload("person", "people", "trail");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <>
+      <Problem error={failed} />
+      {data.map((one) => (
+        <Alert
+          key={one.id}
+          severity="info"
+          variant="outlined"
+          sx={{ mt: 1.5 }}
+          action={
+            mayChange && (
+              <Button size="small" onClick={() => void undo(one.id)}>
+                Part them again
+              </Button>
+            )
+          }
+        >
+          Merged with {one.address} {moments.moment(one.at)}; can be undone until{" "}
+          {moments.moment(one.until)}.
+        </Alert>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,151 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Divider from "@mui/material/Divider";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ApiError, take, type Schemas } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { NameDialog } from "../../parts/NameDialog";
+import { Problem } from "../../parts/Problem";
+
+/** What can be done with a whole person: their record, their page, an address, a merge, erasing. */
+export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
+  const workspace = useSlug();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const go = useNavigate();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [asking, setAsking] = useState<"address" | "erase">();
+  const [said, setSaid] = useState("");
+  const [failed, setFailed] = useState<unknown>();
+  const path = { workspace, person: person.id };
+  const at = `/api/workspaces/${workspace}/people/${person.id}`;
+  const close = () => setAnchor(null);
+  const sendPage = async () => {
+    close();
+    try {
+      setFailed(undefined);
+      const sent = await take(
+        api.POST("/api/workspaces/{workspace}/people/{person}/own-page", { params: { path } }),
+      );
+      setSaid(sent.count ? "The link is on its way" : "A link went out a few minutes ago");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  const changeAddress = async (address: string) => {
+    try {
+      const found = await take(
+        api.PUT("/api/workspaces/{workspace}/people/{person}/address", {
+          params: { path },
+          body: { address },
+        }),
+      );
+      setAsking(undefined);
+      await reload("person", "trail", "people");
+      if (found.person !== person.id) await go(`/w/${workspace}/people/${found.person}`);
+    } catch (caught) {
+      // The dialog shows what is wrong with the address beside it.
+      throw caught instanceof ApiError ? new Error(caught.at("address") ?? caught.message) : caught;
+    }
+  };
+  const erase = async () => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.POST("/api/workspaces/{workspace}/people/{person}/erase", { params: { path } }),
+      );
+      await go(`/w/${workspace}/people`);
+      await reload("people", "submissions", "desk");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <>
+      <Typography variant="body2" role="status">
+        {said}
+      </Typography>
+      <Problem error={asking === "erase" ? undefined : failed} />
+      <Button
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        More
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={close}>
+        <MenuItem component="a" href={`${at}/record`} target="_blank" onClick={close}>
+          Everything known, to read and print
+        </MenuItem>
+        <MenuItem component="a" href={`${at}/record.json`} download onClick={close}>
+          Everything known, as a file (JSON)
+        </MenuItem>
+        {mayChange && <Divider />}
+        {mayChange && (
+          <MenuItem onClick={() => void sendPage()}>Send them the link to their own page</MenuItem>
+        )}
+        {mayChange && (
+          <MenuItem
+            onClick={() => {
+              close();
+              setAsking("address");
+            }}
+          >
+            Change the address
+          </MenuItem>
+        )}
+        {mayChange && (
+          <MenuItem onClick={() => void go(`/w/${workspace}/people/${person.id}/merge`)}>
+            Merge with somebody who is the same
+          </MenuItem>
+        )}
+        {mayChange && (
+          <MenuItem
+            onClick={() => {
+              close();
+              setAsking("erase");
+            }}
+          >
+            Erase everything
+          </MenuItem>
+        )}
+      </Menu>
+      {asking === "address" && (
+        <NameDialog
+          title="Change the address"
+          label="New address"
+          hint="History and lists follow. Somebody who has this address already is merged."
+          action="Change it"
+          onClose={() => setAsking(undefined)}
+          onName={changeAddress}
+        />
+      )}
+      {asking === "erase" && (
+        <Dialog open onClose={() => setAsking(undefined)} fullWidth maxWidth="xs">
+          <DialogTitle>Erase {person.address}?</DialogTitle>
+          <DialogContent>
+            <Typography variant="body2">
+              Everything personal goes: fields, trail, evidence, answers, emails. A code stays, from
+              which nobody can read the address, so that no import brings them back. This cannot be
+              undone.
+            </Typography>
+            <Problem error={failed} />
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={() => setAsking(undefined)}>Keep them</Button>
+            <Button color="error" variant="contained" onClick={() => void erase()}>
+              Erase
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,45 @@
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+
+export type Replay = Schemas["ReplayOut"];
+export type Kind = "" | "adds" | "changes" | "removes";
+
+/** Whether the server is at it, so that the screen has to follow. */
+export const isWorking = (replay: Replay) =>
+  ["looking", "running", "undoing"].includes(replay.state);
+
+/** The replays of a source, the newest first. */
+export function useReplays(source: string) {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["replays", workspace, source],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sources/{source}/replays", {
+          params: { path: { workspace, source } },
+        }),
+      ),
+    refetchInterval: (query) => (query.state.data?.some(isWorking) ? 1_000 : 15_000),
+  });
+}
+
+/** The people of a replay who change, or those of whom something is left as it is. */
+export function useReplayLines(replay: Replay, what: "changed" | "left", kind: Kind) {
+  const workspace = useSlug();
+  return useInfiniteQuery({
+    queryKey: ["replay-lines", workspace, replay.id, replay.state, what, kind],
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/workspaces/{workspace}/replays/{replay}/lines", {
+          params: {
+            path: { workspace, replay: replay.id },
+            query: { what, kind, after: pageParam },
+          },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last) => last.next,
+    enabled: !isWorking(replay),
+  });
+}

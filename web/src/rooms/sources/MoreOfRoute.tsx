@@ -1,0 +1,38 @@
+import MenuItem from "@mui/material/MenuItem";
+import { useNavigate } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { DocumentFile } from "../../parts/DocumentFile";
+
+interface MoreOfRouteProps {
+  source: Schemas["SourceOut"];
+  mayChange: boolean;
+  /** Waits until what was changed is saved, since a rehearsal goes by the saved draft. */
+  onLeave: () => Promise<void>;
+  onFile: (content: string) => Promise<void>;
+}
+
+/** What is done with a route now and then: rehearse it, replay by it, take it out and in. */
+export function MoreOfRoute({ source, mayChange, onLeave, onFile }: MoreOfRouteProps) {
+  const workspace = useSlug();
+  const go = useNavigate();
+  const open = async (where: string) => {
+    await onLeave();
+    await go(`/w/${workspace}/sources/${source.id}/${where}`);
+  };
+  return (
+    <DocumentFile
+      address={`/api/workspaces/${workspace}/sources/${source.id}/document.json`}
+      readOnly={!mayChange}
+      onFile={onFile}
+      more={(close) => [
+        <MenuItem key="rehearse" onClick={() => (close(), void open("rehearsal"))}>
+          Rehearse with the last submissions
+        </MenuItem>,
+        <MenuItem key="replay" onClick={() => (close(), void open("replay"))}>
+          Replay submissions
+        </MenuItem>,
+      ]}
+    />
+  );
+}
