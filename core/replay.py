@@ -11,7 +11,7 @@ Nobody is brought back: somebody who has left stays so, whatever a submission sa
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import partial
 from typing import Literal
 
@@ -83,6 +83,7 @@ class Done:
     replay_id: str | None = None
 
 
+_MOMENT = timedelta(microseconds=1)
 Entry = Changed | Scored | Done
 
 
@@ -149,15 +150,21 @@ def replay(
     *,
     allowed: frozenset[Allowed],
     by: str,
+    others: Sequence[Chosen] = (),
 ) -> Replayed:
     """What today's `route` would do differently about one person by the `chosen` submissions.
 
     `person` is as they are now (None: the submissions never gave anybody). `by`: "replay by
-    Noor on 3 May 2026", which begins each because.
+    Noor on 3 May 2026", which begins each because. `others`: submissions of theirs that are not
+    replayed; what one of them gives too stays, though it came about by a chosen one.
     """
     ordered = sorted(chosen, key=lambda one: (one.at, one.facts.submission_id or ""))
     ids = {one.facts.submission_id for one in ordered}
     rewound = _rewind(person, trail, lambda entry: entry.submission_id in ids)
+    given = _given(rewound.person, others, catalogue)
+    for one_thing, at in given.items():
+        if one_thing[0] == "field" and at > rewound.since.get(one_thing, at - _MOMENT):
+            rewound.since[one_thing] = at
     working: Person | None = rewound.person if person else None
     kept: list[str] = []
     decided: list[tuple[str, Decision]] = []
@@ -193,7 +200,7 @@ def replay(
     now = person or Person(address=working.address)
     own = partial(_because, by=by, last=ordered[-1].facts)
     effects = [
-        *_differences(now, working, wanted, catalogue, own, kept),
+        *_differences(now, working, wanted, catalogue, own, kept, given),
         *_score(now, trail, acts, ids, own),
         *_acts(now, trail, acts, ids, catalogue, own, kept),
     ]
@@ -202,6 +209,23 @@ def replay(
         kept=tuple(dict.fromkeys(kept)),
         decisions=tuple(decided),
     )
+
+
+def _given(person: Person, others: Sequence[Chosen], catalogue: Catalogue) -> dict[Thing, datetime]:
+    """What other submissions gave, or would have given had it not been there: when last."""
+    found: dict[Thing, datetime] = {}
+    for one in others:
+        if one.shown is None:
+            continue
+        seen = replace(person, happened=_before(person, one.at))
+        for effect in decide(one.facts, one.shown, seen, catalogue, one.at).effects:
+            thing = _thing(effect)
+            taken = isinstance(effect, RemoveTag) or (
+                isinstance(effect, Subscribe) and effect.to == "unsubscribed"
+            )
+            if thing and not taken:
+                found[thing] = max(one.at, found.get(thing, one.at))
+    return found
 
 
 def take_back(
@@ -223,7 +247,7 @@ def take_back(
         return Because(kind="member", sentence=by, submission_id=submission, replay_id=replay_id)
 
     effects: list[Effect] = []
-    for effect in _differences(person, rewound.person, {}, catalogue, own, kept):
+    for effect in _differences(person, rewound.person, {}, catalogue, own, kept, {}):
         because = own(effect, of_thing.get(_thing(effect) or ("tag", "")))
         effects.append(effect.model_copy(update={"because": because}))
     scored = [one for one in trail.scored if of_it(one)]
@@ -360,12 +384,23 @@ def _differences(
     catalogue: Catalogue,
     own: Callable[[Effect | None], Because],
     kept: list[str],
+    given: Mapping[Thing, datetime],
 ) -> Iterable[Effect]:
     """Fields, tags and memberships that differ between the person now and as redone."""
+
+    def stays(thing: Thing, name: str) -> bool:
+        """Whether it is not taken away, since something else gives it too."""
+        if thing in given and thing not in wanted:
+            kept.append(f"{name}: another submission gives it too, and it stays")
+            return True
+        return False
+
     fields = {one.key: one for one in catalogue.fields.values()}
     for key in sorted({*now.values, *then.values} & fields.keys()):
         before, after = now.values.get(key), then.values.get(key)
         if before == after or fields[key].type == "email":
+            continue
+        if after in (None, "", ()) and stays(("field", key), fields[key].label):
             continue
         yield SetField(
             field=fields[key].id,
@@ -383,7 +418,7 @@ def _differences(
         if name:
             yield AddTag(tag=tag, name=name, because=own(effect))
     for tag in sorted(now.tags - then.tags):
-        if tag in catalogue.tags:
+        if tag in catalogue.tags and not stays(("tag", tag), catalogue.tags[tag]):
             because = own(wanted.get(("tag", tag)))
             yield RemoveTag(tag=tag, name=catalogue.tags[tag], because=because)
     for one in sorted({*now.memberships, *then.memberships} & catalogue.lists.keys()):
@@ -393,6 +428,8 @@ def _differences(
         name = catalogue.lists[one]
         if to in ("subscribed", "pending") and was in ("unsubscribed", "bounced", "complained"):
             kept.append(f"{name}: they are {was}, and a replay brings nobody back")
+            continue
+        if to == "none" and stays(("list", one), name):
             continue
         if (was, to) == ("subscribed", "pending"):
             # A stricter route asks those who come; who is subscribed is not asked again.

@@ -17,9 +17,11 @@ from core.sequences.document import SendStep, WaitStep
 from core.timing import Duration
 from server.intake import actions as intake
 from server.intake.models import Source
+from server.mail.files import give_file
 from server.sequences.models import Sequence
 
 from .house import INTERESTS, House
+from .pages import calendar_pages
 
 NEWS = "Open-night news"
 _WITH_NEWS = (
@@ -69,14 +71,19 @@ def _telescope_sequence(house: House) -> Sequence:
     return house.sequence("First telescope", house.list(NEWS), steps, note)
 
 
-def _one_email(house: House, name: str, subject: str, page: str, words: str) -> Sequence:
+def _one_email(
+    house: House, name: str, subject: str, page: str, words: str, file: bytes = b""
+) -> Sequence:
     message = house.message(
         name,
         subject,
         words,
         f'<p>Hello {{{{ first_name | default: "there" }}}},</p><p>{words}: '
-        f'<a href="{house.outside}/larkmoor/{page}/">{name}</a>.</p><p>Clear skies,<br>Noor</p>',
+        f'<a href="{"{{ file_link }}" if file else f"{house.outside}/larkmoor/{page}/"}">{name}</a>.'
+        "</p><p>Clear skies,<br>Noor</p>",
     )
+    if file:
+        give_file(message, f"{page}.pdf", "application/pdf", file, attached=False, days=30)
     steps = (SendStep(id="s1", message=str(message.pk), at_once=True),)
     return house.sequence(name, house.list(NEWS), steps, "At once")
 
@@ -132,6 +139,7 @@ def _calendar(house: House) -> Source:
         "Your night-sky calendar",
         "night-sky-calendar-pages",
         "Twelve months of dark nights",
+        calendar_pages(),
     )
     document = RouteDocument(
         form=Form(
@@ -154,7 +162,8 @@ def _calendar(house: House) -> Source:
         ),
         consent=(ConsentLine(id="c1", list=str(house.list(NEWS).pk), wording=_WITH_NEWS),),
         then=(
-            Rule(id="t1", action=AddTags(tags=(house.tag("guide: calendar"),))),
+            # Copied from the other sheet, and forgotten; `aftermath` sets it right.
+            Rule(id="t1", action=AddTags(tags=(house.tag("guide: telescope"),))),
             Rule(id="t2", action=StartSequence(sequence=str(sequence.pk), lane="a")),
         ),
         visitor_sees=VisitorSees(heading="Thank you", text="The calendar is in your inbox."),

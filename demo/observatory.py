@@ -17,8 +17,10 @@ from server.people.models import Subscriber
 from server.sequences import actions as sequences
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace, set_up
+from server.workspaces.history import acting
 from server.workspaces.models import User, Workspace
 
+from .aftermath import set_right
 from .doors import LETTER, OFFERS, SCHOOLS, TELESCOPES, make_doors, put_in_members, watch_volunteers
 from .guides import NEWS, make_guides
 from .house import INTERESTS, House
@@ -60,13 +62,17 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     clock.set_time(workspace, now - timedelta(days=DAYS + 2))
     _furnish(house)
     crowd = Crowd(chance, now, DAYS)
-    put_in_members(house, members(crowd, MEMBERS))
-    make_guides(house)
-    make_doors(house)
-    watch_volunteers(house)
+    with acting(house.member):
+        put_in_members(house, members(crowd, MEMBERS))
+        make_guides(house)
+        make_doors(house)
+        watch_volunteers(house)
     _route_what_waits(workspace)
     _live_through(workspace, visits(crowd, COUNTS), now, chance)
     clock.reset(workspace)
+    with acting(house.member):
+        set_right(house)
+    deliver_queued(workspace)
     people = Subscriber.objects.of(workspace).count()
     sends = Send.objects.of(workspace).filter(state="sent").count()
     sources = Source.objects.of(workspace).count()

@@ -189,6 +189,39 @@ class Differences(TestCase):
         world.come(route(MOON))
         self.assertEqual(words(world.see(route(PLANETS))), ["+ planets"])
 
+    def test_what_another_submission_gives_too_stays(self) -> None:
+        world = World().come(route(MOON), look="moon", name="Ana Alba")
+        # Another way in, later: the tag is there already, and so leaves no mark in the trail.
+        world.come(route(MOON), days=1, name="Ana Alba")
+        first, other = world.chosen
+        assert world.person
+        bare = route().model_copy(update={"read_as": ROUTE.read_as[:1]})
+
+        def seen(others: list[Chosen]) -> Replayed:
+            return replay(
+                world.person,
+                world.trail,
+                [first],
+                bare,
+                HERE,
+                allowed=EVERYTHING,
+                by=BY,
+                others=others,
+            )
+
+        self.assertEqual(
+            words(seen([])),
+            [
+                "First name: Ana → empty",
+                "Interest: Moon → empty",
+                "Last name: Alba → empty",
+                "− moon",
+            ],
+        )
+        found = seen([other])
+        self.assertEqual(words(found), ["Interest: Moon → empty"])
+        self.assertIn("moon: another submission gives it too, and it stays", found.kept)
+
     def test_what_was_changed_since_stays(self) -> None:
         world = World().come(ROUTE, name="Ines Alba")
         later = CAME + timedelta(days=3)

@@ -53,6 +53,7 @@ class Redeciding:
     ) -> list[Replayed]:
         """What the sheet would do differently about each group, in few statements for all."""
         submissions = self._submissions(groups)
+        others = self._others(groups)
         subscribers = self._subscribers(groups)
         persons = people_of(subscribers.values(), self.workspace, history=True)
         trails = trails_of(self.workspace, subscribers)
@@ -71,8 +72,34 @@ class Redeciding:
                 found.append(Replayed())
                 continue
             found.append(
-                replay(person, trail, chosen, self.route, self.catalogue, allowed=allowed, by=by)
+                replay(
+                    person,
+                    trail,
+                    chosen,
+                    self.route,
+                    self.catalogue,
+                    allowed=allowed,
+                    by=by,
+                    others=others.get(group.person, ()) if group.person else (),
+                )
             )
+        return found
+
+    def _others(self, groups: Sequence[Group]) -> dict[UUID, list[Chosen]]:
+        """What else came in of these people, by whichever way, as it was decided then."""
+        chosen = {pk for one in groups for pk in one.submissions}
+        people = [one.person for one in groups if one.person]
+        rows = (
+            Submission.objects.of(self.workspace)
+            .filter(subscriber__in=people, state="routed", forgotten_at=None)
+            .exclude(revision=None)
+            .select_related("source", "file_import")
+            .defer("raw", "decision", "signs")
+        )
+        found: dict[UUID, list[Chosen]] = {}
+        for row in rows:
+            if str(row.pk) not in chosen and row.subscriber_id:
+                found.setdefault(row.subscriber_id, []).append(_as_decided(row))
         return found
 
     def _chosen(self, submission: Submission, suppressed: bool) -> Chosen:
@@ -94,6 +121,15 @@ class Redeciding:
     def _subscribers(self, groups: Sequence[Group]) -> dict[UUID, Subscriber]:
         wanted = [one.person for one in groups if one.person]
         return {one.pk: one for one in loaded(self.workspace, wanted)}
+
+
+def _as_decided(row: Submission) -> Chosen:
+    stated = row.file_import.consent if row.file_import else None
+    return Chosen(
+        facts=submission_facts(row, row.source, None, stated),
+        at=row.routed_at or row.received_at,
+        shown=route_of_revision(str(row.revision_id)),
+    )
 
 
 def loaded(workspace: Workspace, people: Iterable[UUID]) -> list[Subscriber]:

@@ -1,52 +1,50 @@
-import { createBrowserRouter, Navigate } from "react-router";
+import type { ComponentType } from "react";
+import { createBrowserRouter, Navigate, type RouteObject } from "react-router";
 import { Crash } from "./parts/Crash";
 import { Shell } from "./parts/Shell";
-import { Desk } from "./rooms/desk/Desk";
-import { Fields } from "./rooms/fields/Fields";
-import { Lists } from "./rooms/lists/Lists";
-import { MessageSheet } from "./rooms/messages/MessageSheet";
-import { Messages } from "./rooms/messages/Messages";
-import { MergeSheet } from "./rooms/people/MergeSheet";
-import { People } from "./rooms/people/People";
-import { Person } from "./rooms/people/Person";
-import { Rehearsal } from "./rooms/replay/Rehearsal";
-import { ReplaySheet } from "./rooms/replay/ReplaySheet";
-import { SequenceSheet } from "./rooms/sequences/SequenceSheet";
-import { Sequences } from "./rooms/sequences/Sequences";
-import { History } from "./rooms/settings/History";
-import { Settings } from "./rooms/settings/Settings";
 import { Entrance } from "./rooms/signin/Entrance";
 import { SignIn } from "./rooms/signin/SignIn";
-import { Snags } from "./rooms/snags/Snags";
-import { RevisionSheet } from "./rooms/sources/RevisionSheet";
-import { RouteSheet } from "./rooms/sources/RouteSheet";
-import { Sources } from "./rooms/sources/Sources";
-import { Submission } from "./rooms/sources/Submission";
-import { Submissions } from "./rooms/sources/Submissions";
-import { Suppression } from "./rooms/suppression/Suppression";
+
+/** A room whose script is loaded when somebody first goes there. */
+function room<Name extends string>(
+  path: string,
+  name: Name,
+  load: () => Promise<Record<Name, ComponentType>>,
+): RouteObject {
+  return {
+    path,
+    lazy: async () => ({ Component: (await load())[name] }),
+    // A crash of one room leaves the rail, and a way to the others.
+    errorElement: <Crash />,
+  };
+}
 
 const rooms = [
-  { path: "desk", element: <Desk /> },
-  { path: "sources", element: <Sources /> },
-  { path: "sources/:source", element: <RouteSheet /> },
-  { path: "sources/:source/revisions/:number", element: <RevisionSheet /> },
-  { path: "sources/:source/replay", element: <ReplaySheet /> },
-  { path: "sources/:source/rehearsal", element: <Rehearsal /> },
-  { path: "submissions", element: <Submissions /> },
-  { path: "submissions/:submission", element: <Submission /> },
-  { path: "people", element: <People /> },
-  { path: "people/:person", element: <Person /> },
-  { path: "people/:person/merge", element: <MergeSheet /> },
-  { path: "lists", element: <Lists /> },
-  { path: "fields", element: <Fields /> },
-  { path: "suppression", element: <Suppression /> },
-  { path: "sequences", element: <Sequences /> },
-  { path: "sequences/:sequence", element: <SequenceSheet /> },
-  { path: "messages", element: <Messages /> },
-  { path: "messages/:message", element: <MessageSheet /> },
-  { path: "snags", element: <Snags /> },
-  { path: "history", element: <History /> },
-  { path: "settings", element: <Settings /> },
+  room("desk", "Desk", () => import("./rooms/desk/Desk")),
+  room("sources", "Sources", () => import("./rooms/sources/Sources")),
+  room("sources/:source", "RouteSheet", () => import("./rooms/sources/RouteSheet")),
+  room(
+    "sources/:source/revisions/:number",
+    "RevisionSheet",
+    () => import("./rooms/sources/RevisionSheet"),
+  ),
+  room("sources/:source/replay", "ReplaySheet", () => import("./rooms/replay/ReplaySheet")),
+  room("sources/:source/rehearsal", "Rehearsal", () => import("./rooms/replay/Rehearsal")),
+  room("submissions", "Submissions", () => import("./rooms/sources/Submissions")),
+  room("submissions/:submission", "Submission", () => import("./rooms/sources/Submission")),
+  room("people", "People", () => import("./rooms/people/People")),
+  room("people/:person", "Person", () => import("./rooms/people/Person")),
+  room("people/:person/merge", "MergeSheet", () => import("./rooms/people/MergeSheet")),
+  room("lists", "Lists", () => import("./rooms/lists/Lists")),
+  room("fields", "Fields", () => import("./rooms/fields/Fields")),
+  room("suppression", "Suppression", () => import("./rooms/suppression/Suppression")),
+  room("sequences", "Sequences", () => import("./rooms/sequences/Sequences")),
+  room("sequences/:sequence", "SequenceSheet", () => import("./rooms/sequences/SequenceSheet")),
+  room("messages", "Messages", () => import("./rooms/messages/Messages")),
+  room("messages/:message", "MessageSheet", () => import("./rooms/messages/MessageSheet")),
+  room("snags", "Snags", () => import("./rooms/snags/Snags")),
+  room("history", "History", () => import("./rooms/settings/History")),
+  room("settings", "Settings", () => import("./rooms/settings/Settings")),
 ];
 
 export const router = createBrowserRouter([
@@ -56,10 +54,10 @@ export const router = createBrowserRouter([
     path: "/w/:workspace",
     element: <Shell />,
     errorElement: <Crash />,
+    hydrateFallbackElement: <></>,
     children: [
       { index: true, element: <Navigate to="desk" replace /> },
-      // A crash of one room leaves the rail, and a way to the others.
-      ...rooms.map((room) => ({ ...room, errorElement: <Crash /> })),
+      ...rooms,
       { path: "*", element: <Crash missing /> },
     ],
   },

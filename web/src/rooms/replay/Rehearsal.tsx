@@ -90,7 +90,7 @@ export function Rehearsal() {
                 <TableCell>Came in</TableCell>
                 <TableCell>Person</TableCell>
                 <TableCell>What this sheet makes of it</TableCell>
-                <TableCell>What differs from what was done</TableCell>
+                <TableCell sx={{ width: 260 }}>What differs from what was done</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>
@@ -101,7 +101,7 @@ export function Rehearsal() {
                       {moments.moment(one.received_at)}
                     </Link>
                   </TableCell>
-                  <TableCell sx={{ overflowWrap: "anywhere" }}>
+                  <TableCell sx={{ minWidth: 200, overflowWrap: "anywhere" }}>
                     {one.person ? (
                       <Link to={`${at}/people/${one.person}`}>{one.address}</Link>
                     ) : (
@@ -109,7 +109,12 @@ export function Rehearsal() {
                     )}
                   </TableCell>
                   <TableCell>
-                    <Typography variant="body2">{one.outcomes.join(" · ")}</Typography>
+                    <Typography
+                      variant="body2"
+                      color={one.outcomes.length ? undefined : "textSecondary"}
+                    >
+                      {one.outcomes.join(" · ") || (one.address ? "nothing new" : "nobody")}
+                    </Typography>
                     {one.problems.map((problem) => (
                       <Typography key={problem} variant="body2" color="error">
                         {problem}

@@ -116,7 +116,7 @@ const TITLES: Record<string, string> = {
 
 function Lines({ replay }: { replay: Replay }) {
   const at = `/w/${useSlug()}`;
-  const [shown, setShown] = useState<Kind | "left">("");
+  const [shown, setShown] = useState<Kind | "left">(replay.counts["changed"] ? "" : "left");
   const what = shown === "left" ? "left" : "changed";
   const pages = useReplayLines(replay, what, shown === "left" ? "" : shown);
   const rows = pages.data?.pages.flatMap((page) => page.lines) ?? [];

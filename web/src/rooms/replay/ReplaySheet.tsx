@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -100,11 +100,15 @@ export function ReplaySheet() {
           {replays.map((one, index) => (
             <BandRow key={one.id} ruled={index > 0}>
               <Typography variant="body2">
-                <Button size="small" disabled={one.id === shown?.id} onClick={() => show(one.id)}>
-                  {moments.moment(one.created_at)}
-                </Button>{" "}
+                {one.id === shown?.id ? (
+                  <strong>{moments.moment(one.created_at)}</strong>
+                ) : (
+                  <Link to={`?replay=${one.id}`}>{moments.moment(one.created_at)}</Link>
+                )}{" "}
                 by {one.member_name || "a member"}: {WORDS[one.state] ?? one.state},{" "}
-                {counted(one.counts["changed"] ?? 0, "person changes", "people change")}
+                {one.counts["changed"]
+                  ? counted(one.counts["changed"], "person changes", "people change")
+                  : "nothing changes"}
               </Typography>
             </BandRow>
           ))}
