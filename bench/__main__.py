@@ -6,6 +6,7 @@ import statistics
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from typing import Any
 
 import django
@@ -27,6 +28,7 @@ from server.people.models import Field, Subscriber  # noqa: E402
 from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
+from .deciding import audience_count, decisions, replay_look  # noqa: E402
 from .load import post_for  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
@@ -39,7 +41,14 @@ LONGEST = 1_200
 
 def main(names: list[str]) -> int:
     """Measure what is named, or everything."""
-    measures = {"accept": accept, "routed_p95": routed_p95, "import": import_rows}
+    measures: dict[str, Callable[[], dict[str, Any]]] = {
+        "accept": accept,
+        "routed_p95": routed_p95,
+        "import": import_rows,
+        "decisions": decisions,
+        "replay_look": lambda: replay_look(_fresh_form),
+        "audience_count": audience_count,
+    }
     unknown = set(names) - set(measures)
     if unknown:
         print(f"There is no bench {', '.join(sorted(unknown))}: {', '.join(measures)}")
@@ -197,6 +206,11 @@ def _form() -> tuple[str, str]:
     """The path of the form, and the id of its live revision."""
     source = Source.everywhere.get(key="bench")
     return f"/f/{source.key}", str(source.revisions.get(state="live").pk)
+
+
+def _fresh_form() -> tuple[str, str]:
+    _fresh()
+    return _form()
 
 
 def _fresh() -> None:

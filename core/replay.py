@@ -38,7 +38,7 @@ from .decision import (
 )
 from .documents import Frozen
 from .effect_words import kind_of_change
-from .people import Catalogue, Happening, MembershipState, Person
+from .people import Catalogue, MembershipState, Person
 from .route_document import ConsentLine, RouteDocument
 from .routes import decide
 from .values import Kept
@@ -171,7 +171,7 @@ def replay(
     wanted: dict[Thing, Effect] = {}
     acts: list[Effect] = []
     for one in ordered:
-        seen = replace(working, happened=_before(working, one.at)) if working else None
+        seen = _as_of(working, one.at) if working else None
         decision = decide(one.facts, route, seen, catalogue, one.at)
         decided.append((one.facts.submission_id or "", decision))
         if decision.address is None:
@@ -180,10 +180,11 @@ def replay(
             kept.append(f"today's route reads {decision.address} from it; it stays with them")
             continue
         working = working or Person(address=decision.address, suppressed=one.facts.suppressed)
+        applied: list[Effect] = []
         for said in decision.effects:
             thing = _thing(said)
             if thing and thing in rewound.since and rewound.since[thing] > one.at:
-                if person and _with(person, said) != person:
+                if person and _after(person, (said,)) != person:
                     kept.append(f"{_name(said)} was changed since, and stays")
                 continue
             effect = _as_agreed(said, one, route)
@@ -194,7 +195,8 @@ def replay(
                 wanted[thing] = effect
             else:
                 acts.append(effect)
-            working = _with(working, effect)
+            applied.append(effect)
+        working = _after(working, applied)
     if working is None:
         return Replayed(decisions=tuple(decided))
     now = person or Person(address=working.address)
@@ -217,7 +219,7 @@ def _given(person: Person, others: Sequence[Chosen], catalogue: Catalogue) -> di
     for one in others:
         if one.shown is None:
             continue
-        seen = replace(person, happened=_before(person, one.at))
+        seen = _as_of(person, one.at)
         for effect in decide(one.facts, one.shown, seen, catalogue, one.at).effects:
             thing = _thing(effect)
             taken = isinstance(effect, RemoveTag) or (
@@ -303,8 +305,11 @@ def _rewind(person: Person | None, trail: Trail, taken: Callable[[Entry], bool])
     return _Rewound(rewound, since)
 
 
-def _before(person: Person, at: datetime) -> tuple[Happening, ...]:
-    return tuple(one for one in person.happened if one.at < at)
+def _as_of(person: Person, at: datetime) -> Person:
+    """The person with what had happened before a moment."""
+    if not person.happened:
+        return person
+    return replace(person, happened=tuple(one for one in person.happened if one.at < at))
 
 
 def _thing(effect: Effect) -> Thing | None:
@@ -322,32 +327,44 @@ def _name(effect: Effect) -> str:
     return str(getattr(effect, "label", "") or getattr(effect, "name", ""))
 
 
-def _with(person: Person, effect: Effect) -> Person:
-    """The person after an effect."""
-    match effect:
-        case SetField(key=key, after=after):
-            rest = {name: value for name, value in person.values.items() if name != key}
-            emptied = after in ("", ())
-            return replace(person, values=rest if emptied else {**rest, key: after})
-        case AddTag(tag=tag):
-            return replace(person, tags=person.tags | {tag})
-        case RemoveTag(tag=tag):
-            return replace(person, tags=person.tags - {tag})
-        case Subscribe(list=one, to=to):
-            return replace(person, memberships={**person.memberships, one: to})
-        case Score(before=before, after=after_score):
-            return replace(person, score=person.score + after_score - before)
-        case EnterSequence(sequence=sequence):
-            return replace(
-                person,
-                entered=person.entered | {sequence},
-                under_way=person.under_way | {sequence},
-            )
-        case LeaveSequence(sequence=sequence):
-            return replace(person, under_way=person.under_way - {sequence})
-        case Owner(member=member):
-            return replace(person, owner=member)
-    return person
+def _after(person: Person, effects: Iterable[Effect]) -> Person:
+    """The person after effects."""
+    values, tags = dict(person.values), set(person.tags)
+    memberships = dict(person.memberships)
+    entered, under_way = set(person.entered), set(person.under_way)
+    score, owner = person.score, person.owner
+    for effect in effects:
+        match effect:
+            case SetField(key=key, after=after):
+                if after in ("", ()):
+                    values.pop(key, None)
+                else:
+                    values[key] = after
+            case AddTag(tag=tag):
+                tags.add(tag)
+            case RemoveTag(tag=tag):
+                tags.discard(tag)
+            case Subscribe(list=one, to=to):
+                memberships[one] = to
+            case Score(before=before, after=after_score):
+                score += after_score - before
+            case EnterSequence(sequence=sequence):
+                entered.add(sequence)
+                under_way.add(sequence)
+            case LeaveSequence(sequence=sequence):
+                under_way.discard(sequence)
+            case Owner(member=member):
+                owner = member
+    return replace(
+        person,
+        values=values,
+        tags=frozenset(tags),
+        memberships=memberships,
+        entered=frozenset(entered),
+        under_way=frozenset(under_way),
+        score=score,
+        owner=owner,
+    )
 
 
 def _as_agreed(effect: Effect, one: Chosen, route: RouteDocument) -> Effect | None:

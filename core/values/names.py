@@ -23,9 +23,10 @@ def read_name(
     return _parts(whole, case_right and whole in (whole.upper(), whole.lower()))[part]
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=16_384)
 def _parts(whole: str, set_right: bool) -> dict[str, str]:
-    """The parts of a name; kept for a while, since two lines often read one answer."""
+    """The parts of a name; kept for a while, since two lines often read one answer,
+    and many people have one name."""
     name = HumanName(whole)
     if set_right:
         name.capitalize(force=True)

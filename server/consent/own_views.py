@@ -102,10 +102,12 @@ def _list(person: Subscriber, about: str) -> str:
 def _shown(person: Subscriber, said: str, wrong: str) -> dict[str, Any]:
     values = values_of(person)
     fields = [field_facts(one) for one in Field.objects.of(person.workspace).order_by("pk")]
+    lists = lists_of(person)
     return {
         "person": person,
+        "gets": any(one.state in ("subscribed", "pending") for one in lists),
         "workspace": person.workspace,
-        "lists": lists_of(person),
+        "lists": lists,
         "fields": [
             (one.label, one.shown(values[one.key]))
             for one in fields

@@ -3,11 +3,12 @@
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
-from core.people import Catalogue, Happening, Person
-from server.people.facts import person_of
-from server.people.models import Fact, Subscriber
+from core.people import Catalogue, Happening, MembershipState, Person
+from server.people.facts import kept_values, person_of
+from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
@@ -40,10 +41,48 @@ def people_of(
 ) -> dict[UUID, Person]:
     """Subscribers for the core, in few statements; `history`: with what happened before."""
     rows = list(subscribers)
-    ids = [one.pk for one in rows]
+    past = _past(workspace, {one.pk: one.address for one in rows}, history=history)
+    return {one.pk: replace(person_of(one), **past[one.pk]) for one in rows}
+
+
+def persons_by_id(
+    workspace: Workspace, people: Iterable[UUID], *, history: bool
+) -> dict[UUID, Person]:
+    """The same for people who are only looked at: without a row of Django's for each."""
+    ids = list(people)
+    rows = Subscriber.objects.of(workspace).filter(pk__in=ids)
+    found = list(rows.values_list("pk", "address", "values", "score", "owner_id", "time_zone"))
+    past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
+    tags: dict[UUID, set[str]] = {}
+    taggings = Tagging.objects.of(workspace).filter(subscriber__in=ids)
+    for person, tag in taggings.values_list("subscriber_id", "tag_id"):
+        tags.setdefault(person, set()).add(str(tag))
+    states: dict[UUID, dict[str, MembershipState]] = {}
+    memberships = Membership.objects.of(workspace).filter(subscriber__in=ids)
+    for person, one, state in memberships.values_list("subscriber_id", "list_id", "state"):
+        states.setdefault(person, {})[str(one)] = state
+    return {
+        pk: Person(
+            address=address,
+            values=kept_values(values, address),
+            tags=frozenset(tags.get(pk, ())),
+            memberships=states.get(pk, {}),
+            score=score,
+            owner=str(owner) if owner else None,
+            time_zone=time_zone or workspace.time_zone,
+            **past[pk],
+        )
+        for pk, address, values, score, owner, time_zone in found
+    }
+
+
+def _past(
+    workspace: Workspace, addresses: dict[UUID, str], *, history: bool
+) -> dict[UUID, dict[str, Any]]:
+    """What of a person is not in their own row: runs, what happened, whether they are suppressed."""
     entered: dict[UUID, set[str]] = {}
     under_way: dict[UUID, set[str]] = {}
-    runs = Run.objects.of(workspace).filter(subscriber__in=ids)
+    runs = Run.objects.of(workspace).filter(subscriber__in=addresses)
     for person, sequence, ended in runs.values_list("subscriber_id", "sequence_id", "ended_at"):
         entered.setdefault(person, set()).add(str(sequence))
         if ended is None:
@@ -51,18 +90,18 @@ def people_of(
     happened: dict[UUID, list[Happening]] = {}
     if history:
         facts = Fact.objects.of(workspace).filter(
-            subscriber__in=ids, kind__in=["submitted", "sent", "event"]
+            subscriber__in=addresses, kind__in=["submitted", "sent", "event"]
         )
         for person, kind, about, at in facts.values_list("subscriber_id", "kind", "about", "at"):
             one = Happening(what=kind, about=about, at=at)
             happened.setdefault(person, []).append(one)
-    suppressed = suppressed_among(workspace, [one.address for one in rows])
+    suppressed = suppressed_among(workspace, addresses.values())
     return {
-        one.pk: replace(
-            person_of(one, frozenset(entered.get(one.pk, ()))),
-            under_way=frozenset(under_way.get(one.pk, ())),
-            happened=tuple(happened.get(one.pk, ())),
-            suppressed=one.address in suppressed,
-        )
-        for one in rows
+        pk: {
+            "entered": frozenset(entered.get(pk, ())),
+            "under_way": frozenset(under_way.get(pk, ())),
+            "happened": tuple(happened.get(pk, ())),
+            "suppressed": address in suppressed,
+        }
+        for pk, address in addresses.items()
     }

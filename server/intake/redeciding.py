@@ -8,14 +8,14 @@ from uuid import UUID
 from core.people import Catalogue, Person
 from core.replay import Allowed, Chosen, Replayed, Trail, replay
 from core.route_document import RouteDocument
-from core.routes import submitted_address
+from core.routes import needs_history, submitted_address
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.workspaces.models import Workspace
 
 from .actions import route_of_revision, submission_facts
-from .facts import full_catalogue, people_of
-from .models import Source, Submission
+from .facts import full_catalogue, persons_by_id
+from .models import FileImport, Source, Submission
 from .trails import trails_of
 
 
@@ -36,6 +36,7 @@ class Redeciding:
         self.workspace: Workspace = source.workspace
         self.route = route
         self.number = number
+        self._consents: dict[UUID, str] = {}
 
     @cached_property
     def catalogue(self) -> Catalogue:
@@ -54,9 +55,11 @@ class Redeciding:
         """What the sheet would do differently about each group, in few statements for all."""
         submissions = self._submissions(groups)
         others = self._others(groups)
-        subscribers = self._subscribers(groups)
-        persons = people_of(subscribers.values(), self.workspace, history=True)
-        trails = trails_of(self.workspace, subscribers)
+        people = [one.person for one in groups if one.person]
+        sheets = {id(one.shown): one.shown for more in others.values() for one in more}
+        history = any(needs_history(one) for one in (self.route, *sheets.values()) if one)
+        persons = persons_by_id(self.workspace, people, history=history)
+        trails = trails_of(self.workspace, persons)
         strangers = [one.address for one in groups if one.person is None]
         suppressed = suppressed_among(self.workspace, strangers) if strangers else set()
         found = []
@@ -87,27 +90,35 @@ class Redeciding:
 
     def _others(self, groups: Sequence[Group]) -> dict[UUID, list[Chosen]]:
         """What else came in of these people, by whichever way, as it was decided then."""
-        chosen = {pk for one in groups for pk in one.submissions}
+        chosen = [pk for one in groups for pk in one.submissions]
         people = [one.person for one in groups if one.person]
         rows = (
             Submission.objects.of(self.workspace)
             .filter(subscriber__in=people, state="routed", forgotten_at=None)
             .exclude(revision=None)
-            .select_related("source", "file_import")
+            .exclude(pk__in=chosen)
+            .select_related("source")
             .defer("raw", "decision", "signs")
         )
         found: dict[UUID, list[Chosen]] = {}
         for row in rows:
-            if str(row.pk) not in chosen and row.subscriber_id:
-                found.setdefault(row.subscriber_id, []).append(_as_decided(row))
+            if row.subscriber_id:
+                found.setdefault(row.subscriber_id, []).append(self._as_decided(row))
         return found
 
+    def _as_decided(self, row: Submission) -> Chosen:
+        return Chosen(
+            facts=submission_facts(row, row.source, None, self._consent_of(row)),
+            at=row.routed_at or row.received_at,
+            shown=route_of_revision(str(row.revision_id)),
+        )
+
     def _chosen(self, submission: Submission, suppressed: bool) -> Chosen:
-        stated = submission.file_import.consent if submission.file_import else None
+        stated = self._consent_of(submission)
         facts = submission_facts(submission, self.source, self.number, stated)
         shown = route_of_revision(str(submission.revision_id)) if submission.revision_id else None
         return Chosen(
-            facts=facts.model_copy(update={"suppressed": suppressed}),
+            facts=facts.model_copy(update={"suppressed": True}) if suppressed else facts,
             at=submission.routed_at or submission.received_at,
             shown=shown,
         )
@@ -115,21 +126,15 @@ class Redeciding:
     def _submissions(self, groups: Sequence[Group]) -> dict[str, Submission]:
         wanted = [pk for one in groups for pk in one.submissions]
         rows = Submission.objects.of(self.workspace).filter(pk__in=wanted, forgotten_at=None)
-        rows = rows.select_related("file_import").defer("raw", "decision", "signs")
-        return {str(one.pk): one for one in rows}
+        return {str(one.pk): one for one in rows.defer("raw", "decision", "signs")}
 
-    def _subscribers(self, groups: Sequence[Group]) -> dict[UUID, Subscriber]:
-        wanted = [one.person for one in groups if one.person]
-        return {one.pk: one for one in loaded(self.workspace, wanted)}
-
-
-def _as_decided(row: Submission) -> Chosen:
-    stated = row.file_import.consent if row.file_import else None
-    return Chosen(
-        facts=submission_facts(row, row.source, None, stated),
-        at=row.routed_at or row.received_at,
-        shown=route_of_revision(str(row.revision_id)),
-    )
+    def _consent_of(self, submission: Submission) -> str | None:
+        """What the people of its file agreed to, where it came by a file."""
+        file = submission.file_import_id
+        if file is not None and file not in self._consents:
+            rows = FileImport.objects.of(self.workspace).filter(pk=file)
+            self._consents[file] = rows.values_list("consent", flat=True).get()
+        return self._consents[file] if file is not None else None
 
 
 def loaded(workspace: Workspace, people: Iterable[UUID]) -> list[Subscriber]:

@@ -162,10 +162,10 @@ def work_on(replay_id: str) -> None:
         return
     row.source.workspace = row.workspace
     try:
-        if row.state == State.LOOKING and not row.lines.exists():
-            _list_people(row)
-        step = {State.LOOKING: _look, State.RUNNING: _run, State.UNDOING: _undo}
-        while step[State(row.state)](row):
+        if row.state == State.LOOKING:
+            _look(row)
+        step = _run if row.state == State.RUNNING else _undo
+        while row.state in (State.RUNNING, State.UNDOING) and step(row):
             pass
     except Exception as error:
         log.exception("replay failed", replay=replay_id)
@@ -179,50 +179,76 @@ def _redeciding(row: Replay) -> Redeciding:
     return Redeciding(row.source, route, row.revision.number)
 
 
-def _list_people(row: Replay) -> None:
-    """One line for each person, in the order in which they first came in."""
+def _look(row: Replay) -> None:
+    """One line for each person, with what would change; after a crash it begins again."""
+    row.lines.all().delete()
     again = _redeciding(row)
-    groups: dict[str, list[str]] = {}
-    people: dict[str, UUID | None] = {}
-    addresses: dict[str, str] = {}
-    rows = _chosen(row.source, row.wanted).order_by("received_at", "pk")
-    rows = rows.defer("raw", "decision", "signs").select_related("subscriber")
-    for one in rows.iterator(chunk_size=2000):
-        if one.subscriber:
-            key = str(one.subscriber_id)
-            people[key], addresses[key] = one.subscriber_id, one.subscriber.address
-        else:
-            address = again.address_of(one)
-            key = f"address/{address_key(address)}" if address else f"none/{one.pk}"
-            people.setdefault(key, None)
-            addresses.setdefault(key, address)
-        groups.setdefault(key, []).append(str(one.pk))
-    known = _known(row, [addresses[key] for key, pk in people.items() if pk is None])
-    for key, pk in list(people.items()):
-        found = known.get(address_key(addresses[key])) if pk is None and addresses[key] else None
-        if found is None:
-            continue
-        if str(found) in groups:
-            groups[str(found)] += groups.pop(key)
-            del people[key]
-        else:
-            people[key] = found
-    with transaction.atomic():
-        lines = [
-            ReplayLine(
+    groups = _groups(row, again)
+    Replay.everywhere.filter(pk=row.pk).update(people=len(groups), next_line=0, counts={})
+    counts: Counter[str] = Counter()
+    allowed, by = frozenset(row.allowed), _by(row)
+    for start in range(0, len(groups), LOOKED_AT_ONCE):
+        batch = groups[start : start + LOOKED_AT_ONCE]
+        lines = []
+        for number, (group, found) in enumerate(
+            zip(batch, again.decide(batch, allowed, by), strict=True), start + 1
+        ):
+            line = ReplayLine(
                 workspace=row.workspace,
                 replay=row,
                 number=number,
-                subscriber_id=people[key],
-                address=addresses[key],
-                made=people[key] is None and bool(addresses[key]),
-                submissions=pks,
+                subscriber_id=group.person,
+                address=group.address,
+                made=group.person is None and bool(group.address),
+                submissions=list(group.submissions),
             )
-            for number, (key, pks) in enumerate(groups.items(), 1)
-        ]
-        store_all(lines)
-        row.people = len(lines)
-        row.save(update_fields=["people"])
+            _say(line, found)
+            counts.update(effect["kind"] for effect in line.effects)
+            counts["changed"] += bool(line.effects)
+            counts["left"] += bool(line.kept) and not line.effects
+            counts["made"] += line.made and bool(line.effects)
+            lines.append(line)
+        with transaction.atomic():
+            # It is gone when somebody has stopped it.
+            there = Replay.everywhere.select_for_update().filter(pk=row.pk, state=State.LOOKING)
+            if not there.exists():
+                return
+            store_all(lines)
+            there.update(next_line=lines[-1].number, counts=dict(counts))
+    Replay.everywhere.filter(pk=row.pk, state=State.LOOKING).update(state=State.SEEN)
+    row.refresh_from_db()
+
+
+def _groups(row: Replay, again: Redeciding) -> list[Group]:
+    """The chosen submissions by person, in the order in which these first came in."""
+    groups: dict[str, list[str]] = {}
+    people: dict[str, UUID | None] = {}
+    addresses: dict[str, str] = {}
+    found: list[tuple[Any, UUID, str, UUID | None, str]]
+    rows = _chosen(row.source, row.wanted).order_by("received_at", "pk")
+    known_ones = rows.exclude(subscriber=None).values_list(
+        "pk", "received_at", "subscriber_id", "subscriber__address"
+    )
+    found = [(at, pk, str(person), person, address) for pk, at, person, address in known_ones]
+    for one in rows.filter(subscriber=None).defer("raw", "decision", "signs"):
+        address = again.address_of(one)
+        key = f"address/{address_key(address)}" if address else f"none/{one.pk}"
+        found.append((one.received_at, one.pk, key, None, address))
+    for _, one_pk, key, person, address in sorted(found, key=lambda one: one[:2]):
+        groups.setdefault(key, []).append(str(one_pk))
+        people.setdefault(key, person)
+        addresses.setdefault(key, address)
+    known = _known(row, [addresses[key] for key, pk in people.items() if pk is None])
+    for key, pk in list(people.items()):
+        there = known.get(address_key(addresses[key])) if pk is None and addresses[key] else None
+        if there is None:
+            continue
+        if str(there) in groups:
+            groups[str(there)] += groups.pop(key)
+            del people[key]
+        else:
+            people[key] = there
+    return [Group(tuple(pks), people[key], addresses[key]) for key, pks in groups.items()]
 
 
 def _known(row: Replay, addresses: Sequence[str]) -> dict[str, UUID]:
@@ -230,29 +256,6 @@ def _known(row: Replay, addresses: Sequence[str]) -> dict[str, UUID]:
     keys = {address_key(one) for one in addresses if one}
     rows = Subscriber.objects.of(row.workspace).filter(address_key__in=keys)
     return dict(rows.values_list("address_key", "pk"))
-
-
-def _look(row: Replay) -> bool:
-    """Look at some people; whether there are more."""
-    lines = _next_lines(row, LOOKED_AT_ONCE)
-    again = _redeciding(row)
-    allowed = frozenset(row.allowed)
-    found = again.decide([_group(one) for one in lines], allowed, _by(row))
-    counts: Counter[str] = Counter(row.counts)
-    for line, one in zip(lines, found, strict=True):
-        _say(line, one)
-        counts.update(effect["kind"] for effect in line.effects)
-        counts["changed"] += bool(line.effects)
-        counts["left"] += bool(line.kept) and not line.effects
-        counts["made"] += line.made and bool(line.effects)
-    with transaction.atomic():
-        locked = Replay.everywhere.select_for_update().filter(pk=row.pk).first()
-        if locked is None or locked.state != State.LOOKING:
-            return False
-        ReplayLine.everywhere.bulk_update(
-            [one for one in lines if one.effects or one.kept], ["effects", "kept"], batch_size=250
-        )
-        return _went_on(row, lines, State.SEEN, counts=dict(counts))
 
 
 def _run(row: Replay) -> bool:

@@ -1,6 +1,7 @@
 """Rows as the rules see them."""
 
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
 from core.people import FieldFacts, MembershipState, Person
@@ -39,9 +40,13 @@ def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
 
 def values_of(subscriber: Subscriber) -> dict[str, Kept]:
     """The values of the fields, the address among them; JSON's lists as the core has them."""
-    stored = subscriber.values.items()
-    values = {key: tuple(one) if isinstance(one, list) else one for key, one in stored}
-    return {**values, "email": subscriber.address}
+    return kept_values(subscriber.values, subscriber.address)
+
+
+def kept_values(stored: dict[str, Any], address: str) -> dict[str, Kept]:
+    """Values as they are stored, as the core has them."""
+    values = {key: tuple(one) if isinstance(one, list) else one for key, one in stored.items()}
+    return {**values, "email": address}
 
 
 def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> Person:

@@ -6,6 +6,8 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
 
+from server.config.rubbish import look_less_often
+
 HEARTBEAT = 2.0
 GIVEN_UP_AFTER = 8.0
 """Seconds without a heartbeat after which a worker is taken for dead."""
@@ -18,6 +20,7 @@ class Command(BaseCommand):
         parser.add_argument("--at-once", type=int, default=4, help="jobs at the same time")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        look_less_often()
         # Only fetching and finishing jobs goes over a connection of its own. What a task
         # defers goes over Django's, so that it is in the transaction of what it is about.
         connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]

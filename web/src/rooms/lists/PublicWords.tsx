@@ -68,14 +68,16 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           <Typography variant="body2">{label}</Typography>
           <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
             <TextField
-              label={`Heading of the ${label.toLowerCase()}`}
+              label="Heading"
+              slotProps={{ htmlInput: { "aria-label": `Heading of the ${label.toLowerCase()}` } }}
               placeholder={usual}
               value={pages[page].heading}
               onChange={(event) => setPage(page, { heading: event.target.value })}
               sx={{ width: 260 }}
             />
             <TextField
-              label={`Text of the ${label.toLowerCase()}`}
+              label="Text"
+              slotProps={{ htmlInput: { "aria-label": `Text of the ${label.toLowerCase()}` } }}
               value={pages[page].text}
               multiline
               onChange={(event) => setPage(page, { text: event.target.value })}
@@ -84,7 +86,10 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           </Stack>
           {elsewhere && (
             <TextField
-              label={`Or another page instead of the ${label.toLowerCase()}`}
+              label="Or another page instead"
+              slotProps={{
+                htmlInput: { "aria-label": `Page instead of the ${label.toLowerCase()}` },
+              }}
               placeholder="https://"
               value={pages[page].address}
               error={Boolean(wrong(`pages.${page}.address`))}

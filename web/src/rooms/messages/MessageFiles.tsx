@@ -82,11 +82,12 @@ export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps)
             </Typography>
             <TextField
               select
-              label={`How ${one.name} comes`}
+              label="How it comes"
               value={one.attached ? "attached" : "linked"}
               disabled={readOnly || busy}
               onChange={(event) => void set(one.id, event.target.value === "attached", one.days)}
-              sx={{ width: 170 }}
+              sx={{ width: 130 }}
+              slotProps={{ select: { "aria-label": `How ${one.name} comes` } as object }}
             >
               <MenuItem value="linked">by a link</MenuItem>
               <MenuItem value="attached">attached</MenuItem>
@@ -94,11 +95,14 @@ export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps)
             {!one.attached && (
               <TextField
                 select
-                label={`How long the link to ${one.name} works`}
+                label="The link works for"
                 value={String(one.days)}
                 disabled={readOnly || busy}
                 onChange={(event) => void set(one.id, false, Number(event.target.value))}
-                sx={{ width: 150 }}
+                sx={{ width: 130 }}
+                slotProps={{
+                  select: { "aria-label": `How long the link to ${one.name} works` } as object,
+                }}
               >
                 {[...new Set([1, 3, 7, 14, 30, 90, 365, one.days])]
                   .sort((a, b) => a - b)

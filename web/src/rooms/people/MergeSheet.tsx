@@ -134,7 +134,7 @@ export function MergeSheet() {
           <Table size="small" sx={{ mt: 2, bgcolor: "background.paper" }}>
             <TableHead>
               <TableRow>
-                <TableCell>What</TableCell>
+                <TableCell sx={{ pl: 1.5 }}>What</TableCell>
                 <TableCell>{kept.address} (stays)</TableCell>
                 <TableCell>{other.address} (goes)</TableCell>
                 <TableCell>After the merge</TableCell>
@@ -143,7 +143,7 @@ export function MergeSheet() {
             <TableBody>
               {preview.data.lines.map((line) => (
                 <TableRow key={`${line.about}/${line.key}`}>
-                  <TableCell>
+                  <TableCell sx={{ pl: 1.5 }}>
                     <Typography variant="caption" color="textSecondary" component="div">
                       {ABOUT[line.about]}
                     </Typography>

@@ -56,7 +56,7 @@ export function Person() {
               <Because because={one.because} />
             </Typography>
             {one.evidence.map((proof, number) => (
-              <Typography key={number} variant="caption" component="div" color="textSecondary">
+              <Typography key={number} variant="body2" color="textSecondary">
                 {moments.moment(proof.at)}: {proof.before} → {proof.after}
                 {proof.wording && `; agreed to “${proof.wording}”`}
                 {proof.page && ` on ${proof.page}`} <Because because={proof.because} />

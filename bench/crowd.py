@@ -1,0 +1,78 @@
+"""A million people for the bench, made by the database itself."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import connection
+
+from server.intake.facts import full_catalogue
+from server.people.actions import make_field, make_list, make_tag
+from server.people.models import Field, MailingList, Tag
+from server.workspaces.models import Workspace
+
+PEOPLE = 1_000_000
+_CLEAR = "TRUNCATE people_subscriber CASCADE"
+_PEOPLE = """
+INSERT INTO people_subscriber (id, workspace_id, address, address_key, "values", searched, folded,
+                               score, time_zone, gap_days, added_at, is_test)
+SELECT gen_random_uuid(), %(workspace)s, 'p' || n || '@example.com', 'p' || n || '@example.com',
+       jsonb_build_object('first_name', 'Ines ' || n, 'country',
+                          (ARRAY['GB','IE','PT','DE','NL','NO','PL','FR'])[1 + n %% 8]),
+       'p' || n || '@example.com', jsonb_build_object('email', 'p' || n || '@example.com'),
+       n %% 100, '', 0, now() - n * interval '1 minute', false
+FROM generate_series(1, %(people)s) AS n
+"""
+_TAGGINGS = """
+INSERT INTO people_tagging (id, workspace_id, subscriber_id, tag_id, at, because)
+SELECT gen_random_uuid(), workspace_id, id, %(tag)s, now(), '{}' FROM people_subscriber
+WHERE score < 30
+"""
+_MEMBERSHIPS = """
+INSERT INTO people_membership (id, workspace_id, subscriber_id, list_id, state, changed_at, because)
+SELECT gen_random_uuid(), workspace_id, id, %(list)s,
+       CASE WHEN score %% 5 = 0 THEN 'unsubscribed' ELSE 'subscribed' END, now(), '{}'
+FROM people_subscriber WHERE score < 80
+"""
+COUNT = """
+SELECT count(*) FROM people_subscriber s
+JOIN people_tagging t ON t.subscriber_id = s.id AND t.tag_id = %(tag)s
+JOIN people_membership m
+  ON m.subscriber_id = s.id AND m.list_id = %(list)s AND m.state = 'subscribed'
+WHERE s.workspace_id = %(workspace)s AND NOT s.is_test AND s."values" ->> 'country' = 'PT'
+"""
+"""The same count, as one would write it by hand."""
+
+
+@dataclass
+class Names:
+    """What the crowd is told apart by."""
+
+    country: Field
+    tag: Tag
+    news: MailingList
+
+
+def make_crowd(workspace: Workspace) -> Names:
+    """A million people: eight countries, three in ten tagged, four in five on a list."""
+    names = Names(
+        make_field(workspace, "Country", "country"),
+        make_tag(workspace, "looks at planets"),
+        make_list(workspace, "Open-night news"),
+    )
+    ids: dict[str, Any] = {
+        "workspace": workspace.pk,
+        "people": PEOPLE,
+        "tag": names.tag.pk,
+        "list": names.news.pk,
+    }
+    with connection.cursor() as cursor:
+        for statement in (_CLEAR, _PEOPLE, _TAGGINGS, _MEMBERSHIPS):
+            cursor.execute(statement, ids)
+        cursor.execute("VACUUM ANALYZE people_subscriber, people_tagging, people_membership")
+    full_catalogue(workspace)
+    return names
+
+
+def parameters(workspace: Workspace, names: Names) -> dict[str, Any]:
+    """The parameters of the statement that is written by hand."""
+    return {"workspace": workspace.pk, "tag": names.tag.pk, "list": names.news.pk}
