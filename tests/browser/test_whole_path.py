@@ -1,5 +1,7 @@
 """The whole path, as a specialist and a stranger walk it, from an empty workspace."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.case import BrowserCase, wait_until
@@ -182,7 +184,9 @@ def pick(
     box = page.get_by_role("combobox", name=label, exact=exact).nth(at)
     box.fill(name)
     option = f"Make the {make} “{name}”" if make else name
-    page.get_by_role("option", name=option, exact=True).click()
+    # A tag stands there with how many people have it.
+    name_and_count = re.compile(rf"^{re.escape(option)}( ?[\d,]+)?$")
+    page.get_by_role("option", name=name_and_count).click()
 
 
 def add_question(page: Page, kind: str, label: str, choices: list[str] | None = None) -> None:

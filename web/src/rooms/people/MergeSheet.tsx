@@ -155,7 +155,7 @@ export function MergeSheet() {
                         <Radio
                           size="small"
                           sx={{ p: 0.25, mr: 0.5 }}
-                          checked={(line.side === "gone") === (side === "gone")}
+                          checked={fields.includes(line.key) === (side === "gone")}
                           onChange={() => choose(line, side === "gone")}
                           slotProps={{
                             input: { "aria-label": `${line.name}: keep ${line[side]}` },
