@@ -26,16 +26,14 @@ def run_tests(parts: list[str]) -> int:
     folder.chmod(0o755)
     (folder / "static").mkdir()
     cluster = Cluster(folder / "postgres", durable=False)
-    counts = _Counts(folder / "counts.json")
+    counts = _Counts(folder)
     try:
         cluster.start()
         environment = _environment(cluster, folder)
         if not parts or "checks" in parts:
             for name, command, where in _checks():
                 counts.add_check(name, _run(command, where, environment))
-        for suite, labels in SUITES.items():
-            if not parts or suite in parts:
-                counts.add_suite(suite, labels, environment)
+        counts.add_suites([one for one in SUITES if not parts or one in parts], environment)
         if not parts or "browser" in parts:
             counts.add_check("vitest", _run(["npm", "run", "--silent", "test"], WEB, environment))
     finally:
@@ -50,8 +48,8 @@ def run_tests(parts: list[str]) -> int:
 class _Counts:
     """How many tests and checks passed, failed and were skipped."""
 
-    def __init__(self, file: Path) -> None:
-        self.file = file
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
         self.passed = self.failed = self.skipped = 0
 
     def add_check(self, name: str, ok: bool) -> None:
@@ -59,17 +57,56 @@ class _Counts:
         self.failed += not ok
         say(f"{name}: {'ok' if ok else 'FAILED'}")
 
-    def add_suite(self, name: str, labels: list[str], environment: dict[str, str]) -> None:
-        """Run Django's runner, which leaves its counts in a file."""
-        started = time.monotonic()
-        self.file.unlink(missing_ok=True)
-        command = [str(PYTHON), "manage.py", "test", "--noinput", *labels]
-        ok = _run(command, ROOT, {**environment, "YALLA_COUNTS": str(self.file)})
-        found = json.loads(self.file.read_text()) if self.file.exists() else {}
+    def add_suites(self, names: list[str], environment: dict[str, str]) -> None:
+        """Run suites by Django's runner: the server's beside the others, on databases of their own.
+
+        What a suite says is shown when it is over.
+        """
+        beside = [one for one in names if one == "server" and len(names) > 1]
+        suites = [_Suite(one, self.folder, environment) for one in beside]
+        for name in names:
+            if name not in beside:
+                self._add(_Suite(name, self.folder, environment))
+        for suite in suites:
+            self._add(suite)
+
+    def _add(self, suite: "_Suite") -> None:
+        ok, found = suite.wait()
         self.passed += found.get("passed", 0)
         self.skipped += found.get("skipped", 0)
         self.failed += found.get("failed", 0) or (0 if ok else 1)
-        say(f"{name}: {'ok' if ok else 'FAILED'} in {time.monotonic() - started:.0f} s")
+        say(f"{suite.name}: {'ok' if ok else 'FAILED'} in {suite.seconds:.0f} s")
+
+
+class _Suite:
+    """One run of Django's runner, which leaves its counts in a file."""
+
+    def __init__(self, name: str, folder: Path, environment: dict[str, str]) -> None:
+        self.name = name
+        self.counts = folder / f"{name}-counts.json"
+        self.said = (folder / f"{name}.txt").open("w+")
+        self.started = time.monotonic()
+        self.process = subprocess.Popen(
+            [str(PYTHON), "manage.py", "test", "--noinput", *SUITES[name]],
+            cwd=ROOT,
+            env={**environment, "YALLA_COUNTS": str(self.counts), "YALLA_DB_NAME": name},
+            stdin=subprocess.DEVNULL,
+            stdout=self.said,
+            stderr=subprocess.STDOUT,
+        )
+
+    @property
+    def seconds(self) -> float:
+        """Since it began."""
+        return time.monotonic() - self.started
+
+    def wait(self) -> tuple[bool, dict[str, int]]:
+        """Wait for its end and show what it said; whether it passed, and its counts."""
+        ok = self.process.wait() == 0
+        self.said.seek(0)
+        print(self.said.read(), end="", flush=True)
+        self.said.close()
+        return ok, json.loads(self.counts.read_text()) if self.counts.exists() else {}
 
 
 def _checks() -> list[tuple[str, list[str], Path]]:

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 from typing import Any, get_args
+from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, expect
 
@@ -10,6 +11,9 @@ from core.route_document import RouteDocument
 from server.intake.actions import make_source, save_route_draft
 from server.intake.models import Source
 from server.intake.tokens import try_token
+from server.people.links import own_address, request_address
+from server.people.models import OwnRequest
+from server.workspaces import clock
 from tests.browser.case import BrowserCase
 from tests.world import LOOKS, make_world
 
@@ -54,6 +58,10 @@ class Accessibility(BrowserCase):
             "settings",
             "submissions",
             "fields",
+            "history",
+            f"people/{self.person.pk}/merge",
+            f"sources/{world.source.pk}/replay",
+            f"sources/{world.source.pk}/rehearsal",
             *(f"sources/{one.pk}" for one in self.other_sources()),
         ):
             with self.subTest(view):
@@ -67,6 +75,38 @@ class Accessibility(BrowserCase):
         """A source of every other kind."""
         kinds = (one for one in Source.Kind if one != Source.Kind.FORM)
         return [make_source(self.world.workspace, f"By {one}", kind=one) for one in kinds]
+
+    def test_the_pages_of_the_public(self) -> None:
+        page = self.open()
+        now = clock.now(self.world.workspace)
+        row = OwnRequest.everywhere.create(
+            workspace=self.world.workspace,
+            subscriber=self.person,
+            kind="erase",
+            to=self.person.address,
+            asked_at=now,
+            because={},
+        )
+        for address in (own_address(self.person.pk, now), request_address(row.pk, now)):
+            page.goto(self.live_server_url + urlsplit(address).path)
+            expect(page.get_by_role("heading", level=1)).to_be_visible()
+            self.assertEqual(self.violations(page), [], address)
+            page.set_viewport_size({"width": 360, "height": 700})
+            width = page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(width, 360, "it scrolls sideways")
+
+    def test_a_replay_and_the_public_words(self) -> None:
+        page = self.open()
+        self.sign_in(page, "noor@larkmoor.example")
+        at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        self.world.change_route(then=())
+        page.goto(f"{at}/sources/{self.world.source.pk}/replay")
+        page.get_by_role("button", name="Look what would change").click()
+        expect(page.get_by_role("region", name="Each person")).to_be_visible()
+        self.assertEqual(self.violations(page), [])
+        page.goto(f"{at}/lists")
+        page.get_by_role("button", name="Public words of Open-night news").click()
+        self.assertEqual(self.violations(page), [])
 
     def test_the_form_while_it_is_built(self) -> None:
         page = self.open()

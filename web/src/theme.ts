@@ -58,6 +58,9 @@ export const theme = createTheme({
       defaultProps: { disableElevation: true, size: "small", disableRipple: true },
       styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap" } },
     },
+    MuiToggleButton: {
+      styleOverrides: { root: { color: "var(--mui-palette-text-primary)" } },
+    },
     MuiButtonBase: {
       defaultProps: { disableRipple: true },
       styleOverrides: {

@@ -10,6 +10,8 @@ interface TagPickerProps {
   onChange: (ids: string[]) => void;
   onMake: (name: string) => Promise<string>;
   disabled?: boolean;
+  /** A name that fits what the tags are for, offered where none is chosen and nothing typed. */
+  suggests?: string;
 }
 
 interface Row extends Option {
@@ -19,7 +21,8 @@ interface Row extends Option {
 const filter = createFilterOptions<Row>();
 
 /** Chooses tags, and makes the ones that are missing. */
-export function TagPicker({ label, tags, value, onChange, onMake, disabled }: TagPickerProps) {
+export function TagPicker(props: TagPickerProps) {
+  const { label, tags, value, onChange, onMake, disabled, suggests = "" } = props;
   const [wrong, setWrong] = useState<string>();
   // The same array as long as it means the same: a new one would reset what is being typed.
   const selected = useMemo<Row[]>(
@@ -49,7 +52,7 @@ export function TagPicker({ label, tags, value, onChange, onMake, disabled }: Ta
       isOptionEqualToValue={(a, b) => a.id === b.id}
       filterOptions={(rows, state) => {
         const found = filter(rows, state);
-        const typed = state.inputValue.trim();
+        const typed = state.inputValue.trim() || (value.length === 0 ? suggests : "");
         const exists = tags.some((one) => one.name.toLowerCase() === typed.toLowerCase());
         if (typed && !exists) found.push({ id: "make", name: typed, make: true });
         return found;

@@ -25,13 +25,15 @@ export interface ActionFormProps<One extends Action = Action> {
   /** The questions that have choices. */
   questions: Question[];
   asked: Asked[];
+  /** A name for a tag that fits what the rule does. */
+  suggests: string;
   readOnly: boolean;
   onChange: (action: Action) => void;
 }
 
 /** What an action needs to know: its tags, field, list, message, members. */
 export function ActionForm(props: ActionFormProps) {
-  const { action, catalogue, questions, asked, readOnly, onChange } = props;
+  const { action, catalogue, questions, asked, suggests, readOnly, onChange } = props;
   const making = useMaking();
   switch (action.kind) {
     case "add_tags":
@@ -44,6 +46,7 @@ export function ActionForm(props: ActionFormProps) {
           disabled={readOnly}
           onChange={(tags) => onChange({ ...action, tags })}
           onMake={making.tag}
+          suggests={action.kind === "add_tags" ? suggests : ""}
         />
       );
     case "tag_by_answer":

@@ -7,7 +7,7 @@ import { SortableLine } from "../../parts/Sortable";
 import { ActionForm } from "./ActionForm";
 import type { Asked } from "./asked";
 import { moved, type Question, type Rule } from "./routeDocument";
-import { ACTIONS } from "./ruleActions";
+import { ACTIONS, tagNameFor } from "./ruleActions";
 import { RuleWhen } from "./RuleWhen";
 
 interface RuleLineProps {
@@ -28,6 +28,7 @@ export function RuleLine(props: RuleLineProps) {
   const change = (part: Partial<Rule>) =>
     onRules((all) => all.map((one) => (one.id === rule.id ? { ...one, ...part } : one)));
   const { action } = rule;
+  const sourceName = catalogue.sources.find((one) => one.id === source)?.name ?? "";
   return (
     <SortableLine id={rule.id} name={`rule ${index + 1}`} disabled={readOnly}>
       <Stack direction="row" spacing={1} sx={{ alignItems: "center", pl: readOnly ? 0 : 1.5 }}>
@@ -64,6 +65,7 @@ export function RuleLine(props: RuleLineProps) {
         catalogue={catalogue}
         questions={questions}
         asked={asked}
+        suggests={tagNameFor(rule, questions, sourceName)}
         readOnly={readOnly}
         onChange={(next) => change({ action: next })}
       />

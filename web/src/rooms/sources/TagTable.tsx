@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -40,6 +41,17 @@ export function TagTable({ action, questions, tags, readOnly, onChange }: TagTab
         ...(ids.length ? [{ choice, tags: ids }] : []),
       ],
     });
+  const empty = (question?.choices ?? []).filter((one) => tagsOf(one.key).length === 0);
+  const makeAll = async () => {
+    // One after the other: each answer of the server is one more tag that the next one knows.
+    const made: Action["table"] = [];
+    for (const one of empty) {
+      const name = one.label.toLowerCase();
+      const known = tags.find((tag) => tag.name.toLowerCase() === name);
+      made.push({ choice: one.key, tags: [known?.id ?? (await making.tag(name))] });
+    }
+    onChange({ ...action, table: [...action.table.filter((row) => row.tags.length), ...made] });
+  };
   return (
     <>
       <TextField
@@ -77,10 +89,16 @@ export function TagTable({ action, questions, tags, readOnly, onChange }: TagTab
               disabled={readOnly}
               onChange={(ids) => setTags(row.key, ids)}
               onMake={making.tag}
+              suggests={row.label.toLowerCase()}
             />
           </Fragment>
         ))}
       </Box>
+      {!readOnly && empty.length > 1 && (
+        <Button onClick={() => void makeAll()}>
+          Name a tag after each choice: {empty.map((one) => one.label.toLowerCase()).join(", ")}
+        </Button>
+      )}
     </>
   );
 }
