@@ -1,4 +1,5 @@
-"""The OpenAPI description and the TypeScript types made from it: write them, or check them."""
+"""The OpenAPI description, the TypeScript types made from it, and what the screens need of the
+rules: write them, or check them."""
 
 import subprocess
 import sys
@@ -9,12 +10,15 @@ from .builds import PYTHON, ROOT, WEB
 
 DESCRIPTION = ROOT / "docs" / "openapi.json"
 TYPES = WEB / "src" / "api" / "schema.ts"
+RULES = WEB / "src" / "api" / "rules.json"
 
 
-def make(description: Path, types: Path) -> None:
-    """Write the description of the API as it is, and the types of it."""
-    with description.open("w") as file:
-        subprocess.run([str(PYTHON), "manage.py", "openapi"], cwd=ROOT, stdout=file, check=True)
+def make(description: Path, types: Path, rules: Path) -> None:
+    """Write the description of the API as it is, the types of it, and the rules for the screens."""
+    for path, words in ((description, []), (rules, ["--rules"])):
+        with path.open("w") as file:
+            command = [str(PYTHON), "manage.py", "openapi", *words]
+            subprocess.run(command, cwd=ROOT, stdout=file, check=True)
     subprocess.run(
         ["npx", "--no-install", "openapi-typescript", str(description), "-o", str(types)],
         cwd=WEB,
@@ -24,16 +28,16 @@ def make(description: Path, types: Path) -> None:
 
 
 def main(words: list[str]) -> int:
-    """Write both; with --check, say whether those in the checkout are current."""
+    """Write them; with --check, say whether those in the checkout are current."""
+    kept = (DESCRIPTION, TYPES, RULES)
     if "--check" not in words:
-        make(DESCRIPTION, TYPES)
+        make(*kept)
         return 0
     with tempfile.TemporaryDirectory() as name:
-        description, types = Path(name) / "openapi.json", Path(name) / "schema.ts"
-        make(description, types)
-        if (
-            description.read_text() == DESCRIPTION.read_text()
-            and types.read_text() == TYPES.read_text()
+        fresh = [Path(name) / one.name for one in kept]
+        make(*fresh)
+        if all(
+            one.read_text() == other.read_text() for one, other in zip(fresh, kept, strict=True)
         ):
             return 0
     print("The API has changed: run python -m launch.api_types and commit what it writes.")

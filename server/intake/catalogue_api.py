@@ -21,6 +21,7 @@ from .actions import shown_revision
 from .facts import full_catalogue, people_of
 from .models import Source, Submission
 from .seen import LOOKED_AT
+from .uses import users_of
 
 router = Router(tags=["catalogue"], auth=member)
 
@@ -108,6 +109,28 @@ def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
 
 def _named(rows: Mapping[str, str]) -> list[NamedOut]:
     return [NamedOut(id=pk, name=name) for pk, name in rows.items()]
+
+
+class UserOut(Schema):
+    """A route or a sequence that does something with a thing."""
+
+    kind: str
+    pk: UUID
+    name: str
+    live: bool
+    how: str
+
+
+@router.get("/uses", response=dict[str, list[UserOut]])
+def uses(request: MemberRequest, workspace: InPath) -> dict[str, list[UserOut]]:
+    """By id of a tag, list, sequence or message: what fills it and what uses it."""
+    return {
+        pk: [
+            UserOut(kind=one.kind, pk=UUID(one.pk), name=one.name, live=one.live, how=one.how)
+            for one in users
+        ]
+        for pk, users in users_of(request.workspace).items()
+    }
 
 
 @router.post("/sources/{source}/fits", response=FitsOut, auth=member_reads)

@@ -1,7 +1,5 @@
 """Erasing a person: all that is personal goes, everywhere; a keyed hash of the address stays."""
 
-from typing import Any
-
 from django.db import transaction
 from django.db.models import Q
 
@@ -13,16 +11,7 @@ from server.workspaces.history import changes
 
 from .arrivals import take_jobs
 from .models import Call, RefusedRow, ReplayLine, Submission
-
-EMPTIED: dict[str, Any] = {
-    "answers": [],
-    "context": {},
-    "signs": {},
-    "raw": None,
-    "decision": None,
-    "visitor": "",
-}
-"""What of a submission is personal, as it is when it is forgotten."""
+from .routing import locked_people
 
 
 @changes("erased a person")
@@ -30,6 +19,8 @@ def erase(subscriber: Subscriber) -> None:
     """Erase a person for good, because they or the law ask for it."""
     workspace, address = subscriber.workspace, subscriber.address
     with transaction.atomic():
+        # What comes in of them at this moment is decided before, or after.
+        locked_people(workspace, [(address, subscriber.is_test)])
         if not subscriber.is_test:
             remember_erased(workspace, address)
         theirs = Submission.objects.of(workspace).filter(subscriber=subscriber)
@@ -37,7 +28,9 @@ def erase(subscriber: Subscriber) -> None:
         take_jobs(theirs.filter(state="received").values_list("pk", flat=True))
         calls = Call.objects.of(workspace).filter(submission__in=ids)
         calls.update(body=b"", headers={})
-        theirs.update(forgotten_at=clock.now(workspace), subscriber=None, snag=None, **EMPTIED)
+        theirs.update(
+            forgotten_at=clock.now(workspace), subscriber=None, snag=None, **Submission.EMPTIED
+        )
         # Snags name the address in their sentences.
         named = Q(sentence__icontains=address) | Q(place__person=str(subscriber.pk))
         Snag.objects.of(workspace).filter(named).delete()

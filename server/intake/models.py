@@ -1,5 +1,7 @@
 """Sources, their routes' revisions, the submissions that come in, and how they come in."""
 
+from typing import Any, ClassVar
+
 from django.db import models
 from django.db.models import Q
 
@@ -42,6 +44,16 @@ class RouteRevision(Revision):
 
 class Submission(WorkspaceRow):
     """One set of answers, kept exactly as received. What became of it is kept beside it."""
+
+    EMPTIED: ClassVar[dict[str, Any]] = {
+        "answers": [],
+        "context": {},
+        "signs": {},
+        "raw": None,
+        "decision": None,
+        "visitor": "",
+    }
+    """What of it is personal, as it is once it is forgotten."""
 
     class State(models.TextChoices):
         RECEIVED = "received"

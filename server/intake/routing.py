@@ -35,7 +35,6 @@ from server.workspaces.models import Workspace
 from .actions import route_of_revision, submission_facts
 from .arrivals import settle, take_jobs
 from .effects import set_going, with_tags_made
-from .erasing import EMPTIED
 from .facts import full_catalogue, people_of
 from .models import RouteRevision, Source, Submission
 
@@ -234,11 +233,11 @@ def _addresses(batch: Sequence[tuple[Submission, str | None]]) -> list[tuple[str
 
 def _forget(submission: Submission, now: datetime) -> None:
     """Keep nothing of somebody who asked to be erased, and whom a source names again."""
-    for name, empty in EMPTIED.items():
+    for name, empty in Submission.EMPTIED.items():
         setattr(submission, name, empty)
     submission.state, submission.forgotten_at = State.ROUTED, now
     if not submission._state.adding:
-        submission.save(update_fields=[*EMPTIED, "forgotten_at"])
+        submission.save(update_fields=[*Submission.EMPTIED, "forgotten_at"])
 
 
 def _turn(route: RouteDocument, source: Source) -> int:

@@ -17,7 +17,6 @@ from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .arrivals import defer_again, take_jobs
-from .erasing import EMPTIED
 from .models import Submission
 
 State = Submission.State
@@ -159,6 +158,6 @@ def forget_old(workspace: Workspace) -> int:
         count += (
             Submission.objects.of(workspace)
             .filter(pk__in=chunk)
-            .update(forgotten_at=clock.now(workspace), **EMPTIED)
+            .update(forgotten_at=clock.now(workspace), **Submission.EMPTIED)
         )
     return count

@@ -325,3 +325,18 @@ class Trails(Api):
         self.assertEqual((news["subscribed"], news["lately"]), (1, 0))
         counts = {one["name"]: one["people"] for one in self.get("/catalogue")["tags"]}
         self.assertEqual(counts, {"guide": 1, "moon": 1, "planets": 0})
+
+
+class Uses(Api):
+    def test_what_fills_a_tag_and_a_list(self) -> None:
+        tags = {one["name"]: one["id"] for one in self.get("/tags")}
+        found = self.get("/uses")
+        [filled] = found[tags["moon"]]
+        self.assertEqual(
+            (filled["name"], filled["how"], filled["live"]), ("Telescope guide", "fills", True)
+        )
+        of_list = {(one["name"], one["how"]) for one in found[str(self.world.news.pk)]}
+        self.assertEqual(of_list, {("Telescope guide", "fills"), ("First telescope", "belongs to")})
+        self.assertEqual(
+            [one["name"] for one in found[str(self.world.guide.pk)]], ["First telescope"]
+        )

@@ -1860,6 +1860,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uses
+         * @description By id of a tag, list, sequence or message: what fills it and what uses it.
+         */
+        get: operations["server_intake_catalogue_api_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5342,6 +5362,25 @@ export interface components {
             why: string;
         };
         /**
+         * UserOut
+         * @description A route or a sequence that does something with a thing.
+         */
+        UserOut: {
+            /** How */
+            how: string;
+            /** Kind */
+            kind: string;
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Pk
+             * Format: uuid
+             */
+            pk: string;
+        };
+        /**
          * VisitorSees
          * @description What the visitor gets after the form: a text, or another page.
          */
@@ -8560,6 +8599,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+        };
+    };
+    server_intake_catalogue_api_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["UserOut"][];
+                    };
                 };
             };
         };

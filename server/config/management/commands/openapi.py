@@ -1,15 +1,40 @@
-"""Print the OpenAPI description of the API."""
+"""Print the OpenAPI description of the API, or what the screens need of the rules."""
 
 import json
-from typing import Any
+from typing import Any, get_args
 
 from django.core.management.base import BaseCommand
+
+from core.conditions import comparisons_of
+from core.forms import Question, inputs_of
+from core.values import FieldType
 
 
 class Command(BaseCommand):
     help = "Print the OpenAPI description."
 
+    def add_arguments(self, parser: Any) -> None:
+        parser.add_argument(
+            "--rules", action="store_true", help="what the screens need of the rules"
+        )
+
     def handle(self, *args: Any, **options: Any) -> None:
         from server.config.api import api
 
-        self.stdout.write(json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True))
+        found = _rules() if options["rules"] else api.get_openapi_schema()
+        self.stdout.write(json.dumps(found, indent=1, sort_keys=True))
+
+
+def _rules() -> dict[str, Any]:
+    """The comparisons of each type of field, and the boxes of questions that have several."""
+    several = (
+        Question(id="q", name="q", type="address"),
+        Question(id="q", name="q", type="name", boxes=2),
+    )
+    return {
+        "comparisons": {one: comparisons_of(one) for one in get_args(FieldType)},
+        "boxes": {
+            one.type: [{"part": box.part, "label": box.label} for box in inputs_of(one)]
+            for one in several
+        },
+    }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import rules from "../../api/rules.json";
 import type { FieldType } from "../sources/fieldTypes";
 
 export type Group = Schemas["Group"];
@@ -25,27 +26,9 @@ export const OPS: Record<Comparison, string> = {
   not_empty: "is not empty",
 };
 
-const TEXTS: Comparison[] = ["is", "is_not", "one_of", "contains", "not_contains", "begins"];
-const EMPTY: Comparison[] = ["empty", "not_empty"];
-
 /** The comparisons that a field of a type can be put to, as the core has them. */
 export function comparisonsOf(type: FieldType): Comparison[] {
-  switch (type) {
-    case "number":
-      return ["is", "is_not", "less", "at_most", "more", "at_least", ...EMPTY];
-    case "date":
-      return ["is", "is_not", "before", "after", "in_last_days", "in_next_days", ...EMPTY];
-    case "choices":
-      return ["contains", "not_contains", ...EMPTY];
-    case "choice":
-    case "country":
-    case "language":
-    case "time_zone":
-    case "yes_no":
-      return ["is", "is_not", "one_of", ...EMPTY];
-    default:
-      return [...TEXTS, ...EMPTY];
-  }
+  return rules.comparisons[type] as Comparison[];
 }
 
 export const SUBJECTS: Record<Leaf["kind"], string> = {

@@ -12,9 +12,11 @@ import { counted } from "../../parts/moment";
 import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
 import { PublicWords } from "./PublicWords";
+import { UsedBy } from "./UsedBy";
 
 /** A list: who is on it, and whether people confirm by email before they are. */
-export function ListLine({ list }: { list: Schemas["ListOut"] }) {
+export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["UserOut"][] }) {
+  const { list, users } = props;
   const at = `/w/${useSlug()}`;
   const mayChange = useMayChange();
   const [open, setOpen] = useState<"opt-in" | "public">();
@@ -33,6 +35,7 @@ export function ListLine({ list }: { list: Schemas["ListOut"] }) {
             {list.confirms ? "confirmed by email first" : "single opt-in"}
             {list.description && ` · ${list.description}`}
           </Typography>
+          <UsedBy users={users} />
         </Typography>
         {mayChange && (
           <Stack direction="row" sx={{ ml: "auto !important" }}>

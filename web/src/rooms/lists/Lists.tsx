@@ -12,12 +12,14 @@ import { Sheet } from "../../parts/Sheet";
 import { useMaking } from "../../parts/useMaking";
 import { ListLine } from "./ListLine";
 import { TagLine } from "./TagLine";
+import { useUses } from "./UsedBy";
 
 /** What people can be on, be tagged with, and what can be known of them. */
 export function Lists() {
   const workspace = useSlug();
   const [asking, setAsking] = useState<"list" | "tag">();
   const making = useMaking();
+  const { data: uses } = useUses();
   const mayChange = useMayChange();
   const params = { path: { workspace } };
   const lists = useQuery({
@@ -58,7 +60,7 @@ export function Lists() {
         )}
         {lists.data.map((one, index) => (
           <BandRow key={one.id} ruled={index > 0}>
-            <ListLine list={one} />
+            <ListLine list={one} users={uses?.[one.id] ?? []} />
           </BandRow>
         ))}
         {button("list", "New list")}
@@ -67,7 +69,7 @@ export function Lists() {
         {tags.data.length === 0 && <BandRow>No tag yet. A rule of a route gives them.</BandRow>}
         {tags.data.map((one, index) => (
           <BandRow key={one.id} ruled={index > 0}>
-            <TagLine tag={one} tags={tags.data} />
+            <TagLine tag={one} tags={tags.data} users={uses?.[one.id] ?? []} />
           </BandRow>
         ))}
         {button("tag", "New tag")}

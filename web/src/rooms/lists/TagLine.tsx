@@ -10,11 +10,13 @@ import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { UsedBy } from "./UsedBy";
 
 type Tag = Schemas["TagOut"];
+type User = Schemas["UserOut"];
 
 /** A tag: who has it and why, another that looks like it, and what can be done with it. */
-export function TagLine({ tag, tags }: { tag: Tag; tags: Tag[] }) {
+export function TagLine({ tag, tags, users }: { tag: Tag; tags: Tag[]; users: User[] }) {
   const at = `/w/${useSlug()}`;
   const [open, setOpen] = useState(false);
   return (
@@ -29,7 +31,14 @@ export function TagLine({ tag, tags }: { tag: Tag; tags: Tag[] }) {
               · looks like “{tag.like}”
             </Typography>
           )}
-          {tag.people === 0 && (
+          {tag.lately > 0 && (
+            <Typography component="span" variant="body2" color="textSecondary">
+              {" "}
+              · +{tag.lately} in 30 days
+            </Typography>
+          )}
+          <UsedBy users={users} />
+          {tag.people === 0 && users.length === 0 && (
             <Typography component="span" variant="body2" color="textSecondary">
               {" "}
               · unused

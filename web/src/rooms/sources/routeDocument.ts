@@ -1,3 +1,4 @@
+import rules from "../../api/rules.json";
 import type { Schemas } from "../../api/client";
 import { newId } from "../../parts/newId";
 import { isGroup, type Group } from "../conditions/condition";
@@ -113,29 +114,16 @@ export interface Input {
   part: string;
 }
 
-const POSTAL: [string, string][] = [
-  ["street", "Street and number"],
-  ["city", "City"],
-  ["region", "Region or state"],
-  ["postal_code", "Postal code"],
-  ["country", "Country"],
-];
-
 /** The boxes of a question, as the core names them: one, but for an address and a name in two. */
 export function inputsOf(question: Question): Input[] {
-  const parts: [string, string][] =
-    question.type === "address"
-      ? POSTAL
-      : question.type === "name" && question.boxes === 2
-        ? [
-            ["first", "First name"],
-            ["last", "Last name"],
-          ]
-        : [];
+  const parts =
+    question.type === "address" || (question.type === "name" && question.boxes === 2)
+      ? rules.boxes[question.type]
+      : [];
   if (parts.length === 0) {
     return [{ name: question.name, label: question.label || question.name, part: "" }];
   }
-  return parts.map(([part, label]) => ({ name: `${question.name}.${part}`, label, part }));
+  return parts.map(({ part, label }) => ({ name: `${question.name}.${part}`, label, part }));
 }
 
 /** The lines that a question would naturally be read by; none where no field fits. */
