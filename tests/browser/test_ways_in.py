@@ -274,7 +274,7 @@ class WaysIn(BrowserCase):
             rows.writerow(["E-mail", "Full name", "Sky"])
             rows.writerow(["ines@example.com", "INES VAN DER BERG", "dark"])
             rows.writerow(["bo at example.com", "Bo Österberg", "lit"])
-        page.locator("input[type=file]").set_input_files(file)
+        page.locator("input[type=file][accept*=csv]").set_input_files(file)
         expect(page.get_by_text("3 columns")).to_be_visible()
         expect(page.get_by_role("cell", name="Bo Österberg")).to_be_visible()
         page.get_by_role("button", name="Propose lines for all").click()
@@ -294,7 +294,7 @@ class WaysIn(BrowserCase):
         self.assertIn("bo at example.com", refused)
         mended = folder / "mended.csv"
         mended.write_text(refused.replace("bo at", "bo@").replace("@ example", "@example"))
-        page.locator("input[type=file]").set_input_files(mended)
+        page.locator("input[type=file][accept*=csv]").set_input_files(mended)
         expect(page.get_by_text("mended.csv")).to_be_visible()
         page.get_by_role("button", name="Count what it would do").click()
         expect(page.get_by_text("1 new · 0 refused")).to_be_visible()
