@@ -52,9 +52,12 @@ export function TagPicker(props: TagPickerProps) {
       isOptionEqualToValue={(a, b) => a.id === b.id}
       filterOptions={(rows, state) => {
         const found = filter(rows, state);
-        const typed = state.inputValue.trim() || (value.length === 0 ? suggests : "");
-        const exists = tags.some((one) => one.name.toLowerCase() === typed.toLowerCase());
-        if (typed && !exists) found.push({ id: "make", name: typed, make: true });
+        const typed = state.inputValue.trim();
+        const name = typed || (value.length === 0 ? suggests : "");
+        const exists = tags.some((one) => one.name.toLowerCase() === name.toLowerCase());
+        const made = { id: "make", name, make: true };
+        // What is offered stands first, what is typed after what fits it.
+        if (name && !exists) return typed ? [...found, made] : [made, ...found];
         return found;
       }}
       renderOption={({ key, ...rest }, row) => (

@@ -14,6 +14,11 @@ import { Problem } from "../../parts/Problem";
 import { PublicWords } from "./PublicWords";
 import { UsedBy } from "./UsedBy";
 
+const OF_LISTS: [string, string][] = [
+  ["fills", "filled by"],
+  ["takes", "left by"],
+];
+
 /** A list: who is on it, and whether people confirm by email before they are. */
 export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["UserOut"][] }) {
   const { list, users } = props;
@@ -35,7 +40,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
             {list.confirms ? "confirmed by email first" : "single opt-in"}
             {list.description && ` · ${list.description}`}
           </Typography>
-          <UsedBy users={users} />
+          <UsedBy users={users} words={OF_LISTS} />
         </Typography>
         {mayChange && (
           <Stack direction="row" sx={{ ml: "auto !important" }}>

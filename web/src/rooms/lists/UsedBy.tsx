@@ -7,8 +7,8 @@ import { useSlug } from "../../api/workspace";
 type User = Schemas["UserOut"];
 
 const WORDS: [string, string][] = [
-  ["fills", "filled by"],
-  ["takes", "taken by"],
+  ["fills", "given by"],
+  ["takes", "taken off by"],
   ["looks at", "looked at by"],
   ["belongs to", "for the emails of"],
 ];
@@ -24,11 +24,12 @@ export function useUses() {
 }
 
 /** The routes and sequences that fill something and that use it, each a way there. */
-export function UsedBy({ users }: { users: User[] }) {
+export function UsedBy({ users, words = [] }: { users: User[]; words?: [string, string][] }) {
   const at = `/w/${useSlug()}`;
   return (
     <>
-      {WORDS.map(([how, word]) => {
+      {WORDS.map(([how, usual]) => {
+        const word = words.find(([one]) => one === how)?.[1] ?? usual;
         const those = users.filter((one) => one.how === how);
         if (those.length === 0) return null;
         return (
