@@ -2,6 +2,7 @@
 
 import errno
 import os
+import shutil
 import signal
 import sys
 import time
@@ -167,6 +168,9 @@ def _with_own_world(
     builds.front_end()
     os.environ["YALLA_OUTSIDE_PORT"] = str(free_port())
     os.environ["YALLA_SMTP_PORT"] = str(free_port())
+    if demo_data:
+        # Not what an older version of the demo had made.
+        shutil.rmtree(data_folder() / name, ignore_errors=True)
     world = World(data_folder() / name, free_port())
     try:
         world.prepare()
