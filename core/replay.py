@@ -274,7 +274,7 @@ def _rewind(person: Person | None, trail: Trail, taken: Callable[[Entry], bool])
         thing = change.thing
         if thing in since:
             continue
-        if not taken(change):
+        if not taken(change) or not _stands(change, values, tags, memberships):
             since[thing] = change.at
             continue
         match thing[0]:
@@ -303,6 +303,26 @@ def _rewind(person: Person | None, trail: Trail, taken: Callable[[Entry], bool])
         score=base.score - sum(one.by for one in trail.scored if taken(one)),
     )
     return _Rewound(rewound, since)
+
+
+def _stands(
+    change: Changed,
+    values: Mapping[str, Kept],
+    tags: set[str],
+    memberships: Mapping[str, MembershipState],
+) -> bool:
+    """Whether a thing is as the change left it. Where two people were merged their trails stand
+    side by side, and what one of them says need not be what became of the other."""
+    kind, key = change.thing
+    match kind:
+        case "field":
+            nothing = (None, "", ())
+            now = values.get(key)
+            return now == change.after or (now in nothing and change.after in nothing)
+        case "tag":
+            return (key in tags) == bool(change.after)
+        case "list":
+            return memberships.get(key, "none") == change.after
 
 
 def _as_of(person: Person, at: datetime) -> Person:
@@ -443,7 +463,7 @@ def _differences(
         if was == to:
             continue
         name = catalogue.lists[one]
-        if to in ("subscribed", "pending") and was in ("unsubscribed", "bounced", "complained"):
+        if was in ("unsubscribed", "bounced", "complained"):
             kept.append(f"{name}: they are {was}, and a replay brings nobody back")
             continue
         if to == "none" and stays(("list", one), name):

@@ -342,6 +342,18 @@ class Consent(TestCase):
         self.assertEqual(words(found), [])
         self.assertIn("brings nobody back", found.kept[0])
 
+    def test_the_trails_of_two_who_were_merged(self) -> None:
+        """The one left, the other came in later: the newest entry is not what they are."""
+        world = World().come(NEWS_TOO, news="on").leave("l-news", CAME + timedelta(days=1))
+        world.come(NEWS_TOO, days=2, news="on")
+        assert world.person
+        self.assertEqual(world.person.membership("l-news"), "subscribed")
+        states: dict[str, MembershipState] = {"l-news": "unsubscribed"}
+        world.person = replace(world.person, memberships=states)
+        for sheet in (NEWS_TOO, NEWS_TOO.model_copy(update={"consent": ()})):
+            changes = [one for one in world.see(sheet).effects if isinstance(one, Subscribe)]
+            self.assertEqual(changes, [])
+
     def test_a_list_that_was_wrong_is_taken_back(self) -> None:
         world = World().come(NEWS_TOO, news="on")
         found = world.replay(NEWS_TOO.model_copy(update={"consent": ()}))

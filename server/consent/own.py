@@ -10,7 +10,7 @@ from core.values.email import address_key
 from server.intake.addresses import carry_out_request, known_address
 from server.intake.erasing import erase
 from server.mail.confirming import ask_to_confirm
-from server.mail.own_requests import ask
+from server.mail.own_requests import ask, tell_old_address
 from server.people.actions import fact, opt_in, unsubscribe
 from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
 from server.people.suppression import suppressed_among
@@ -130,5 +130,8 @@ def confirm_request(row: OwnRequest) -> str:
                 new_address=row.new_address,
             )
         return "asked"
-    carry_out_request(row)
+    old = row.subscriber.address
+    person = carry_out_request(row)
+    if address_key(person.address) != address_key(old):
+        tell_old_address(person, old)
     return "changed"

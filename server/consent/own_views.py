@@ -137,7 +137,7 @@ def request_page(request: HttpRequest, token: str) -> HttpResponse:
         return render(request, "consent/unknown.html", status=404)
     context = {"row": row, "workspace": row.workspace}
     late = clock.now(row.workspace) > named.at + REQUEST_LASTS
-    if late or row.done_at is not None:
+    if late or row.done_at is not None or row.kind == Kind.CHANGED:
         context["late"] = late
         return render(request, "consent/request_over.html", context, status=410)
     if request.method != "POST":

@@ -24,6 +24,7 @@ _SUBJECTS = {
     Kind.DATA: "What {name} knows of you",
     Kind.ERASE: "Shall {name} erase you?",
     Kind.ADDRESS: "Your new address at {name}",
+    Kind.CHANGED: "Your address at {name} was changed",
 }
 
 
@@ -61,6 +62,21 @@ def ask(
     return True
 
 
+def tell_old_address(subscriber: Subscriber, old: str) -> None:
+    """Tell the address that somebody had that it is changed, in case it was not them."""
+    now = clock.now(subscriber.workspace)
+    row = OwnRequest.everywhere.create(
+        workspace=subscriber.workspace,
+        subscriber=subscriber,
+        kind=Kind.CHANGED,
+        to=old,
+        new_address=subscriber.address,
+        asked_at=now,
+        because={},
+    )
+    tasks.send_own_request.defer(request_id=str(row.pk))
+
+
 def send_link(request_id: str) -> None:
     """Send the email with the link, if the request still stands."""
     row = (
@@ -83,11 +99,11 @@ def send_link(request_id: str) -> None:
         )
         return
     kind = Kind(row.kind)
-    link = (
-        own_address(row.subscriber_id, row.asked_at)
-        if kind == Kind.PAGE
-        else request_address(row.pk, row.asked_at)
-    )
+    link = request_address(row.pk, row.asked_at)
+    if kind == Kind.PAGE:
+        link = own_address(row.subscriber_id, row.asked_at)
+    elif kind == Kind.CHANGED:
+        link = ""
     context = {"row": row, "workspace": workspace, "link": link, "kind": kind.value}
     mail = EmailMultiAlternatives(
         subject=" ".join(_SUBJECTS[kind].format(name=workspace.name).split()),

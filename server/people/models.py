@@ -262,6 +262,8 @@ class OwnRequest(WorkspaceRow):
         DATA = "data"
         ERASE = "erase"
         ADDRESS = "address"
+        CHANGED = "changed"
+        """No request: the old address is told that it was changed."""
 
     subscriber = models.ForeignKey(
         Subscriber, on_delete=models.CASCADE, related_name="own_requests"

@@ -200,6 +200,17 @@ class Requests(Own):
         self.assertEqual(self.person.address, "Ines@new.example")
         self.assertEqual(self.client.post(path).status_code, 410)
 
+    def test_the_old_address_is_told(self) -> None:
+        self.do("address", address="ines@new.example")
+        self.client.post(self.link("address"))
+        row = OwnRequest.objects.of(self.workspace).get(kind="changed")
+        mail.outbox.clear()
+        send_link(str(row.pk))
+        [sent] = mail.outbox
+        self.assertEqual(sent.to, ["ines@example.com"])
+        self.assertIn("ines@new.example", str(sent.body))
+        self.assertNotIn("/q/", str(sent.body))
+
     def test_an_address_that_somebody_has_is_merged(self) -> None:
         other = self.world.arrive("second@example.com", look="planets")
         self.do("address", address="second@example.com")
