@@ -20,8 +20,7 @@ from core.forms import Form, Question  # noqa: E402
 from core.reading import ReadLine  # noqa: E402
 from core.route_document import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
 from server.intake import actions as intake  # noqa: E402
-from server.intake import imports  # noqa: E402
-from server.intake.models import FileImport, Source, Submission  # noqa: E402
+from server.intake.models import Source, Submission  # noqa: E402
 from server.intake.tokens import new_rendering  # noqa: E402
 from server.people.actions import furnish, make_list, make_tag  # noqa: E402
 from server.people.models import Field, Subscriber  # noqa: E402
@@ -29,6 +28,7 @@ from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
 from .deciding import audience_count, decisions, replay_look  # noqa: E402
+from .files import put_in  # noqa: E402
 from .load import post_for  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
@@ -139,13 +139,7 @@ def import_rows() -> dict[str, Any]:
     lines = "".join(f"r{n}@example.com,INES {n},I look at planets\r\n" for n in range(ROWS))
     content = f"email,first_name,look\r\n{lines}".encode()
     copied = _copy(content)
-    row = imports.begin_import(source, "rows.csv", len(content), None)
-    for number in range(0, len(content), imports.PART):
-        part = content[number : number + imports.PART]
-        row = imports.keep_part(row, number // imports.PART, part)
-    FileImport.everywhere.filter(pk=row.pk).update(state="counted")
-    row.refresh_from_db()
-    imports.start_running(row, "They ticked a box", None)
+    row = put_in(source, content)
     quiet: list[float] = []
     post_for(PORT, path, _bodies(revision, 70), 8, CLIENTS, 50, quiet)
     started = time.monotonic()

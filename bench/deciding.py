@@ -23,13 +23,14 @@ from server.config.rubbish import look_less_often
 from server.intake import actions as intake
 from server.intake import imports
 from server.intake.facts import full_catalogue
-from server.intake.models import FileImport, Replay, Source
+from server.intake.models import Replay, Source
 from server.intake.replays import begin_replay, work_on
 from server.people.actions import make_tag
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
 from .crowd import COUNT, PEOPLE, make_crowd, parameters
+from .files import put_in
 
 ROUNDS = 5
 REPLAYED = 10_000
@@ -162,14 +163,7 @@ def _fill(source: Source) -> None:
         f"r{n}@example.com,{names[n * 7 % len(names)]},planets\r\n" for n in range(REPLAYED)
     )
     content = f"email,first_name,look\r\n{lines}".encode()
-    row = imports.begin_import(source, "rows.csv", len(content), None)
-    for number in range(0, len(content), imports.PART):
-        part = content[number : number + imports.PART]
-        row = imports.keep_part(row, number // imports.PART, part)
-    FileImport.everywhere.filter(pk=row.pk).update(state="counted")
-    row.refresh_from_db()
-    imports.start_running(row, "They ticked a box", None)
-    imports.work_on(str(row.pk))
+    imports.work_on(str(put_in(source, content).pk))
 
 
 def _in_turns(one: Callable[[], int], other: Callable[[], int]) -> tuple[float, float]:

@@ -1,7 +1,6 @@
-import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import { useRef, useState, type ReactNode } from "react";
+import { useRef, type ReactNode } from "react";
+import { MoreMenu } from "./MoreMenu";
 
 interface DocumentFileProps {
   /** Where the document comes from as a file. */
@@ -14,34 +13,28 @@ interface DocumentFileProps {
 
 /** A menu of what is done with a document now and then: taking it out and putting one in. */
 export function DocumentFile({ address, readOnly, onFile, more }: DocumentFileProps) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const close = () => setAnchor(null);
   return (
     <>
-      <Button
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        More
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={close}>
-        {more?.(close)}
-        <MenuItem component="a" href={address} download onClick={close}>
-          Get this sheet as a file (JSON)
-        </MenuItem>
-        {!readOnly && (
-          <MenuItem
-            onClick={() => {
-              close();
-              file.current?.click();
-            }}
-          >
-            Put a sheet in from a file
-          </MenuItem>
-        )}
-      </Menu>
+      <MoreMenu>
+        {(close) => [
+          more?.(close),
+          <MenuItem key="out" component="a" href={address} download onClick={close}>
+            Get this sheet as a file (JSON)
+          </MenuItem>,
+          !readOnly && (
+            <MenuItem
+              key="in"
+              onClick={() => {
+                close();
+                file.current?.click();
+              }}
+            >
+              Put a sheet in from a file
+            </MenuItem>
+          ),
+        ]}
+      </MoreMenu>
       <input
         ref={file}
         type="file"

@@ -4,13 +4,13 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Divider from "@mui/material/Divider";
-import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { MoreMenu } from "../../parts/MoreMenu";
 import { NameDialog } from "../../parts/NameDialog";
 import { Problem } from "../../parts/Problem";
 
@@ -20,15 +20,12 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
   const mayChange = useMayChange();
   const reload = useReload();
   const go = useNavigate();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [asking, setAsking] = useState<"address" | "erase">();
   const [said, setSaid] = useState("");
   const [failed, setFailed] = useState<unknown>();
   const path = { workspace, person: person.id };
   const at = `/api/workspaces/${workspace}/people/${person.id}`;
-  const close = () => setAnchor(null);
   const sendPage = async () => {
-    close();
     try {
       setFailed(undefined);
       const sent = await take(
@@ -73,50 +70,43 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
         {said}
       </Typography>
       <Problem error={asking === "erase" ? undefined : failed} />
-      <Button
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        More
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={close}>
-        <MenuItem component="a" href={`${at}/record`} target="_blank" onClick={close}>
-          Everything known, to read and print
-        </MenuItem>
-        <MenuItem component="a" href={`${at}/record.json`} download onClick={close}>
-          Everything known, as a file (JSON)
-        </MenuItem>
-        {mayChange && <Divider />}
-        {mayChange && (
-          <MenuItem onClick={() => void sendPage()}>Send them the link to their own page</MenuItem>
-        )}
-        {mayChange && (
+      <MoreMenu>
+        {(close) => [
           <MenuItem
-            onClick={() => {
-              close();
-              setAsking("address");
-            }}
+            key="read"
+            component="a"
+            href={`${at}/record`}
+            target="_blank"
+            rel="noreferrer"
+            onClick={close}
           >
-            Change the address
-          </MenuItem>
-        )}
-        {mayChange && (
-          <MenuItem onClick={() => void go(`/w/${workspace}/people/${person.id}/merge`)}>
-            Merge with somebody who is the same
-          </MenuItem>
-        )}
-        {mayChange && (
-          <MenuItem
-            onClick={() => {
-              close();
-              setAsking("erase");
-            }}
-          >
-            Erase everything
-          </MenuItem>
-        )}
-      </Menu>
+            Everything known, to read and print
+          </MenuItem>,
+          <MenuItem key="file" component="a" href={`${at}/record.json`} download onClick={close}>
+            Everything known, as a file (JSON)
+          </MenuItem>,
+          ...(mayChange
+            ? [
+                <Divider key="rule" />,
+                <MenuItem key="page" onClick={() => (close(), void sendPage())}>
+                  Send them the link to their own page
+                </MenuItem>,
+                <MenuItem key="address" onClick={() => (close(), setAsking("address"))}>
+                  Change the address
+                </MenuItem>,
+                <MenuItem
+                  key="merge"
+                  onClick={() => void go(`/w/${workspace}/people/${person.id}/merge`)}
+                >
+                  Merge with somebody who is the same
+                </MenuItem>,
+                <MenuItem key="erase" onClick={() => (close(), setAsking("erase"))}>
+                  Erase everything
+                </MenuItem>,
+              ]
+            : []),
+        ]}
+      </MoreMenu>
       {asking === "address" && (
         <NameDialog
           title="Change the address"
