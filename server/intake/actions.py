@@ -18,8 +18,10 @@ from core.reading import ReadLine
 from core.route_changes import broken_by
 from core.route_check import check_route
 from core.route_difference import differences
-from core.route_document import OWN_KINDS, RouteDocument
+from core.route_document import OWN_KINDS, RouteDocument, SendNow
 from core.routes import decide, submitted_address
+from server.mail.actions import check as check_message
+from server.mail.models import Message
 from server.people.actions import find_by_address
 from server.people.models import Field
 from server.workspaces import clock
@@ -135,10 +137,26 @@ def check(source: Source, document: RouteDocument) -> tuple[Finding, ...]:
     catalogue = full_catalogue(source.workspace)
     seen = () if source.kind == Source.Kind.FORM else seen_names(source)
     found = check_route(document, catalogue, source.kind, seen)  # type: ignore[arg-type]
+    found += _check_messages(source.workspace, document)
     live = live_of(source.revisions.all()) if source.kind == Source.Kind.FORM else None
     if live is None:
         return found
     return (*found, *broken_by(route_of_revision(str(live.pk)), document))
+
+
+def _check_messages(workspace: Workspace, document: RouteDocument) -> tuple[Finding, ...]:
+    """What is wrong with the messages that rules send, each at its rule."""
+    sent = {
+        rule.action.message: rule.id
+        for rule in document.then
+        if rule.on and isinstance(rule.action, SendNow) and rule.action.message
+    }
+    rows = Message.objects.of(workspace).filter(pk__in=sent).select_related("workspace")
+    return tuple(
+        finding.model_copy(update={"place": sent[str(row.pk)]})
+        for row in rows
+        for finding in check_message(row)
+    )
 
 
 def changes_of(source: Source, before: RouteRevision | None, after: RouteRevision) -> list[str]:

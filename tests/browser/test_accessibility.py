@@ -105,7 +105,7 @@ class Accessibility(BrowserCase):
         expect(page.get_by_role("region", name="Each person")).to_be_visible()
         self.assertEqual(self.violations(page), [])
         page.goto(f"{at}/lists")
-        page.get_by_role("button", name="Public words of Open-night news").click()
+        page.get_by_role("button", name="Names and pages of Open-night news").click()
         self.assertEqual(self.violations(page), [])
 
     def test_the_form_while_it_is_built(self) -> None:

@@ -9,8 +9,10 @@ from django.test import Client, TestCase
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
+from core.route_document import RouteDocument, Rule, SendNow
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
+from server.mail.actions import make_message
 from server.people.actions import make_list, make_tag
 from server.people.api import _PARTS
 from server.people.models import Fact, Membership, Subscriber, Tagging, Task
@@ -340,3 +342,32 @@ class Uses(Api):
         self.assertEqual(
             [one["name"] for one in found[str(self.world.guide.pk)]], ["First telescope"]
         )
+
+
+class Messages(Api):
+    def test_pre_flight_of_a_route_looks_into_the_messages_that_it_sends(self) -> None:
+        empty = make_message(self.workspace, "Empty")
+        rule = Rule(id="t9", action=SendNow(message=str(empty.pk)))
+        document = RouteDocument.model_validate(
+            intake.shown_revision(self.world.source).document
+        ).model_copy(update={"then": (rule,)})
+        found = intake.check(self.world.source, document)
+        codes = {(one.code, one.place) for one in found}
+        self.assertLessEqual({("no_subject", "t9"), ("no_text", "t9")}, codes)
+        off = document.model_copy(update={"then": (rule.model_copy(update={"on": False}),)})
+        self.assertNotIn("t9", {one.place for one in intake.check(self.world.source, off)})
+
+
+class Lists(Api):
+    def test_renamed_and_removed_while_nobody_was_on_it(self) -> None:
+        made = self.send("post", "/lists", {"name": "Workshops"})
+        at = f"/lists/{made['id']}"
+        self.send("put", f"{at}/name", {"name": "Star workshops"})
+        self.assertIn("Star workshops", [one["name"] for one in self.get("/lists")])
+        taken = self.send("put", f"{at}/name", {"name": "OPEN-NIGHT NEWS"}, 422)
+        self.assertEqual(taken["errors"][0]["place"], "name")
+        self.send("delete", at)
+        self.assertEqual(len(self.get("/lists")), 1)
+        self.world.arrive("ines@example.com")
+        kept = self.send("delete", f"/lists/{self.world.news.pk}", status=422)
+        self.assertIn("1", kept["title"])

@@ -46,10 +46,10 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
           <Stack direction="row" sx={{ ml: "auto !important" }}>
             <Button
               aria-expanded={open === "public"}
-              aria-label={`Public words of ${list.name}`}
+              aria-label={`Names and pages of ${list.name}`}
               onClick={() => toggle("public")}
             >
-              Public words
+              Names and pages
             </Button>
             <Button
               aria-expanded={open === "opt-in"}

@@ -16,15 +16,18 @@ const PAGES: [Name, string, string, boolean][] = [
   ["left", "Page after leaving", "You are unsubscribed", true],
 ];
 
-/** What the public reads of a list: its name there, what it is about, and its pages. */
+/** A list's name here, what the public reads of it, and its pages; or the list removed. */
 export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const workspace = useSlug();
   const reload = useReload();
+  const [here, setHere] = useState(list.name);
+  const [sure, setSure] = useState(false);
   const [name, setName] = useState(list.public_name);
   const [about, setAbout] = useState(list.description);
   const [pages, setPages] = useState<Pages>(list.pages);
   const [said, setSaid] = useState("");
   const [failed, setFailed] = useState<unknown>();
+  const params = { path: { workspace, list: list.id } };
   const wrong = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
   const setPage = (page: Name, change: Partial<Pages[Name]>) => {
     setPages({ ...pages, [page]: { ...pages[page], ...change } });
@@ -33,15 +36,33 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const save = async () => {
     try {
       setFailed(undefined);
+      if (here.trim() !== list.name) {
+        await take(
+          api.PUT("/api/workspaces/{workspace}/lists/{list}/name", {
+            params,
+            body: { name: here },
+          }),
+        );
+      }
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/public", {
-          params: { path: { workspace, list: list.id } },
+          params,
           body: { public_name: name, description: about, pages },
         }),
       );
       setSaid("Saved");
+      await reload("catalogue", "people", "person");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  const remove = async () => {
+    try {
+      setFailed(undefined);
+      await take(api.DELETE("/api/workspaces/{workspace}/lists/{list}", { params }));
       await reload("catalogue");
     } catch (caught) {
+      setSure(false);
       setFailed(caught);
     }
   };
@@ -49,11 +70,19 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
     <Stack spacing={1.5} sx={{ py: 1, maxWidth: 720 }}>
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
         <TextField
+          label="Name here"
+          value={here}
+          error={Boolean(wrong("name"))}
+          helperText={wrong("name")}
+          onChange={(event) => setHere(event.target.value)}
+          sx={{ width: 200 }}
+        />
+        <TextField
           label="Name that the public reads"
-          placeholder={list.name}
+          placeholder={here}
           value={name}
           onChange={(event) => setName(event.target.value)}
-          sx={{ width: 260 }}
+          sx={{ width: 220 }}
         />
         <TextField
           label="What it is about"
@@ -103,6 +132,15 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
         <Button variant="outlined" onClick={() => void save()}>
           Save
         </Button>
+        {sure ? (
+          <Button color="error" onClick={() => void remove()}>
+            Remove the list for good
+          </Button>
+        ) : (
+          <Button color="error" onClick={() => setSure(true)}>
+            Remove
+          </Button>
+        )}
         <Typography variant="body2" role="status">
           {said}
         </Typography>
