@@ -7,7 +7,12 @@ from .deliver import deliver, settle_abandoned
 from .models import Send
 
 
-@app.task(queue="mail", name="mail.deliver_send")
+@app.task(
+    queue="mail",
+    name="mail.deliver_send",
+    # What the mail server says is dealt with there; this is for a database that is away.
+    retry=RetryStrategy(max_attempts=8, exponential_wait=4),
+)
 def deliver_send(send_id: str) -> None:
     """Hand one send over; try again later where the mail server asks for it."""
     wait = deliver(send_id)

@@ -8,12 +8,19 @@ from html import unescape
 from django.db import connections
 from django.test import Client, TransactionTestCase
 
+from core.because import Because
+from server.intake.erasing import erase
+from server.intake.merges import merge_people
 from server.intake.models import Submission
 from server.intake.routing import route_submission
 from server.mail.actions import deliver_queued
 from server.mail.confirming import set_confirming
+from server.mail.deliver import deliver
+from server.mail.models import Send
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
 from server.sequences.models import Run
+from server.workspaces import clock
+from server.workspaces.errors import Refused
 from tests.world import RealMail, make_world
 
 
@@ -76,6 +83,58 @@ class AtOnce(RealMail, TransactionTestCase):
         self.assertEqual(len(self.world.sends()), 1)
         submission.refresh_from_db()
         self.assertEqual(submission.state, Submission.State.ROUTED)
+
+    def queued(self, person: Subscriber, number: int) -> Send:
+        """A marketing email that waits to be handed over."""
+        return Send.everywhere.create(
+            workspace=self.workspace,
+            subscriber=person,
+            message=self.world.guide,
+            list=self.world.news,
+            origin=f"test/{number}",
+            because={"kind": "person", "sentence": "they said so"},
+            queued_at=clock.now(self.workspace),
+        )
+
+    def test_of_two_emails_at_once_one_waits_for_who_asked_for_fewer(self) -> None:
+        person = self.world.arrive("ines@example.com")
+        Send.everywhere.filter(subscriber=person).delete()
+        Subscriber.everywhere.filter(pk=person.pk).update(gap_days=7)
+        rows = [self.queued(person, number) for number in range(3)]
+        raised = at_once(*(lambda pk=str(one.pk): deliver(pk) for one in rows))
+        self.assertEqual(raised, [])
+        states = sorted(Send.everywhere.get(pk=one.pk).state for one in rows)
+        self.assertEqual(states, ["queued", "queued", "sent"])
+        waiting = Send.everywhere.filter(subscriber=person, state="queued")
+        self.assertFalse(waiting.filter(not_before=None).exists())
+
+    def test_two_merges_of_the_same_two_at_once_are_one(self) -> None:
+        kept = self.world.arrive("ines@example.com", look="moon")
+        gone = self.world.arrive("old@example.com", look="planets")
+        because = Because(kind="member", sentence="merged by Noor")
+        raised = at_once(
+            lambda: merge_people(kept, gone, frozenset(), because),
+            lambda: merge_people(gone, kept, frozenset(), because),
+        )
+        self.assertEqual([type(one) for one in raised], [Refused])
+        [person] = Subscriber.objects.of(self.workspace)
+        self.assertEqual(self.world.tags_of(person), {"guide", "moon", "planets"})
+
+    def test_what_comes_in_while_somebody_is_erased_loses_nothing_and_brings_nothing_back(
+        self,
+    ) -> None:
+        person = self.world.arrive("ines@example.com", look="moon")
+        again = self.world.submit("ines@example.com", look="planets")
+        raised = at_once(lambda: erase(person), lambda: route_submission(str(again.pk)))
+        self.assertEqual(raised, [])
+        again.refresh_from_db()
+        found = list(Subscriber.objects.of(self.workspace))
+        # Decided before: it went with them. Decided after: a form of their own, somebody new.
+        if found:
+            self.assertEqual(again.subscriber, found[0])
+            self.assertEqual(self.world.tags_of(found[0]), {"guide", "planets"})
+        else:
+            self.assertEqual(again.answers, [])
 
     def test_two_confirmations_at_once_confirm_once(self) -> None:
         set_confirming(self.world.news, True, None)
