@@ -536,7 +536,7 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case FieldTest():
             target = catalogue.fields.get(condition.field)
             value = person.values.get(target.key) if target else None
-            return target.shown(value) if target and value not in (None, "", ()) and value else "—"
+            return target.shown(value) if target and value not in (None, "", ()) else "—"
         case AnswerTest():
             return answer_to(seen.answers, condition.question) or "—"
         case MembershipTest():

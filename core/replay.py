@@ -504,6 +504,7 @@ def _acts(
     """Sequences, messages, events, tasks: each at most once for a submission, ever."""
     starts = {one.sequence for one in acts if isinstance(one, EnterSequence)}
     done = {(one.submission_id, one.what) for one in trail.done}
+    entered, under_way = set(now.entered), set(now.under_way)
     sent = set(trail.messages)
     for effect in acts:
         match effect:
@@ -517,20 +518,25 @@ def _acts(
                 continue
             case Send(message=message):
                 sent.add(message)
-            case EnterSequence(sequence=sequence) if sequence in now.entered:
+            case EnterSequence(sequence=sequence) if sequence in entered:
                 continue
-            case LeaveSequence(sequence=sequence) if sequence not in now.under_way:
+            case LeaveSequence(sequence=sequence) if sequence not in under_way:
                 continue
+            case LeaveSequence(sequence=sequence):
+                under_way.discard(sequence)
             case AskToConfirm(list=one) if now.membership(one) != "none":
                 continue
             case Owner() if now.owner is not None:
                 continue
             case _ if (effect.because.submission_id, mark(effect)) in done:
                 continue
+            case EnterSequence(sequence=sequence):
+                entered.add(sequence)
+                under_way.add(sequence)
         yield effect.model_copy(update={"because": own(effect)})
     for entry in trail.done:
         sequence = entry.what.removeprefix("entered/")
-        if entry.submission_id in ids and sequence in now.under_way and sequence not in starts:
+        if entry.submission_id in ids and sequence in under_way and sequence not in starts:
             yield _leave(sequence, catalogue, own(None))
 
 

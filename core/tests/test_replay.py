@@ -389,6 +389,13 @@ class Acts(TestCase):
         self.assertEqual(words(world.see(route(self.START))), [])
         self.assertEqual(words(world.see(route())), ["ends First telescope"])
 
+    def test_what_is_started_and_ended_at_once_is_not_left_running(self) -> None:
+        sheet = route(self.START, {"kind": "stop_sequence", "sequence": "s-first"})
+        world = World().come(route()).come(route(), days=1)
+        found = world.replay(sheet)
+        self.assertEqual(words(found), ["starts First telescope", "ends First telescope"])
+        self.assertEqual(words(world.see(sheet)), [])
+
     def test_no_message_goes_twice(self) -> None:
         world = World().come(route(self.SEND))
         again = route(self.SEND, {"kind": "send_now", "message": "m-fits"})
