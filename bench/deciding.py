@@ -133,7 +133,7 @@ def replay_look(fresh: Callable[[], object]) -> dict[str, Any]:
     changed = route.model_copy(
         update={"then": (Rule(id="t1", action=AddTags(tags=(str(other.pk),))),)}
     )
-    intake.save_route_draft(source, changed, 0, None)
+    intake.save_route_draft(source, changed, None, None)
     intake.turn_on(source, None)
     with connection.cursor() as cursor:
         cursor.execute("VACUUM ANALYZE")

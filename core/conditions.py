@@ -128,18 +128,19 @@ class ScoreTest(Frozen):
 
 
 class HappenedTest(Frozen):
-    """Something happened so many times: came in through a source, was sent a message, an event
-    by its name; within the last hours, before or after a moment."""
+    """Something happened so many times: came in through a source, confirmed a list, was sent a
+    message, an event by its name; within the last hours, before or after a date."""
 
     kind: Literal["happened"] = "happened"
-    what: Literal["submitted", "sent", "event"] = "submitted"
+    what: Literal["submitted", "confirmed", "sent", "event"] = "submitted"
     about: str = ""
-    """Id of the source or message, name of the event; any where it is empty."""
+    """Id of the source, list or message, name of the event; any where it is empty."""
     at_least: int = Field(default=1, ge=0)
     at_most: int | None = Field(default=None, ge=0)
     within_hours: int | None = Field(default=None, ge=1, le=24 * 3660)
-    before: datetime | None = None
-    after: datetime | None = None
+    before: date | None = None
+    after: date | None = None
+    """Both in the person's time zone."""
 
 
 class RunTest(Frozen):
@@ -216,7 +217,7 @@ def holds(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case ScoreTest():
             return _size_holds(condition.op, Decimal(person.score), Decimal(condition.value))
         case HappenedTest():
-            count = _times(condition, person, seen.now)
+            count = _times(condition, person, seen)
             most = condition.at_most
             return count >= condition.at_least and (most is None or count <= most)
         case RunTest():
@@ -259,12 +260,25 @@ def is_gone(leaf: Condition, catalogue: Catalogue) -> bool:
         case SourceTest():
             return any(one not in catalogue.sources for one in leaf.sources)
         case HappenedTest():
-            known = {"submitted": catalogue.sources, "sent": catalogue.messages}.get(leaf.what)
+            known = _known_by(leaf, catalogue)
             return bool(leaf.about) and known is not None and leaf.about not in known
         case RunTest():
             return leaf.sequence not in catalogue.sequences
         case _:
             return False
+
+
+def _known_by(test: HappenedTest, catalogue: Catalogue) -> Mapping[str, str] | None:
+    """Names by id of what may have happened; None for events, which are known by name."""
+    match test.what:
+        case "submitted":
+            return catalogue.sources
+        case "confirmed":
+            return catalogue.lists
+        case "sent":
+            return catalogue.messages
+        case "event":
+            return None
 
 
 def _field_holds(
@@ -295,7 +309,11 @@ def _field_holds(
 
 def today_of(person: Person, seen: Circumstances) -> date:
     """The date in the person's time zone."""
-    return seen.now.astimezone(ZoneInfo(person.time_zone or seen.zone)).date()
+    return seen.now.astimezone(_zone_of(person, seen)).date()
+
+
+def _zone_of(person: Person, seen: Circumstances) -> ZoneInfo:
+    return ZoneInfo(person.time_zone or seen.zone)
 
 
 def _key_holds(test: FieldTest, value: str) -> bool:
@@ -384,7 +402,8 @@ def number_of(text: str) -> Decimal | None:
     return _decimal(text.strip())
 
 
-def _times(test: HappenedTest, person: Person, now: datetime) -> int:
+def _times(test: HappenedTest, person: Person, seen: Circumstances) -> int:
+    now, zone = seen.now, _zone_of(person, seen)
     since = now - timedelta(hours=test.within_hours) if test.within_hours else None
     return sum(
         1
@@ -393,8 +412,8 @@ def _times(test: HappenedTest, person: Person, now: datetime) -> int:
         and (not test.about or one.about == test.about)
         and one.at <= now
         and (since is None or one.at >= since)
-        and (test.before is None or one.at < test.before)
-        and (test.after is None or one.at > test.after)
+        and (test.before is None or one.at.astimezone(zone).date() < test.before)
+        and (test.after is None or one.at.astimezone(zone).date() > test.after)
     )
 
 
@@ -506,12 +525,15 @@ def _say_answer(test: AnswerTest, form: Form | None) -> str:
 def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
     about = test.about
     never = "never " if test.at_most == 0 else ""
-    if test.what == "submitted":
-        by = catalogue.sources.get(about, "a source that is gone") if about else "any source"
-        what = f"{never}came in by {by}"
-    elif test.what == "sent":
-        name = catalogue.messages.get(about, "a message that is gone") if about else "any message"
-        what = f"was {never}sent {name}"
+    known = _known_by(test, catalogue)
+    if known is not None:
+        thing = {"submitted": "source", "confirmed": "list", "sent": "message"}[test.what]
+        name = known.get(about, f"a {thing} that is gone") if about else f"any {thing}"
+        what = {
+            "submitted": f"{never}came in by {name}",
+            "confirmed": f"{never}confirmed {name}",
+            "sent": f"was {never}sent {name}",
+        }[test.what]
     else:
         what = (
             f"“{about}” {never}happened" if about else f"{'no' if never else 'any'} event happened"
@@ -544,7 +566,8 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case ScoreTest():
             return str(person.score)
         case HappenedTest():
-            return f"{_times(condition, person, seen.now)} times"
+            times = _times(condition, person, seen)
+            return "once" if times == 1 else f"{times} times"
         case TagTest():
             return "has it" if condition.tag in person.tags else "does not have it"
         case SourceTest():

@@ -12,11 +12,11 @@ MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "boun
 
 @dataclass(frozen=True)
 class Happening:
-    """Something that happened to a person: a submission, a send, an event by its name."""
+    """Something that happened to a person: a submission, a confirmation, a send, an event."""
 
-    what: Literal["submitted", "sent", "event"]
+    what: Literal["submitted", "confirmed", "sent", "event"]
     about: str
-    """Id of the source or message, or the name of the event."""
+    """Id of the source, list or message, or the name of the event."""
     at: datetime
 
 

@@ -74,7 +74,7 @@ def _condition(rule: Rule) -> Iterator[Use]:
                 TagTest(tag=one)
                 | MembershipTest(list=one)
                 | RunTest(sequence=one)
-                | HappenedTest(what="submitted" | "sent", about=one)
+                | HappenedTest(what="submitted" | "confirmed" | "sent", about=one)
             ) if one:
                 yield Use(id=one, how="looks at")
 

@@ -54,7 +54,7 @@ def _right_tag(house: House) -> None:
     right = Rule(id="t1", action=AddTags(tags=(house.tag("guide: calendar"),)))
     then = (right, *document.then[1:])
     document = document.model_copy(update={"then": then})
-    intake.save_route_draft(source, document, 0, house.member)
+    intake.save_route_draft(source, document, None, house.member)
     intake.turn_on(source, house.member, "The calendar's own tag")
     replay = begin_replay(source, {}, ("removals",), house.member)
     work_on(str(replay.pk))

@@ -82,7 +82,7 @@ class World:
         """Turn on the route with other bands."""
         document = RouteDocument.model_validate(intake.shown_revision(self.source).document)
         document = document.model_copy(update=bands)
-        intake.save_route_draft(self.source, document, 0, self.member)
+        intake.save_route_draft(self.source, document, None, self.member)
         intake.turn_on(self.source, self.member, "changed")
         return document
 

@@ -212,10 +212,22 @@ class Happened(TestCase):
     def test_what_is_still_to_come_has_not_happened(self) -> None:
         self.assertFalse(self.count(what="event", about="visited"))
 
-    def test_before_and_after_a_moment(self) -> None:
-        edge = (NOW - timedelta(hours=24)).isoformat()
-        self.assertTrue(self.count(at_least=1, at_most=1, before=edge))
-        self.assertTrue(self.count(at_least=1, at_most=1, after=edge))
+    def test_before_and_after_a_date_in_their_own_zone(self) -> None:
+        # At 01:30, 02:30 and 01:30 UTC on the 24th, 23rd and 22nd.
+        self.assertTrue(self.count(at_least=1, at_most=1, before="2026-11-23"))
+        self.assertTrue(self.count(at_least=1, at_most=1, after="2026-11-23"))
+        self.assertTrue(self.count(at_least=0, at_most=0, before="2026-11-22"))
+        # In New York that is the evening before.
+        self.one = replace(self.one, time_zone="America/New_York")
+        self.assertTrue(self.count(at_least=2, at_most=2, before="2026-11-23"))
+        self.assertTrue(self.count(at_least=1, at_most=1, before="2026-11-22"))
+
+    def test_a_confirmation_of_a_list(self) -> None:
+        confirmed = Happening(what="confirmed", about="l-news", at=NOW)
+        self.one = replace(self.one, happened=(confirmed,))
+        self.assertTrue(self.count(what="confirmed", about="l-news"))
+        self.assertFalse(self.count(what="confirmed", about="l-other"))
+        self.assertFalse(self.count(what="submitted"))
 
 
 class Groups(TestCase):
@@ -315,6 +327,10 @@ class InWords(TestCase):
             (
                 {"kind": "happened", "what": "sent", "at_least": 0, "at_most": 0},
                 "was never sent any message",
+            ),
+            (
+                {"kind": "happened", "what": "confirmed", "about": "l-news", "after": "2026-11-20"},
+                "confirmed News after 20 November 2026",
             ),
             (
                 {"kind": "happened", "what": "event", "about": "visited", "within_hours": 5},

@@ -13,6 +13,7 @@ from uuid import UUID
 from django.db.models import (
     BooleanField,
     Count,
+    DateField,
     DecimalField,
     Exists,
     ExpressionWrapper,
@@ -55,6 +56,7 @@ from core.conditions import (
 )
 from core.folding import folded
 from core.people import Catalogue, FieldFacts
+from server.people.facts import kinds_of
 from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.sequences.models import Run
 from server.workspaces.models import Workspace
@@ -249,7 +251,7 @@ def _date(test: FieldTest, value: Any, seen: _Seen) -> Any:
 
 def _day(seen: _Seen, days: int) -> Any:
     """The date so many days from today in the person's own zone, as text."""
-    zone = Coalesce(NullIf(F("time_zone"), Value("")), Value(seen.workspace.time_zone))
+    zone = _zone(F("time_zone"), seen)
     return _LocalDay(zone, Value(seen.now.isoformat()), Value(days))
 
 
@@ -275,15 +277,15 @@ def _membership(test: MembershipTest) -> Q:
 
 
 def _happened(test: HappenedTest, seen: _Seen) -> Q:
-    rows = _theirs(Fact).filter(kind=test.what, at__lte=seen.now)
+    rows = _theirs(Fact).filter(kinds_of(test.what), at__lte=seen.now)
     if test.about:
         rows = rows.filter(about=test.about)
     if test.within_hours:
         rows = rows.filter(at__gte=seen.now - timedelta(hours=test.within_hours))
     if test.before:
-        rows = rows.filter(at__lt=test.before)
+        rows = rows.filter(LessThan(_local_date(seen), test.before))
     if test.after:
-        rows = rows.filter(at__gt=test.after)
+        rows = rows.filter(GreaterThan(_local_date(seen), test.after))
     if test.at_most is None and test.at_least <= 1:
         return Q(Exists(rows)) if test.at_least else Q(_ALWAYS)
     if test.at_most == 0:
@@ -292,6 +294,22 @@ def _happened(test: HappenedTest, seen: _Seen) -> Q:
     count = Coalesce(Subquery(counted, output_field=IntegerField()), 0)
     found = Q(GreaterThanOrEqual(count, test.at_least))
     return found if test.at_most is None else found & Q(LessThanOrEqual(count, test.at_most))
+
+
+def _local_date(seen: _Seen) -> Any:
+    """The date of a fact in its person's own zone."""
+    zone = _zone(OuterRef("time_zone"), seen)
+    return Func(
+        F("at"),
+        zone,
+        arg_joiner=" AT TIME ZONE ",
+        template="(%(expressions)s)::date",
+        output_field=DateField(),
+    )
+
+
+def _zone(own: Any, seen: _Seen) -> Any:
+    return Coalesce(NullIf(own, Value("")), Value(seen.workspace.time_zone))
 
 
 def _theirs(model: Any) -> Any:

@@ -26,7 +26,13 @@ from server.people.actions import find_by_address
 from server.people.models import Field
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.documents import draft_of, live_of, make_live, save_draft
+from server.workspaces.documents import (
+    draft_of,
+    draft_to_turn_on,
+    live_of,
+    make_live,
+    save_draft,
+)
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -117,7 +123,7 @@ def _first_draft(workspace: Workspace, name: str, kind: Source.Kind) -> RouteDoc
 
 @changes("changed the draft of “{source.name}”")
 def save_route_draft(
-    source: Source, document: RouteDocument, based_on: int, member: Member | None
+    source: Source, document: RouteDocument, based_on: int | None, member: Member | None
 ) -> RouteRevision:
     """Save the draft of a route."""
     return save_draft(
@@ -163,34 +169,43 @@ def changes_of(source: Source, before: RouteRevision | None, after: RouteRevisio
     """What a revision of the route has different from another, in sentences."""
     if before is None or before.pk == after.pk:
         return []
+    return _differences(before, RouteDocument.model_validate(after.document), source)
+
+
+def differences_from_stored(source: Source, document: RouteDocument) -> list[str]:
+    """What a document has different from the sheet as it is stored, in sentences."""
+    return _differences(shown_revision(source), document, source)
+
+
+def _differences(before: RouteRevision, new: RouteDocument, source: Source) -> list[str]:
     old = RouteDocument.model_validate(before.document)
-    new = RouteDocument.model_validate(after.document)
     return list(differences(old, new, full_catalogue(source.workspace)))
 
 
 @changes("made revision {number} of “{source.name}” the draft again")
-def go_back(source: Source, number: int, member: Member | None) -> RouteRevision:
-    """Make a past revision the draft again; it goes live when it is turned on."""
+def go_back(
+    source: Source, number: int, member: Member | None, based_on: int | None = None
+) -> RouteRevision:
+    """Make a past revision the draft again, in place of the draft that the member has seen."""
     past = source.revisions.filter(number=number).first()
     if past is None:
         raise Refused(f"There is no revision {number} of this route.")
-    draft = draft_of(source.revisions.all())
     document = RouteDocument.model_validate(past.document)
-    return save_route_draft(source, document, draft.edits if draft else 0, member)
+    return save_route_draft(source, document, based_on, member)
 
 
 @changes("turned on “{source.name}”, revision {result.number}")
-def turn_on(source: Source, member: Member | None, note: str = "") -> RouteRevision:
-    """Make the draft live, if pre-flight finds nothing that stops it."""
+def turn_on(
+    source: Source, member: Member | None, note: str = "", based_on: int | None = None
+) -> RouteRevision:
+    """Make the draft that the member has seen live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
-        draft = draft_of(source.revisions.all())
-        if draft is None:
-            raise Refused("There is no draft to turn on.")
+        draft = draft_to_turn_on(source.revisions.all(), based_on)
         findings = check(source, RouteDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
             raise Refused("Pre-flight found what has to be mended first.", stopping)
-        live = make_live(source.revisions.all(), source.workspace, member, note)
+        live = make_live(source.revisions.all(), draft, source.workspace, member, note)
         source.state = Source.State.LIVE
         source.save(update_fields=["state"])
         forget(source)

@@ -21,15 +21,16 @@ from server.sequences.api import RevisionLine, revision_line
 from server.sequences.models import Sequence
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
-from server.workspaces.documents import draft_of, live_of
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.errors import NotFound
 from server.workspaces.models import Revision
-from server.workspaces.schemas import NameIn, TurnOnIn
+from server.workspaces.schemas import BasedOn, NameIn, TurnOnIn
 
 from .actions import (
     address_of,
     changes_of,
     check,
+    differences_from_stored,
     go_back,
     make_source,
     pause,
@@ -251,12 +252,20 @@ def put_draft(
     return _out(row)
 
 
+@router.post("/sources/{source}/differences", response=list[str])
+def post_differences(
+    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDocument
+) -> list[str]:
+    """What a document has different from the sheet as it is stored, in sentences."""
+    return differences_from_stored(find(Source, request, source, "source"), body)
+
+
 @router.post("/sources/{source}/turn-on", response=SourceOut)
 def post_turn_on(
     request: MemberRequest, workspace: InPath, source: UUID, body: TurnOnIn
 ) -> SourceOut:
     row = find(Source, request, source, "source")
-    turn_on(row, request.member, body.note)
+    turn_on(row, request.member, body.note, body.based_on)
     return _out(row)
 
 
@@ -295,9 +304,11 @@ def get_revision(
 
 
 @router.post("/sources/{source}/revisions/{number}/go-back", response=SourceOut)
-def post_go_back(request: MemberRequest, workspace: InPath, source: UUID, number: int) -> SourceOut:
+def post_go_back(
+    request: MemberRequest, workspace: InPath, source: UUID, number: int, body: BasedOn
+) -> SourceOut:
     row = find(Source, request, source, "source")
-    go_back(row, number, request.member)
+    go_back(row, number, request.member, body.based_on)
     return _out(row)
 
 
@@ -393,7 +404,7 @@ def _out(row: Source) -> SourceOut:
         address=address_of(row),
         try_address=f"{settings.PUBLIC_ADDRESS}/f/{row.key}?{urlencode({'try': try_token(row)})}",
         document=document,
-        edits=draft.edits if draft else 0,
+        edits=edits_of(draft, live),
         differs=bool(draft and live and draft.document != live.document),
         changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from core.people import Catalogue, Happening, MembershipState, Person
-from server.people.facts import kept_values, person_of
+from server.people.facts import happenings, kept_values, person_of
 from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
 from server.sequences.facts import catalogue_of
@@ -89,11 +89,8 @@ def _past(
             under_way.setdefault(person, set()).add(str(sequence))
     happened: dict[UUID, list[Happening]] = {}
     if history:
-        facts = Fact.objects.of(workspace).filter(
-            subscriber__in=addresses, kind__in=["submitted", "sent", "event"]
-        )
-        for person, kind, about, at in facts.values_list("subscriber_id", "kind", "about", "at"):
-            one = Happening(what=kind, about=about, at=at)
+        facts = Fact.objects.of(workspace).filter(subscriber__in=addresses)
+        for person, one in happenings(facts):
             happened.setdefault(person, []).append(one)
     suppressed = suppressed_among(workspace, addresses.values())
     return {

@@ -33,19 +33,21 @@ def sequence_out(sequence: Sequence) -> Portable:
     return packed("sequence", sequence.name, document, full_catalogue(sequence.workspace))
 
 
-def route_in(source: Source, body: bytes, member: Member | None) -> list[Reference]:
+def route_in(
+    source: Source, body: bytes, member: Member | None, based_on: int | None
+) -> list[Reference]:
     """Make a document the draft of a source; what it refers to that is not there by name."""
     document, missing = _read(source.workspace, body, "route", RouteDocument)
-    draft = draft_of(source.revisions.all())
-    save_route_draft(source, document, draft.edits if draft else 0, member)
+    save_route_draft(source, document, based_on, member)
     return missing
 
 
-def sequence_in(sequence: Sequence, body: bytes, member: Member | None) -> list[Reference]:
+def sequence_in(
+    sequence: Sequence, body: bytes, member: Member | None, based_on: int | None
+) -> list[Reference]:
     """Make a document the draft of a sequence; what it refers to that is not there by name."""
     document, missing = _read(sequence.workspace, body, "sequence", SequenceDocument)
-    draft = draft_of(sequence.revisions.all())
-    save_sequence_draft(sequence, document, draft.edits if draft else 0, member)
+    save_sequence_draft(sequence, document, based_on, member)
     return missing
 
 

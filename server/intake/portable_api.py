@@ -29,10 +29,12 @@ def get_route(request: MemberRequest, workspace: InPath, source: UUID) -> HttpRe
 
 
 @router.put("/sources/{source}/document.json", response=TakenIn)
-def put_route(request: MemberRequest, workspace: InPath, source: UUID) -> TakenIn:
-    """Make the document in the body the draft."""
+def put_route(
+    request: MemberRequest, workspace: InPath, source: UUID, based_on: int | None = None
+) -> TakenIn:
+    """Make the document in the body the draft, in place of the one of so many edits."""
     row = find(Source, request, source, "source")
-    return TakenIn(missing=route_in(row, request.read(LARGEST), request.member))
+    return TakenIn(missing=route_in(row, request.read(LARGEST), request.member, based_on))
 
 
 @router.get("/sequences/{sequence}/document.json", response=Portable)
@@ -41,10 +43,12 @@ def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> H
 
 
 @router.put("/sequences/{sequence}/document.json", response=TakenIn)
-def put_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> TakenIn:
-    """Make the document in the body the draft."""
+def put_sequence(
+    request: MemberRequest, workspace: InPath, sequence: UUID, based_on: int | None = None
+) -> TakenIn:
+    """Make the document in the body the draft, in place of the one of so many edits."""
     row = find(Sequence, request, sequence, "sequence")
-    return TakenIn(missing=sequence_in(row, request.read(LARGEST), request.member))
+    return TakenIn(missing=sequence_in(row, request.read(LARGEST), request.member, based_on))
 
 
 def _as_file(portable: Portable) -> HttpResponse:

@@ -26,7 +26,8 @@ from server.snags.actions import close
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.errors import Conflict, refuse
+from server.workspaces.documents import changed_by
+from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
@@ -60,9 +61,7 @@ def save_message(
     with transaction.atomic():
         row = Message.everywhere.select_for_update().get(pk=message.pk)
         if row.edits != based_on:
-            raise Conflict(
-                "Somebody else changed this message. Load it again to see their changes."
-            )
+            raise changed_by(row.author, "message")
         row.name = " ".join(name.split())[:80] or row.name
         row.subject = text.subject[:300]
         row.preheader = text.preheader[:300]

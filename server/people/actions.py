@@ -310,8 +310,11 @@ def move_membership(
     at: datetime,
     wording: str,
     context: dict[str, Any],
+    *,
+    confirmed: bool = False,
 ) -> None:
-    """Change a membership, with its evidence and its entry in the trail."""
+    """Change a membership, with its evidence and its entry in the trail; `confirmed`: by the
+    person themself, from their inbox."""
     before = row.state or "none"
     stored = because.model_dump(mode="json")
     (ledger.changed_memberships if row.state else ledger.new_memberships).append(row)
@@ -330,7 +333,8 @@ def move_membership(
         )
     )
     what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
-    ledger.facts.append(fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at))
+    about = str(row.list_id) if confirmed else ""
+    ledger.facts.append(fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at, about))
 
 
 def unsubscribe(
@@ -390,7 +394,8 @@ def confirm(
         because = Because(kind="person", sentence="they confirmed it by the link in the email")
         ledger = Ledger()
         context = {"page": page, "ip": ip if row.workspace.keeps_ip else None}
-        move_membership(ledger, row, row.list.name, move.to, because, now, "", context)
+        name = row.list.name
+        move_membership(ledger, row, name, move.to, because, now, "", context, confirmed=True)
         ledger.write()
         return True, ""
 

@@ -1,14 +1,17 @@
 """Rows as the rules see them."""
 
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
-from core.people import FieldFacts, MembershipState, Person
+from django.db.models import Q, QuerySet
+
+from core.people import FieldFacts, Happening, MembershipState, Person
 from core.values import Choice, Kept
 from server.workspaces.models import Workspace
 
-from .models import Field, Subscriber
+from .models import CONFIRMED, HAPPENED, Fact, Field, Subscriber
 
 
 def field_facts(field: Field) -> FieldFacts:
@@ -61,6 +64,19 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         owner=str(subscriber.owner_id) if subscriber.owner_id else None,
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
     )
+
+
+def happenings(facts: QuerySet[Fact]) -> Iterator[tuple[UUID, Happening]]:
+    """What of these facts a condition can count, each with whom it happened to."""
+    rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at")
+    for person, kind, about, at in rows:
+        what = "confirmed" if kind == "membership" else kind
+        yield person, Happening(what=what, about=about, at=at)  # type: ignore[arg-type]
+
+
+def kinds_of(what: str) -> Q:
+    """The facts that say that something of this kind happened."""
+    return CONFIRMED if what == "confirmed" else Q(kind=what)
 
 
 def reader_of(subscriber: Subscriber) -> Person:

@@ -161,6 +161,12 @@ class Evidence(WorkspaceRow):
     because = models.JSONField()
 
 
+CONFIRMED = models.Q(kind="membership", about__gt="")
+"""Of the changes of a membership, those that the person confirmed from their inbox."""
+HAPPENED = models.Q(kind__in=["submitted", "sent", "event"]) | CONFIRMED
+"""The entries of the trail that a condition can count."""
+
+
 class Fact(WorkspaceRow):
     """One entry of the trail: what became so, when, and because of what."""
 
@@ -186,7 +192,8 @@ class Fact(WorkspaceRow):
     at = models.DateTimeField()
     kind = models.CharField(max_length=12, choices=Kind)
     about = models.CharField(max_length=80, blank=True)
-    """Of a submission its source, of a send its message, of an event its name."""
+    """Of a submission its source, of a confirmation its list, of a send its message, of an event
+    its name."""
     what = models.JSONField(default=dict)
     because = models.JSONField()
 
@@ -195,7 +202,7 @@ class Fact(WorkspaceRow):
             models.Index(fields=["subscriber", "-at", "-id"], name="trail"),
             models.Index(
                 fields=["subscriber", "kind", "about", "at"],
-                condition=models.Q(kind__in=["submitted", "sent", "event"]),
+                condition=HAPPENED,
                 name="happened",
             ),
         ]

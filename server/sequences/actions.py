@@ -19,7 +19,7 @@ from server.people.facts import person_of
 from server.people.models import Fact, Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.documents import draft_of, live_of, make_live, save_draft
+from server.workspaces.documents import draft_to_turn_on, live_of, make_live, save_draft
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -48,7 +48,7 @@ def make_sequence(workspace: Workspace, name: str, member: Member | None = None)
 
 @changes("changed the draft of the sequence “{sequence.name}”")
 def save_sequence_draft(
-    sequence: Sequence, document: SequenceDocument, based_on: int, member: Member | None
+    sequence: Sequence, document: SequenceDocument, based_on: int | None, member: Member | None
 ) -> SequenceRevision:
     """Save the draft of a sequence."""
     with transaction.atomic():
@@ -81,17 +81,17 @@ def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ..
 
 
 @changes("turned on the sequence “{sequence.name}”, revision {result.number}")
-def turn_on(sequence: Sequence, member: Member | None, note_text: str = "") -> SequenceRevision:
-    """Make the draft live, if pre-flight finds nothing that stops it."""
+def turn_on(
+    sequence: Sequence, member: Member | None, note_text: str = "", based_on: int | None = None
+) -> SequenceRevision:
+    """Make the draft that the member has seen live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
-        draft = draft_of(sequence.revisions.all())
-        if draft is None:
-            raise Refused("There is no draft to turn on.")
+        draft = draft_to_turn_on(sequence.revisions.all(), based_on)
         findings = check(sequence.workspace, SequenceDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
             raise Refused("Pre-flight found what has to be mended first.", stopping)
-        live = make_live(sequence.revisions.all(), sequence.workspace, member, note_text)
+        live = make_live(sequence.revisions.all(), draft, sequence.workspace, member, note_text)
         sequence.state = Sequence.State.LIVE
         sequence.save(update_fields=["state"])
         catalogue_changed(sequence.workspace)

@@ -12,7 +12,7 @@ from core.sequences.document import SequenceDocument
 from server.people.api import full_name
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.documents import draft_of, live_of
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.models import Revision
 from server.workspaces.schemas import NameIn, TurnOnIn
 
@@ -131,7 +131,7 @@ def post_turn_on(
     request: MemberRequest, workspace: InPath, sequence: UUID, body: TurnOnIn
 ) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
-    turn_on(row, request.member, body.note)
+    turn_on(row, request.member, body.note, body.based_on)
     return sequence_out(row)
 
 
@@ -195,7 +195,7 @@ def sequence_out(row: Sequence) -> SequenceOut:
         name=row.name,
         state=row.state,
         document=document,
-        edits=draft.edits if draft else 0,
+        edits=edits_of(draft, live),
         differs=bool(draft and live and draft.document != live.document),
         live_number=live.number if live else None,
         live=SequenceDocument.model_validate(live.document) if live else None,

@@ -4,10 +4,10 @@ from dataclasses import replace
 from functools import lru_cache
 from uuid import UUID
 
-from core.people import Catalogue, Happening, Person, SequenceFacts
+from core.people import Catalogue, Person, SequenceFacts
 from core.sequences.document import SequenceDocument
 from server.mail.models import Message
-from server.people.facts import fields_of, person_of
+from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag
 from server.workspaces.models import Revision, Workspace
 
@@ -79,14 +79,10 @@ def full_person(subscriber: Subscriber) -> Person:
     """A subscriber with all that a condition can look at."""
     runs = Run.objects.of(subscriber.workspace).filter(subscriber=subscriber)
     under_way = {str(one.sequence_id) for one in runs.filter(ended_at=None)}
-    happened = subscriber.facts.filter(kind__in=["submitted", "sent", "event"])
     return replace(
         whole_person(subscriber),
         under_way=frozenset(under_way),
-        happened=tuple(
-            Happening(what=kind, about=about, at=at)  # type: ignore[arg-type]
-            for kind, about, at in happened.values_list("kind", "about", "at")
-        ),
+        happened=tuple(one for _, one in happenings(subscriber.facts.all())),
     )
 
 

@@ -7,7 +7,7 @@ from django.db.models import Max
 from pydantic import BaseModel
 
 from . import clock
-from .errors import Conflict
+from .errors import Conflict, Refused
 from .models import Member, Revision, Workspace
 
 
@@ -21,34 +21,70 @@ def live_of(revisions: models.QuerySet[Any]) -> Any | None:
     return revisions.filter(state=Revision.State.LIVE).first()
 
 
+def edits_of(draft: Any | None, live: Any | None) -> int:
+    """How often a document was saved, over all its revisions: what an edit says it is based on."""
+    newest = draft or live
+    return newest.edits if newest else 0
+
+
 def save_draft(
     revisions: models.QuerySet[Any],
     owner: dict[str, Any],
     workspace: Workspace,
     document: BaseModel,
-    based_on: int,
+    based_on: int | None,
     member: Member | None,
 ) -> Any:
-    """Save the draft, unless it was saved by somebody else since `based_on` (its `edits`)."""
+    """Save the draft, unless it was saved by somebody else since `based_on` (its edits).
+
+    None: whatever it is.
+    """
     with transaction.atomic():
-        draft = revisions.select_for_update().filter(state=Revision.State.DRAFT).first()
-        if (draft.edits if draft else 0) != based_on:
-            raise Conflict("Somebody else changed this draft. Load it again to see their changes.")
+        draft, edits = _locked(revisions, based_on)
         if draft is None:
             draft = revisions.model(workspace=workspace, **owner)
         draft.document = document.model_dump(mode="json")
-        draft.edits = based_on + 1
+        draft.edits = edits + 1
         draft.author = member
         draft.saved_at = clock.now(workspace)
         draft.save()
         return draft
 
 
+def draft_to_turn_on(revisions: models.QuerySet[Any], based_on: int | None) -> Any:
+    """The draft, locked, if it is the one that the member has seen (`based_on`; None: any)."""
+    draft, _ = _locked(revisions, based_on)
+    if draft is None:
+        raise Refused("There is no draft to turn on.")
+    return draft
+
+
+def _locked(revisions: models.QuerySet[Any], based_on: int | None) -> tuple[Any | None, int]:
+    """The draft, where there is one, and the count of edits, if it still is `based_on`."""
+    states = (Revision.State.DRAFT, Revision.State.LIVE)
+    rows = {one.state: one for one in revisions.select_for_update().filter(state__in=states)}
+    draft, live = (rows.get(state) for state in states)
+    edits = edits_of(draft, live)
+    if based_on is not None and edits != based_on:
+        newest = draft or live
+        raise changed_by(newest.author if newest else None, "draft")
+    return draft, edits
+
+
+def changed_by(author: Member | None, what: str) -> Conflict:
+    """The error that says who changed something while a member had it open."""
+    who = (author.user.name or author.user.email) if author else "Somebody else"
+    return Conflict(f"{who} changed this {what} while you had it open.")
+
+
 def make_live(
-    revisions: models.QuerySet[Any], workspace: Workspace, member: Member | None, note: str
+    revisions: models.QuerySet[Any],
+    draft: Any,
+    workspace: Workspace,
+    member: Member | None,
+    note: str,
 ) -> Any:
     """Make the draft the live revision; the one before stays in the history."""
-    draft = revisions.select_for_update().get(state=Revision.State.DRAFT)
     highest = revisions.aggregate(highest=Max("number"))["highest"] or 0
     revisions.filter(state=Revision.State.LIVE).update(state=Revision.State.PAST)
     draft.state = Revision.State.LIVE

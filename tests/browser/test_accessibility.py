@@ -142,7 +142,7 @@ class Accessibility(BrowserCase):
             for number, kind in enumerate(kinds)
         )
         form = Form(title="Everything", questions=questions, style=FormStyle(font="legible"))
-        save_route_draft(self.world.source, RouteDocument(form=form), 0, None)
+        save_route_draft(self.world.source, RouteDocument(form=form), None, None)
         page = self.open(390, 780)
         page.goto(
             f"{self.live_server_url}/f/{self.world.source.key}?try={try_token(self.world.source)}"

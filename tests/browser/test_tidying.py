@@ -152,7 +152,7 @@ class Tidying(BrowserCase):
     def test_back_to_an_earlier_revision(self) -> None:
         source = self.world.source
         live = RouteDocument.model_validate(source.revisions.get(state="live").document)
-        intake.save_route_draft(source, live.model_copy(update={"then": live.then[:1]}), 0, None)
+        intake.save_route_draft(source, live.model_copy(update={"then": live.then[:1]}), None, None)
         intake.turn_on(source, self.world.member, "Only the tag")
         page = self.page
         page.goto(f"{self.at}/sources/{source.pk}/revisions/1")

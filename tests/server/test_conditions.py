@@ -57,8 +57,8 @@ WANTED: dict[str, list[str]] = {
     "country": ["PT", "US"],
 }
 EVENTS = st.tuples(
-    st.sampled_from(["submitted", "sent", "event"]),
-    st.sampled_from(["a", "b"]),
+    st.sampled_from(["submitted", "membership", "sent", "event"]),
+    st.sampled_from(["", "a", "b"]),
     st.integers(0, 24 * 9),
 )
 
@@ -99,7 +99,7 @@ class Agreement(TestCase):
             )
         )
         moments = st.none() | st.sampled_from(
-            [NOW - timedelta(days=2), NOW - timedelta(days=5), NOW]
+            [(NOW - timedelta(days=ago)).date() for ago in (0, 1, 2, 5)]
         )
         leaves = st.one_of(
             field_tests,
@@ -119,7 +119,7 @@ class Agreement(TestCase):
             ),
             st.builds(
                 HappenedTest,
-                what=st.sampled_from(["submitted", "sent", "event"]),
+                what=st.sampled_from(["submitted", "confirmed", "sent", "event"]),
                 about=st.sampled_from(["", "a", "b"]),
                 at_least=st.integers(0, 3),
                 at_most=st.none() | st.integers(0, 3),

@@ -25,7 +25,7 @@ class Confirming(RealMail, TransactionTestCase):
         # The message of the sequence would only be in the way.
         source = self.world.source
         live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
-        intake.save_route_draft(source, live.model_copy(update={"then": ()}), 0, None)
+        intake.save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
         intake.turn_on(source, None)
         set_confirming(self.world.news, True, self.world.member)
         self.client = Client(enforce_csrf_checks=True)
@@ -117,9 +117,8 @@ class Confirming(RealMail, TransactionTestCase):
         live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
         for confirm, state in ((True, "pending"), (False, "subscribed")):
             line: Any = live.consent[0].model_copy(update={"confirm": confirm})
-            draft = source.revisions.filter(state="draft").first()
             document = live.model_copy(update={"consent": (line,)})
-            intake.save_route_draft(source, document, draft.edits if draft else 0, None)
+            intake.save_route_draft(source, document, None, None)
             intake.turn_on(source, None)
             person = self.arrive(f"{state}@example.com")
             self.assertEqual(self.state(person), state)

@@ -178,7 +178,7 @@ class FormPage(TestCase):
         source = self.world.source
         live = source.revisions.get(state="live")
         document = change(RouteDocument.model_validate(live.document))
-        intake.save_route_draft(source, document, 0, None)
+        intake.save_route_draft(source, document, None, None)
         intake.turn_on(source, None)
 
     def test_every_input_has_a_label(self) -> None:

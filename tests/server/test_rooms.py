@@ -67,7 +67,7 @@ class Rooms(RealMail, TestCase):
         shorter = SequenceDocument(
             list=str(self.world.news.pk), lanes=(Lane(id="a", steps=(steps[0], steps[2])),)
         )
-        sequences.save_sequence_draft(self.world.sequence, shorter, 0, None)
+        sequences.save_sequence_draft(self.world.sequence, shorter, None, None)
         sequences.turn_on(self.world.sequence, None)
         self.forward(days=1, minutes=1)
         self.assertEqual([one.state for one in self.world.sends()], ["sent", "sent"])
@@ -76,7 +76,7 @@ class Rooms(RealMail, TestCase):
     def test_a_sequence_without_its_list_cannot_be_turned_on(self) -> None:
         steps = (SendStep(id="s1", message=str(self.world.guide.pk)),)
         document = SequenceDocument(lanes=(Lane(id="a", steps=steps),))
-        sequences.save_sequence_draft(self.world.sequence, document, 0, None)
+        sequences.save_sequence_draft(self.world.sequence, document, None, None)
         with self.assertRaises(Refused) as caught:
             sequences.turn_on(self.world.sequence, None)
         self.assertEqual([one.code for one in caught.exception.problems], ["no_list"])

@@ -10,6 +10,7 @@ from core.route_document import RouteDocument
 from core.routes import decide
 from server.intake import actions as intake
 from server.intake.models import Submission
+from server.intake.portable import route_in, route_out
 from server.intake.routing import route_submission
 from server.intake.submissions import give_up, route_again
 from server.mail.actions import make_message
@@ -18,6 +19,7 @@ from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
 from server.snags.models import Snag
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.errors import Conflict, Refused
 from server.workspaces.models import Workspace
 from tests.world import make_world
@@ -159,7 +161,7 @@ class Routing(TestCase):
                 "read_as": lines,
             }
         )
-        intake.save_route_draft(self.world.source, changed, 0, None)
+        intake.save_route_draft(self.world.source, changed, None, None)
         intake.turn_on(self.world.source, None)
 
     def counts(self) -> list[int]:
@@ -194,7 +196,7 @@ class Revisions(TestCase):
 
     def test_turning_on_a_second_keeps_the_first(self) -> None:
         changed = self.live().model_copy(update={"then": ()})
-        intake.save_route_draft(self.source, changed, 0, None)
+        intake.save_route_draft(self.source, changed, None, None)
         self.assertEqual(len(self.live().then), 3)
         intake.turn_on(self.source, self.world.member, "no rules")
         self.assertEqual(len(self.live().then), 0)
@@ -203,7 +205,7 @@ class Revisions(TestCase):
 
     def test_pre_flight_stops_what_cannot_work(self) -> None:
         broken = self.live().model_copy(update={"read_as": ()})
-        intake.save_route_draft(self.source, broken, 0, None)
+        intake.save_route_draft(self.source, broken, None, None)
         with self.assertRaises(Refused) as caught:
             intake.turn_on(self.source, None)
         self.assertEqual([one.code for one in caught.exception.problems], ["email_not_mapped"])
@@ -212,7 +214,7 @@ class Revisions(TestCase):
     def test_a_readable_difference_and_the_way_back(self) -> None:
         live = self.live()
         draft = live.model_copy(update={"then": live.then[:1]})
-        intake.save_route_draft(self.source, draft, 0, None)
+        intake.save_route_draft(self.source, draft, None, None)
         second = intake.turn_on(self.source, None)
         first = self.source.revisions.get(number=1)
         said = intake.changes_of(self.source, first, second)
@@ -231,10 +233,39 @@ class Revisions(TestCase):
         self.assertEqual(self.live(), live)
 
     def test_two_members_editing_notice_each_other(self) -> None:
-        intake.save_route_draft(self.source, self.live(), 0, None)
+        seen = self.edits()
+        intake.save_route_draft(self.source, self.live(), seen, self.world.member)
+        with self.assertRaisesMessage(
+            Conflict, "noor@larkmoor.example changed this draft while you had it open."
+        ):
+            intake.save_route_draft(self.source, RouteDocument(), seen, None)
+        intake.save_route_draft(self.source, self.live(), seen + 1, None)
+
+    def test_a_draft_turned_on_and_begun_again_is_not_taken_for_the_old_one(self) -> None:
+        intake.save_route_draft(self.source, self.live(), None, None)
+        seen = self.edits()
+        intake.turn_on(self.source, None)
+        self.assertEqual(self.edits(), seen)
+        intake.save_route_draft(self.source, self.live(), seen, None)
         with self.assertRaises(Conflict):
-            intake.save_route_draft(self.source, RouteDocument(), 0, None)
-        intake.save_route_draft(self.source, self.live(), 1, None)
+            intake.save_route_draft(self.source, RouteDocument(), seen, None)
+
+    def test_nobody_turns_on_or_replaces_what_they_have_not_seen(self) -> None:
+        intake.save_route_draft(self.source, self.live(), None, None)
+        seen = self.edits()
+        intake.save_route_draft(self.source, RouteDocument(), seen, None)
+        with self.assertRaises(Conflict):
+            intake.turn_on(self.source, None, based_on=seen)
+        with self.assertRaises(Conflict):
+            intake.go_back(self.source, 1, None, based_on=seen)
+        with self.assertRaises(Conflict):
+            route_in(self.source, route_out(self.source).model_dump_json().encode(), None, seen)
+        intake.go_back(self.source, 1, None, based_on=seen + 1)
+        intake.turn_on(self.source, None, based_on=seen + 2)
+
+    def edits(self) -> int:
+        revisions = self.source.revisions.all()
+        return edits_of(draft_of(revisions), live_of(revisions))
 
     def test_the_sample_is_decided_by_the_same_rules_and_keeps_nothing(self) -> None:
         answers = (("email", "Ines@example.com"), ("first_name", "ines"), ("look", "moon"))

@@ -34,7 +34,7 @@ class Rules(TestCase):
         source = self.world.source
         live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
         route = live.model_copy(update={"then": (*(live.then if keep else ()), *rules)})
-        intake.save_route_draft(source, route, 0, self.world.member)
+        intake.save_route_draft(source, route, None, self.world.member)
         intake.turn_on(source, self.world.member)
         return route
 
@@ -105,7 +105,7 @@ class Rules(TestCase):
             "then": (self.rule(action),),
             "consent": (),
         }
-        intake.save_route_draft(source, live.model_copy(update=update), 0, None)
+        intake.save_route_draft(source, live.model_copy(update=update), None, None)
         intake.turn_on(source, None)
         self.world.arrive("a@b.example", mail="moon")
         self.assertEqual(person.memberships.get().state, "unsubscribed")
@@ -141,7 +141,7 @@ class Rules(TestCase):
         source = self.world.source
         live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
         route = live.model_copy(update={"consent": (), "then": (one, self.rule(action, when))})
-        intake.save_route_draft(source, route, 0, None)
+        intake.save_route_draft(source, route, None, None)
         intake.turn_on(source, None)
         self.world.arrive("a@b.example", look="moon")
         self.assertEqual(person.memberships.get().state, "unsubscribed")
@@ -234,7 +234,7 @@ class Rules(TestCase):
         """A draft keeps its id when it is turned on; what a test saw of it must not stay."""
         source = self.world.source
         live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
-        intake.save_route_draft(source, live.model_copy(update={"then": ()}), 0, None)
+        intake.save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
         test = intake.send_test(source, (("email", "x"),), self.world.member)
         route_submission(str(test.pk))
         draft = source.revisions.get(state="draft")

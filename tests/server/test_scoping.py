@@ -26,6 +26,8 @@ BODIES: dict[str, dict[str, Any]] = {
     "RouteDraftIn": {"document": {}, "based_on": 0},
     "SequenceDraftIn": {"document": {}, "based_on": 0},
     "TurnOnIn": {},
+    "BasedOn": {},
+    "RouteDocument": {},
     "SourceIn": {"name": "x"},
     "TestIn": {"answers": []},
     "BeginIn": {"name": "x", "size": 5},

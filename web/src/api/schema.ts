@@ -1054,7 +1054,7 @@ export interface paths {
         get: operations["server_intake_portable_api_get_sequence"];
         /**
          * Put Sequence
-         * @description Make the document in the body the draft.
+         * @description Make the document in the body the draft, in place of the one of so many edits.
          */
         put: operations["server_intake_portable_api_put_sequence"];
         post?: never;
@@ -1235,6 +1235,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sources/{source}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Differences
+         * @description What a document has different from the sheet as it is stored, in sentences.
+         */
+        post: operations["server_intake_api_post_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sources/{source}/document.json": {
         parameters: {
             query?: never;
@@ -1246,7 +1266,7 @@ export interface paths {
         get: operations["server_intake_portable_api_get_route"];
         /**
          * Put Route
-         * @description Make the document in the body the draft.
+         * @description Make the document in the body the draft, in place of the one of so many edits.
          */
         put: operations["server_intake_portable_api_put_route"];
         post?: never;
@@ -1999,6 +2019,14 @@ export interface components {
             list: string;
             /** Name */
             name: string;
+        };
+        /**
+         * BasedOn
+         * @description The edits of the draft that was seen, which is replaced; null: whatever is there.
+         */
+        BasedOn: {
+            /** Based On */
+            based_on?: number | null;
         };
         /**
          * Because
@@ -2791,8 +2819,8 @@ export interface components {
         };
         /**
          * HappenedTest
-         * @description Something happened so many times: came in through a source, was sent a message, an event
-         *     by its name; within the last hours, before or after a moment.
+         * @description Something happened so many times: came in through a source, confirmed a list, was sent a
+         *     message, an event by its name; within the last hours, before or after a date.
          */
         HappenedTest: {
             /**
@@ -2821,7 +2849,7 @@ export interface components {
              * @default submitted
              * @enum {string}
              */
-            what: "submitted" | "sent" | "event";
+            what: "submitted" | "confirmed" | "sent" | "event";
             /** Within Hours */
             within_hours?: number | null;
         };
@@ -5346,8 +5374,13 @@ export interface components {
             /** Next */
             next: string | null;
         };
-        /** TurnOnIn */
+        /**
+         * TurnOnIn
+         * @description `based_on`: the edits of the draft that was seen; null turns on whatever is there.
+         */
         TurnOnIn: {
+            /** Based On */
+            based_on?: number | null;
             /**
              * Note
              * @default
@@ -7239,7 +7272,9 @@ export interface operations {
     };
     server_intake_portable_api_put_sequence: {
         parameters: {
-            query?: never;
+            query?: {
+                based_on?: number | null;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -7525,6 +7560,33 @@ export interface operations {
             };
         };
     };
+    server_intake_api_post_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
     server_intake_portable_api_get_route: {
         parameters: {
             query?: never;
@@ -7550,7 +7612,9 @@ export interface operations {
     };
     server_intake_portable_api_put_route: {
         parameters: {
-            query?: never;
+            query?: {
+                based_on?: number | null;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -7910,7 +7974,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

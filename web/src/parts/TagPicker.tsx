@@ -24,12 +24,14 @@ const filter = createFilterOptions<Row>();
 export function TagPicker(props: TagPickerProps) {
   const { label, tags, value, onChange, onMake, disabled, suggests = "" } = props;
   const [wrong, setWrong] = useState<string>();
-  // The same array as long as it means the same: a new one would reset what is being typed.
-  const selected = useMemo<Row[]>(
-    () =>
-      value.map((id) => tags.find((tag) => tag.id === id) ?? { id, name: "a tag that is gone" }),
-    [value, tags],
+  // The same array as long as it says the same: a new one would reset what is being typed.
+  const chips = JSON.stringify(
+    value.map((id) => ({
+      id,
+      name: tags.find((tag) => tag.id === id)?.name ?? "a tag that is gone",
+    })),
   );
+  const selected = useMemo(() => JSON.parse(chips) as Row[], [chips]);
   const choose = async (rows: Row[]) => {
     setWrong(undefined);
     try {

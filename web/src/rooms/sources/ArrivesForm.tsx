@@ -34,7 +34,10 @@ export function ArrivesForm(props: BandsProps) {
   const optional = questions.filter((one) => one.type !== "hidden" && !one.required).length;
   const add = (type: Question["type"]) => {
     const question = emptyQuestion(type, !questions.some((one) => one.name === "email"));
-    edit((route) => ({ ...route, form: { ...route.form, questions: [...questions, question] } }));
+    edit((route) => ({
+      ...route,
+      form: { ...route.form, questions: [...route.form.questions, question] },
+    }));
     setAnchor(null);
     setOpen(question.id);
   };
