@@ -252,7 +252,7 @@ def put_draft(
     return _out(row)
 
 
-@router.post("/sources/{source}/differences", response=list[str])
+@router.post("/sources/{source}/differences", response=list[str], auth=member_reads)
 def post_differences(
     request: MemberRequest, workspace: InPath, source: UUID, body: RouteDocument
 ) -> list[str]:

@@ -59,3 +59,12 @@ class Portable(Api):
             codes = [one["code"] for one in self.taken(at, body, 422)["errors"]]
             self.assertIn(code, codes)
         self.assertEqual(intake.shown_revision(self.world.source).state, "live")
+
+    def test_what_a_document_has_different_from_the_stored_one(self) -> None:
+        at = f"/sources/{self.world.source.pk}/differences"
+        sheet = intake.shown_revision(self.world.source).document
+        self.assertEqual(self.send("post", at, sheet), [])
+        sheet["visitor_sees"]["heading"] = "Mine"
+        said = self.send("post", at, sheet)
+        self.assertEqual(len(said), 1)
+        self.assertIn("Mine", said[0])

@@ -1,18 +1,25 @@
 import MenuItem from "@mui/material/MenuItem";
-import { useRef, type ReactNode } from "react";
+import { useRef, useState, type ReactNode } from "react";
 import { MoreMenu } from "./MoreMenu";
+import { ReplacesDraft } from "./ReplacesDraft";
 
 interface DocumentFileProps {
   /** Where the document comes from as a file. */
   address: string;
   readOnly: boolean;
+  /** Whether there is a draft that is not live yet, and what it has different. */
+  differs: boolean;
+  changes?: string[];
   onFile: (content: string) => Promise<void>;
   /** What else is in the menu, before the files; `close` closes it. */
   more?: (close: () => void) => ReactNode;
 }
 
 /** A menu of what is done with a document now and then: taking it out and putting one in. */
-export function DocumentFile({ address, readOnly, onFile, more }: DocumentFileProps) {
+export function DocumentFile(props: DocumentFileProps) {
+  const { address, readOnly, differs, changes, onFile, more } = props;
+  const [waiting, setWaiting] = useState<File>();
+  const put = (chosen: File) => void chosen.text().then(onFile);
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -44,7 +51,18 @@ export function DocumentFile({ address, readOnly, onFile, more }: DocumentFilePr
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           event.target.value = "";
-          if (chosen) void chosen.text().then(onFile);
+          if (chosen && differs) setWaiting(chosen);
+          else if (chosen) put(chosen);
+        }}
+      />
+      <ReplacesDraft
+        open={waiting !== undefined}
+        what={`The sheet in ${waiting?.name ?? "the file"}`}
+        {...(changes && { changes })}
+        onClose={() => setWaiting(undefined)}
+        onReplace={() => {
+          if (waiting) put(waiting);
+          setWaiting(undefined);
         }}
       />
     </>

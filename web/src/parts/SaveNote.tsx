@@ -5,6 +5,7 @@ const WORDS: Record<SaveState, string> = {
   saved: "Draft saved",
   saving: "Saving …",
   failed: "Not saved",
+  conflict: "Not saved",
 };
 
 /** Says that the draft saves itself, and whether it has. */
@@ -13,7 +14,7 @@ export function SaveNote({ state }: { state: SaveState }) {
     <Typography
       variant="caption"
       role="status"
-      color={state === "failed" ? "error" : "textSecondary"}
+      color={state === "saved" || state === "saving" ? "textSecondary" : "error"}
       sx={{ whiteSpace: "nowrap" }}
     >
       {WORDS[state]}

@@ -2,14 +2,14 @@ import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { PreFlight } from "../../parts/Findings";
-import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
+import { Unsaved } from "../../parts/Unsaved";
 import { useDraft } from "../../parts/useDraft";
 import { BodyEditor } from "./BodyEditor";
 import { MessageFiles } from "./MessageFiles";
@@ -17,6 +17,10 @@ import { Preview } from "./Preview";
 
 type Message = Schemas["MessageOut"];
 type Content = Pick<Message, "name" | "subject" | "preheader" | "body">;
+
+function asStored({ name, subject, preheader, body, edits }: Message) {
+  return { document: { name, subject, preheader, body }, edits };
+}
 
 interface MessageEditorProps {
   message: Message;
@@ -48,11 +52,17 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     // The text may be newer here than there, so only what the files change is taken over.
     setSaved({ ...saved, files: answer.files, findings: answer.findings });
   };
-  const { name, subject, preheader, body } = message;
-  const draft = useDraft(
-    { document: { name, subject, preheader, body }, edits: message.edits },
-    save,
-  );
+  const stored = useMemo(() => asStored(message), [message]);
+  const draft = useDraft(stored, save);
+  const load = async () => {
+    const answer = await take(
+      api.GET("/api/workspaces/{workspace}/messages/{message}", {
+        params: { path: { workspace, message: id } },
+      }),
+    );
+    setSaved(answer);
+    return asStored(answer);
+  };
   const content = draft.document;
   const set = (change: Partial<Content>) => draft.edit((before) => ({ ...before, ...change }));
   const line = (key: "name" | "subject" | "preheader", label: string, hint: string) => (
@@ -77,7 +87,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
         </>
       }
     >
-      <Problem error={draft.error} />
+      <Unsaved draft={draft} load={load} />
       <Box
         sx={{
           display: "grid",
@@ -96,7 +106,8 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
             note={<Typography variant="caption">a chip is a field of the person</Typography>}
           >
             <BodyEditor
-              body={message.body}
+              key={draft.takenOver}
+              body={content.body}
               fields={fields}
               readOnly={readOnly}
               onChange={(next) => set({ body: next })}

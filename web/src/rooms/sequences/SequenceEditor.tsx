@@ -10,6 +10,7 @@ import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
+import { Unsaved } from "../../parts/Unsaved";
 import { StateWord } from "../../parts/StateWord";
 import { useDraft } from "../../parts/useDraft";
 import { Doors } from "./Doors";
@@ -52,38 +53,39 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
     [workspace, id, keep],
   );
   const draft = useDraft(sequence, save);
-  const act = async (asked: () => Promise<Sequence>) => {
+  const load = async () => {
+    const answer = await take(
+      api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
+    );
+    keep(answer);
+    return answer;
+  };
+  /** Does something with the sheet as it is saved; nothing where it could not be saved. */
+  const saved = async (asked: (based_on: number) => Promise<void>) => {
     try {
       setFailed(undefined);
-      await draft.flush();
-      const answer = await asked();
-      keep(answer);
-      draft.restart(answer);
-      await reload("catalogue", "sequences", "desk");
+      const based_on = await draft.flush();
+      if (based_on !== undefined) await asked(based_on);
     } catch (error) {
       setFailed(error);
     }
   };
-  const putIn = async (content: string) => {
-    try {
-      setFailed(undefined);
-      await draft.flush();
+  const act = (asked: (based_on: number) => Promise<Sequence>) =>
+    saved(async (based_on) => {
+      keep(await asked(based_on));
+      await reload("catalogue", "sequences", "desk");
+    });
+  const putIn = (content: string) =>
+    saved(async (based_on) => {
       const taken = await take(
         api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/document.json", {
-          params: { path },
+          params: { path, query: { based_on } },
           ...asIs(content, "application/json"),
         }),
       );
-      const answer = await take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
-      );
-      keep(answer);
-      draft.restart(answer);
+      draft.takeOver(await load());
       setMissing(taken.missing);
-    } catch (error) {
-      setFailed(error);
-    }
-  };
+    });
   const figures = `${counted(sequence.under_way, "person", "people")} under way · ${sequence.entered} entered`;
   return (
     <Sheet
@@ -107,6 +109,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           <DocumentFile
             address={`/api/workspaces/${workspace}/sequences/${id}/document.json`}
             readOnly={readOnly}
+            differs={sequence.differs}
             onFile={putIn}
           />
           <DocumentActions
@@ -119,11 +122,11 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
                 : undefined
             }
             onTurnOn={(note) =>
-              act(() =>
+              act((based_on) =>
                 take(
                   api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on", {
                     params: { path },
-                    body: { note },
+                    body: { note, based_on },
                   }),
                 ),
               )
@@ -150,7 +153,8 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         </>
       }
     >
-      <Problem error={failed ?? draft.error} />
+      <Problem error={failed} />
+      <Unsaved draft={draft} load={load} />
       <MissingThings missing={missing} />
       <SequenceList
         document={draft.document}

@@ -7,8 +7,8 @@ import { DocumentFile } from "../../parts/DocumentFile";
 interface MoreOfRouteProps {
   source: Schemas["SourceOut"];
   mayChange: boolean;
-  /** Waits until what was changed is saved, since a rehearsal goes by the saved draft. */
-  onLeave: () => Promise<void>;
+  /** Goes on once what was changed is saved, since a rehearsal goes by the saved draft. */
+  onLeave: (open: () => Promise<void>) => Promise<void>;
   onFile: (content: string) => Promise<void>;
 }
 
@@ -16,14 +16,14 @@ interface MoreOfRouteProps {
 export function MoreOfRoute({ source, mayChange, onLeave, onFile }: MoreOfRouteProps) {
   const workspace = useSlug();
   const go = useNavigate();
-  const open = async (where: string) => {
-    await onLeave();
-    await go(`/w/${workspace}/sources/${source.id}/${where}`);
-  };
+  const open = (where: string) =>
+    onLeave(async () => go(`/w/${workspace}/sources/${source.id}/${where}`));
   return (
     <DocumentFile
       address={`/api/workspaces/${workspace}/sources/${source.id}/document.json`}
       readOnly={!mayChange}
+      differs={source.differs}
+      changes={source.changes}
       onFile={onFile}
       more={(close) => [
         <MenuItem key="rehearse" onClick={() => (close(), void open("rehearsal"))}>

@@ -8,6 +8,7 @@ import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/worksp
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { ReplacesDraft } from "../../parts/ReplacesDraft";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Bands } from "./Bands";
@@ -25,6 +26,7 @@ export function RevisionSheet() {
   const reload = useReload();
   const go = useNavigate();
   const [failed, setFailed] = useState<unknown>();
+  const [asking, setAsking] = useState(false);
   const { data: source } = useSource(id);
   const { data: catalogue } = useCatalogue();
   const { data: revision, error } = useQuery({
@@ -43,12 +45,14 @@ export function RevisionSheet() {
     place?.scrollIntoView({ block: "center" });
     place?.style.setProperty("outline", "2px solid var(--mui-palette-info-main)");
   }, [ready, hash]);
-  const goBack = async () => {
+  const goBack = async (based_on: number) => {
     try {
+      setAsking(false);
       setFailed(undefined);
       await take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/revisions/{number}/go-back", {
           params: { path: { workspace, source: id, number: Number(number) } },
+          body: { based_on },
         }),
       );
       await reload("source");
@@ -72,7 +76,10 @@ export function RevisionSheet() {
       actions={
         mayChange &&
         !revision.live && (
-          <Button variant="outlined" onClick={() => void goBack()}>
+          <Button
+            variant="outlined"
+            onClick={() => (source.differs ? setAsking(true) : void goBack(source.edits))}
+          >
             Make it the draft again
           </Button>
         )
@@ -88,6 +95,13 @@ export function RevisionSheet() {
         </Typography>
       ))}
       <Problem error={failed} />
+      <ReplacesDraft
+        open={asking}
+        what={`Revision ${revision.number}`}
+        changes={source.changes}
+        onClose={() => setAsking(false)}
+        onReplace={() => void goBack(source.edits)}
+      />
       <Bands
         source={source}
         document={revision.document}

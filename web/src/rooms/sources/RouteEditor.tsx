@@ -8,6 +8,7 @@ import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
+import { Unsaved } from "../../parts/Unsaved";
 import { useDraft } from "../../parts/useDraft";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
@@ -62,22 +63,37 @@ export function RouteEditor({ source }: { source: Source }) {
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
   const { data: seen } = useSeen(source.id);
 
-  const act = async (asked: () => Promise<Source>) => {
+  const load = async () => {
+    const answer = await take(
+      api.GET("/api/workspaces/{workspace}/sources/{source}", { params: { path } }),
+    );
+    keep(answer);
+    return answer;
+  };
+  const compare = (body: RouteDocument) =>
+    take(
+      api.POST("/api/workspaces/{workspace}/sources/{source}/differences", {
+        params: { path },
+        body,
+      }),
+    );
+  /** Does something with the sheet as it is saved; nothing where it could not be saved. */
+  const saved = async (asked: (based_on: number) => Promise<void>) => {
     try {
       setFailed(undefined);
-      await draft.flush();
-      const answer = await asked();
-      keep(answer);
-      draft.restart(answer);
-      await reload("sources", "desk");
+      const based_on = await draft.flush();
+      if (based_on !== undefined) await asked(based_on);
     } catch (error) {
       setFailed(error);
     }
   };
-  const sendTest = async (answers: Answer[]) => {
-    try {
-      setFailed(undefined);
-      await draft.flush();
+  const act = (asked: (based_on: number) => Promise<Source>) =>
+    saved(async (based_on) => {
+      keep(await asked(based_on));
+      await reload("sources", "desk");
+    });
+  const sendTest = (answers: Answer[]) =>
+    saved(async () => {
       const made = await take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/test", {
           params: { path },
@@ -85,31 +101,19 @@ export function RouteEditor({ source }: { source: Source }) {
         }),
       );
       await go(`/w/${workspace}/submissions/${made.submission}`);
-    } catch (error) {
-      setFailed(error);
-    }
-  };
-  const putIn = async (content: string) => {
-    try {
-      setFailed(undefined);
+    });
+  const putIn = (content: string) =>
+    saved(async (based_on) => {
       setMissing([]);
-      await draft.flush();
       const taken = await take(
         api.PUT("/api/workspaces/{workspace}/sources/{source}/document.json", {
-          params: { path },
+          params: { path, query: { based_on } },
           ...asIs(content, "application/json"),
         }),
       );
-      const answer = await take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}", { params: { path } }),
-      );
-      keep(answer);
-      draft.restart(answer);
+      draft.takeOver(await load());
       setMissing(taken.missing);
-    } catch (error) {
-      setFailed(error);
-    }
-  };
+    });
   return (
     <Sheet
       title={source.name}
@@ -119,18 +123,23 @@ export function RouteEditor({ source }: { source: Source }) {
       actions={
         <>
           {mayChange && <SaveNote state={draft.state} />}
-          <MoreOfRoute source={source} mayChange={mayChange} onLeave={draft.flush} onFile={putIn} />
+          <MoreOfRoute
+            source={source}
+            mayChange={mayChange}
+            onLeave={(open) => saved(open)}
+            onFile={putIn}
+          />
           <DocumentActions
             of={source}
             findings={sample?.findings ?? source.findings}
             saving={draft.state === "saving"}
             changes={source.changes}
             onTurnOn={(note) =>
-              act(() =>
+              act((based_on) =>
                 take(
                   api.POST("/api/workspaces/{workspace}/sources/{source}/turn-on", {
                     params: { path },
-                    body: { note },
+                    body: { note, based_on },
                   }),
                 ),
               )
@@ -157,7 +166,8 @@ export function RouteEditor({ source }: { source: Source }) {
         </>
       }
     >
-      <Problem error={failed ?? draft.error} />
+      <Problem error={failed} />
+      <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
       {catalogue && (
         <Bands

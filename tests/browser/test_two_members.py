@@ -1,0 +1,109 @@
+"""Two members at one sheet, and documents that replace a draft: nothing is lost unasked."""
+
+import re
+
+from playwright.sync_api import FilePayload, Page, expect
+
+from core.route_document import RouteDocument
+from server.intake import actions as intake
+from server.intake.portable import route_out
+from server.mail.actions import MessageText, save_message
+from tests.browser.case import BrowserCase, wait_until
+from tests.world import make_world
+
+
+class TwoMembers(BrowserCase):
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.source = self.world.source
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+
+    def sheet(self) -> RouteDocument:
+        return RouteDocument.model_validate(intake.shown_revision(self.source).document)
+
+    def heading(self) -> str:
+        return self.sheet().visitor_sees.heading
+
+    def theirs(self, heading: str) -> None:
+        """What the other member saves."""
+        sees = self.sheet().visitor_sees.model_copy(update={"heading": heading})
+        changed = self.sheet().model_copy(update={"visitor_sees": sees})
+        intake.save_route_draft(self.source, changed, None, self.world.member)
+
+    def open_sheet(self) -> Page:
+        self.page.goto(f"{self.at}/sources/{self.source.pk}")
+        expect(self.page.get_by_label("Heading")).to_be_visible()
+        return self.page
+
+    def conflict(self) -> Page:
+        """The sheet with an edit of mine, after an edit of theirs."""
+        page = self.open_sheet()
+        self.theirs("Theirs")
+        page.get_by_label("Heading").fill("Mine")
+        expect(
+            page.get_by_text(re.compile("changed this draft while you had it open"))
+        ).to_be_visible()
+        expect(page.get_by_text("Not saved")).to_be_visible()
+        self.assertEqual(self.heading(), "Theirs")
+        return page
+
+    def test_what_is_different_is_shown_and_mine_is_saved_when_i_say_so(self) -> None:
+        page = self.conflict()
+        page.get_by_role("button", name="What is different here?").click()
+        expect(page.get_by_role("alert")).to_contain_text("Mine")
+        # It can neither be turned on nor left without a word.
+        page.get_by_role("link", name="People", exact=True).click()
+        expect(page.get_by_role("dialog")).to_contain_text("Leave without saving?")
+        page.get_by_role("button", name="Stay here").click()
+        page.get_by_role("button", name="Save mine over theirs").click()
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        self.assertEqual(self.heading(), "Mine")
+
+    def test_theirs_is_gone_on_with(self) -> None:
+        page = self.conflict()
+        page.get_by_role("button", name="Go on with theirs").click()
+        expect(page.get_by_label("Heading")).to_have_value("Theirs")
+        page.get_by_label("Heading").fill("Ours")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        wait_until(lambda: self.heading() == "Ours")
+
+    def test_theirs_appears_by_itself_where_nothing_is_unsaved(self) -> None:
+        page = self.open_sheet()
+        self.theirs("Theirs")
+        expect(page.get_by_label("Heading")).to_have_value("Theirs", timeout=20_000)
+
+    def test_a_message_of_two(self) -> None:
+        page, guide = self.page, self.world.guide
+        page.goto(f"{self.at}/messages/{guide.pk}")
+        expect(page.get_by_label("Subject")).to_be_visible()
+        text = MessageText(subject="Theirs", preheader="", body="<p>Their text</p>")
+        save_message(guide, guide.name, text, guide.edits, None)
+        page.get_by_label("Subject").fill("Mine")
+        expect(page.get_by_text("Somebody else changed this message")).to_be_visible()
+        page.get_by_role("button", name="Go on with theirs").click()
+        expect(page.get_by_label("Subject")).to_have_value("Theirs")
+        expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")
+
+    def test_a_sheet_from_a_file_asks_before_it_replaces_a_draft(self) -> None:
+        content = route_out(self.source).model_dump_json().encode()
+        self.theirs("A draft")
+        page = self.open_sheet()
+        file: FilePayload = {
+            "name": "guide.json",
+            "mimeType": "application/json",
+            "buffer": content,
+        }
+        page.get_by_label("A sheet as a file").set_input_files(file)
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("A draft")
+        dialog.get_by_role("button", name="Keep the draft").click()
+        self.assertEqual(self.heading(), "A draft")
+        page.get_by_label("A sheet as a file").set_input_files(file)
+        dialog.get_by_role("button", name="Replace it").click()
+        expect(page.get_by_label("Heading")).to_have_value("Thank you")
+        # What is edited from here on is the new draft.
+        page.get_by_label("Heading").fill("Many thanks")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        wait_until(lambda: self.heading() == "Many thanks")

@@ -1,0 +1,99 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { useBlocker } from "react-router";
+import { Problem } from "./Problem";
+import type { Saved, SaveState } from "./useDraft";
+
+interface UnsavedProps<Document> {
+  draft: {
+    document: Document;
+    state: SaveState;
+    error: unknown;
+    flush: () => Promise<number | undefined>;
+    takeOver: (theirs: Saved<Document>) => void;
+    insist: (theirs: Saved<Document>) => Promise<number | undefined>;
+  };
+  /** What is stored now. */
+  load: () => Promise<Saved<Document>>;
+  /** What the document here has different from what is stored, in sentences. */
+  compare?: (document: Document) => Promise<string[]>;
+}
+
+/** Where a draft could not be saved: why, and the ways on. Nobody leaves it behind unasked. */
+export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Document>) {
+  const stuck = draft.state === "failed" || draft.state === "conflict";
+  const leaving = useBlocker(stuck);
+  return (
+    <>
+      {draft.state === "conflict" ? (
+        <Conflict draft={draft} load={load} {...(compare && { compare })} />
+      ) : (
+        <Problem error={draft.error} />
+      )}
+      {draft.state === "failed" && (
+        <Button onClick={() => void draft.flush()}>Try to save it again</Button>
+      )}
+      <Dialog open={leaving.state === "blocked"} onClose={() => leaving.reset?.()}>
+        <DialogTitle>Leave without saving?</DialogTitle>
+        <DialogContent>What you changed last is not saved, and would be lost.</DialogContent>
+        <DialogActions>
+          <Button onClick={() => leaving.proceed?.()}>Leave it</Button>
+          <Button variant="contained" onClick={() => leaving.reset?.()}>
+            Stay here
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}
+
+const SHOWN = 8;
+
+function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
+  const [differences, setDifferences] = useState<string[]>();
+  const [failed, setFailed] = useState<unknown>();
+  const tried = (act: () => Promise<unknown>) => {
+    setFailed(undefined);
+    act().catch(setFailed);
+  };
+  return (
+    <Box role="alert" sx={{ borderLeft: 3, borderColor: "warning.main", pl: 1.5, my: 1 }}>
+      <Typography variant="body2">
+        <strong>{draft.error instanceof Error && draft.error.message}</strong> What you changed
+        since is on this page alone; nothing of theirs is overwritten.
+      </Typography>
+      {differences?.slice(0, SHOWN).map((one) => (
+        <Typography key={one} variant="body2" color="textSecondary">
+          {one}
+        </Typography>
+      ))}
+      {differences && (
+        <Typography variant="body2" color="textSecondary">
+          {differences.length === 0 && "Both say the same."}
+          {differences.length > SHOWN && `and ${differences.length - SHOWN} more`}
+        </Typography>
+      )}
+      <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap", pt: 0.5 }}>
+        {compare && !differences && (
+          <Button onClick={() => tried(async () => setDifferences(await compare(draft.document)))}>
+            What is different here?
+          </Button>
+        )}
+        <Button onClick={() => tried(async () => draft.takeOver(await load()))}>
+          Go on with theirs
+        </Button>
+        <Button onClick={() => tried(async () => draft.insist(await load()))}>
+          Save mine over theirs
+        </Button>
+      </Stack>
+      <Problem error={failed} />
+    </Box>
+  );
+}
