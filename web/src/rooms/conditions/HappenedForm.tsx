@@ -1,6 +1,6 @@
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Picker } from "../../parts/Picker";
 import type { Leaf } from "./condition";
@@ -15,22 +15,43 @@ interface HappenedFormProps {
   onChange: (leaf: HappenedLeaf) => void;
 }
 
-/** Something that happened: what, about what, how many times, within how many days. */
+type What = HappenedLeaf["what"];
+const WHAT: Record<What, string> = {
+  submitted: "came in",
+  confirmed: "confirmed",
+  sent: "was sent",
+  event: "event",
+};
+const ABOUT: Record<Exclude<What, "event">, string> = {
+  submitted: "By (empty: any source)",
+  confirmed: "List (empty: any)",
+  sent: "Message (empty: any)",
+};
+type When = "ever" | "within" | "after" | "before" | "between";
+const WHEN: Record<When, string> = {
+  ever: "at any time",
+  within: "in the last",
+  after: "after",
+  before: "before",
+  between: "between",
+};
+
+/** Something that happened: what, about what, how many times, and when. */
 export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFormProps) {
   const never = leaf.at_most === 0;
-  const days = leaf.within_hours ? Math.round(leaf.within_hours / 24) : "";
+  const about = {
+    submitted: catalogue.sources,
+    confirmed: catalogue.lists,
+    sent: catalogue.messages,
+  };
   return (
     <>
       <SmallSelect
         label="What happened"
         value={leaf.what}
-        options={[
-          ["submitted", "came in"],
-          ["sent", "was sent"],
-          ["event", "event"],
-        ]}
+        options={Object.entries(WHAT)}
         readOnly={readOnly}
-        onChange={(what) => onChange({ ...leaf, what: what as HappenedLeaf["what"], about: "" })}
+        onChange={(what) => onChange({ ...leaf, what: what as What, about: "" })}
       />
       {leaf.what === "event" ? (
         <TextField
@@ -43,11 +64,11 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
       ) : (
         <Stack sx={{ width: 190 }}>
           <Picker
-            label={leaf.what === "submitted" ? "By (empty: any source)" : "Message (empty: any)"}
-            options={leaf.what === "submitted" ? catalogue.sources : catalogue.messages}
+            label={ABOUT[leaf.what]}
+            options={about[leaf.what]}
             value={leaf.about || null}
             disabled={readOnly}
-            onChange={(about) => onChange({ ...leaf, about: about ?? "" })}
+            onChange={(chosen) => onChange({ ...leaf, about: chosen ?? "" })}
           />
         </Stack>
       )}
@@ -79,18 +100,66 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
           sx={{ width: 80 }}
         />
       )}
-      <Typography variant="body2">in the last</Typography>
-      <TextField
-        type="number"
-        label="Days (empty: ever)"
-        value={days}
-        disabled={readOnly}
-        onChange={(event) => {
-          const found = Number(event.target.value);
-          onChange({ ...leaf, within_hours: found > 0 ? found * 24 : null });
-        }}
-        sx={{ width: 150 }}
+      <WhenForm leaf={leaf} readOnly={readOnly} onChange={onChange} />
+    </>
+  );
+}
+
+function whenOf(leaf: HappenedLeaf): When {
+  if (leaf.within_hours) return "within";
+  if (leaf.after) return leaf.before ? "between" : "after";
+  return leaf.before ? "before" : "ever";
+}
+
+/** When it happened; both dates are left out, as in "is before" of a date. */
+function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalogue">) {
+  // A date is empty until it is chosen, so the document alone does not say which way is meant.
+  const [when, setWhen] = useState(() => whenOf(leaf));
+  const choose = (next: When) => {
+    setWhen(next);
+    onChange({
+      ...leaf,
+      within_hours: next === "within" ? 7 * 24 : null,
+      after: next === "after" || next === "between" ? (leaf.after ?? null) : null,
+      before: next === "before" || next === "between" ? (leaf.before ?? null) : null,
+    });
+  };
+  const date = (key: "after" | "before", label: string) => (
+    <TextField
+      type="date"
+      label={label}
+      value={leaf[key] ?? ""}
+      disabled={readOnly}
+      onChange={(event) => onChange({ ...leaf, [key]: event.target.value || null })}
+      slotProps={{ inputLabel: { shrink: true } }}
+      sx={{ width: 150 }}
+    />
+  );
+  return (
+    <>
+      <SmallSelect
+        label="When"
+        value={when}
+        options={Object.entries(WHEN)}
+        readOnly={readOnly}
+        onChange={(next) => choose(next as When)}
       />
+      {when === "within" && (
+        <TextField
+          type="number"
+          label="Days"
+          value={Math.round((leaf.within_hours ?? 0) / 24) || ""}
+          disabled={readOnly}
+          onChange={(event) => {
+            const found = Number(event.target.value);
+            onChange({ ...leaf, within_hours: found > 0 ? found * 24 : null });
+          }}
+          sx={{ width: 80 }}
+        />
+      )}
+      {(when === "after" || when === "between") && date("after", "The day")}
+      {(when === "before" || when === "between") &&
+        date("before", when === "between" ? "And the day" : "The day")}
     </>
   );
 }
