@@ -550,7 +550,8 @@ def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
         )
     before = f"before {test.before:%-d %B %Y}" if test.before else ""
     after = f"after {test.after:%-d %B %Y}" if test.after else ""
-    return " ".join(filter(None, (what, times, within, before, after)))
+    days = " and ".join(filter(None, (after, before)))
+    return " ".join(filter(None, (what, times, within, days)))
 
 
 def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: Catalogue) -> str:

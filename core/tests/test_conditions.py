@@ -329,8 +329,14 @@ class InWords(TestCase):
                 "was never sent any message",
             ),
             (
-                {"kind": "happened", "what": "confirmed", "about": "l-news", "after": "2026-11-20"},
-                "confirmed News after 20 November 2026",
+                {
+                    "kind": "happened",
+                    "what": "confirmed",
+                    "about": "l-news",
+                    "after": "2026-11-01",
+                    "before": "2026-11-20",
+                },
+                "confirmed News after 1 November 2026 and before 20 November 2026",
             ),
             (
                 {"kind": "happened", "what": "event", "about": "visited", "within_hours": 5},

@@ -200,7 +200,7 @@ def turn_on(
 ) -> RouteRevision:
     """Make the draft that the member has seen live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
-        draft = draft_to_turn_on(source.revisions.all(), based_on)
+        draft = draft_to_turn_on(source.revisions.all(), based_on, member)
         findings = check(source, RouteDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:

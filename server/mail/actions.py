@@ -61,7 +61,7 @@ def save_message(
     with transaction.atomic():
         row = Message.everywhere.select_for_update().get(pk=message.pk)
         if row.edits != based_on:
-            raise changed_by(row.author, "message")
+            raise changed_by(row.author, member, "message")
         row.name = " ".join(name.split())[:80] or row.name
         row.subject = text.subject[:300]
         row.preheader = text.preheader[:300]

@@ -86,7 +86,7 @@ def turn_on(
 ) -> SequenceRevision:
     """Make the draft that the member has seen live, if pre-flight finds nothing that stops it."""
     with transaction.atomic():
-        draft = draft_to_turn_on(sequence.revisions.all(), based_on)
+        draft = draft_to_turn_on(sequence.revisions.all(), based_on, member)
         findings = check(sequence.workspace, SequenceDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:

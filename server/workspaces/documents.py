@@ -40,7 +40,7 @@ def save_draft(
     None: whatever it is.
     """
     with transaction.atomic():
-        draft, edits = _locked(revisions, based_on)
+        draft, edits = _locked(revisions, based_on, member)
         if draft is None:
             draft = revisions.model(workspace=workspace, **owner)
         draft.document = document.model_dump(mode="json")
@@ -51,15 +51,19 @@ def save_draft(
         return draft
 
 
-def draft_to_turn_on(revisions: models.QuerySet[Any], based_on: int | None) -> Any:
+def draft_to_turn_on(
+    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
+) -> Any:
     """The draft, locked, if it is the one that the member has seen (`based_on`; None: any)."""
-    draft, _ = _locked(revisions, based_on)
+    draft, _ = _locked(revisions, based_on, member)
     if draft is None:
         raise Refused("There is no draft to turn on.")
     return draft
 
 
-def _locked(revisions: models.QuerySet[Any], based_on: int | None) -> tuple[Any | None, int]:
+def _locked(
+    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
+) -> tuple[Any | None, int]:
     """The draft, where there is one, and the count of edits, if it still is `based_on`."""
     states = (Revision.State.DRAFT, Revision.State.LIVE)
     rows = {one.state: one for one in revisions.select_for_update().filter(state__in=states)}
@@ -67,12 +71,14 @@ def _locked(revisions: models.QuerySet[Any], based_on: int | None) -> tuple[Any 
     edits = edits_of(draft, live)
     if based_on is not None and edits != based_on:
         newest = draft or live
-        raise changed_by(newest.author if newest else None, "draft")
+        raise changed_by(newest.author if newest else None, member, "draft")
     return draft, edits
 
 
-def changed_by(author: Member | None, what: str) -> Conflict:
+def changed_by(author: Member | None, member: Member | None, what: str) -> Conflict:
     """The error that says who changed something while a member had it open."""
+    if author and author == member:
+        return Conflict(f"You changed this {what} in another window.")
     who = (author.user.name or author.user.email) if author else "Somebody else"
     return Conflict(f"{who} changed this {what} while you had it open.")
 

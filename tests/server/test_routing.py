@@ -239,6 +239,8 @@ class Revisions(TestCase):
             Conflict, "noor@larkmoor.example changed this draft while you had it open."
         ):
             intake.save_route_draft(self.source, RouteDocument(), seen, None)
+        with self.assertRaisesMessage(Conflict, "You changed this draft in another window."):
+            intake.save_route_draft(self.source, RouteDocument(), seen, self.world.member)
         intake.save_route_draft(self.source, self.live(), seen + 1, None)
 
     def test_a_draft_turned_on_and_begun_again_is_not_taken_for_the_old_one(self) -> None:

@@ -16,6 +16,9 @@ const PAGES: [Name, string, string, boolean][] = [
   ["left", "Page after leaving", "You are unsubscribed", true],
 ];
 
+/** The usual words can be read while nothing else is written. */
+const USUAL = { inputLabel: { shrink: true } };
+
 /** A list's name here, what the public reads of it, and its pages; or the list removed. */
 export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const workspace = useSlug();
@@ -80,6 +83,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
         <TextField
           label="Name that the public reads"
           placeholder={here}
+          slotProps={USUAL}
           value={name}
           onChange={(event) => setName(event.target.value)}
           sx={{ width: 220 }}
@@ -98,7 +102,10 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
             <TextField
               label="Heading"
-              slotProps={{ htmlInput: { "aria-label": `Heading of the ${label.toLowerCase()}` } }}
+              slotProps={{
+                ...USUAL,
+                htmlInput: { "aria-label": `Heading of the ${label.toLowerCase()}` },
+              }}
               placeholder={usual}
               value={pages[page].heading}
               onChange={(event) => setPage(page, { heading: event.target.value })}
@@ -117,6 +124,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
             <TextField
               label="Or another page instead"
               slotProps={{
+                ...USUAL,
                 htmlInput: { "aria-label": `Page instead of the ${label.toLowerCase()}` },
               }}
               placeholder="https://"
