@@ -5,7 +5,7 @@ maps is listed, never silent; two lines to one field are an error that pre-fligh
 """
 
 from collections.abc import Mapping
-from typing import Literal
+from typing import Any, Literal
 
 from .documents import Frozen, Problem
 from .folding import near_miss
@@ -116,24 +116,33 @@ def _read_line(
     question_choices: Mapping[str, tuple[Choice, ...]],
 ) -> LineReport:
     received = received_by(line, answers)
-    report = LineReport(line=line.id, question=line.question, field=line.field, received=received)
     target = catalogue.fields.get(line.field or "")
+    before = stored.get(target.key) if target else None
+
+    def report(**found: Any) -> LineReport:
+        return LineReport(
+            line=line.id,
+            question=line.question,
+            field=line.field,
+            received=received,
+            field_key=target.key if target else None,
+            **{"before": before, "after": before, **found},
+        )
+
     if target is None:
-        return report.model_copy(update={"problem": _no_field(line)})
-    before = stored.get(target.key)
-    report = report.model_copy(update={"field_key": target.key, "before": before, "after": before})
+        return report(problem=_no_field(line))
     if received is None and line.question:
         meant = near_miss(line.question, [name for name, _ in answers])
         if meant:
-            return report.model_copy(update={"problem": _nearly(line, meant)})
+            return report(problem=_nearly(line, meant))
     offered = question_choices.get(line.question, ())
     value = read_into(target, received or "", line, offered, catalogue.country)
     if isinstance(value, Problem):
-        return report.model_copy(update={"problem": value.model_copy(update={"place": line.id})})
-    return report.model_copy(update=_written(line, value, before))
+        return report(problem=value.model_copy(update={"place": line.id}))
+    return report(**_written(line, value, before))
 
 
-def _written(line: ReadLine, value: Kept, before: Kept | None) -> dict[str, object]:
+def _written(line: ReadLine, value: Kept, before: Kept | None) -> dict[str, Any]:
     """What becomes of a value that was read, by the line's overwrite rule."""
     had = before not in (None, "", ())
     if value in ("", ()):

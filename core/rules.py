@@ -236,7 +236,7 @@ def subscribe(
     before = work.memberships.get(list_id, "none")
     confirm_first = confirm or list_id in work.catalogue.confirmed_lists
     move = membership.subscribe(
-        before, own_opt_in=own, confirm_first=confirm_first, suppressed=work.person.suppressed
+        before, own_opt_in=own, confirm_first=confirm_first, suppressed=work.suppressed
     )
     if move.refused:
         return work.say(line, f"stays {before}: {move.refused}", acts=False)

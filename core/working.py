@@ -36,6 +36,7 @@ class Working:
         self.left_lists: set[str] = set()
         """Lists that this submission unsubscribes from: no later line subscribes again."""
         self._person = person
+        self.suppressed = person.suppressed
         self.values: dict[str, Kept] = dict(person.values)
         self.tags = set(person.tags)
         self.memberships: dict[str, MembershipState] = dict(person.memberships)

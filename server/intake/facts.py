@@ -12,6 +12,7 @@ from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
+from server.workspaces.among import among
 from server.workspaces.models import Member, Workspace
 
 from .models import Source
@@ -50,15 +51,15 @@ def persons_by_id(
 ) -> dict[UUID, Person]:
     """The same for people who are only looked at: without a row of Django's for each."""
     ids = list(people)
-    rows = Subscriber.objects.of(workspace).filter(pk__in=ids)
+    rows = Subscriber.objects.of(workspace).filter(among("pk", ids))
     found = list(rows.values_list("pk", "address", "values", "score", "owner_id", "time_zone"))
     past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
     tags: dict[UUID, set[str]] = {}
-    taggings = Tagging.objects.of(workspace).filter(subscriber__in=ids)
+    taggings = Tagging.objects.of(workspace).filter(among("subscriber", ids))
     for person, tag in taggings.values_list("subscriber_id", "tag_id"):
         tags.setdefault(person, set()).add(str(tag))
     states: dict[UUID, dict[str, MembershipState]] = {}
-    memberships = Membership.objects.of(workspace).filter(subscriber__in=ids)
+    memberships = Membership.objects.of(workspace).filter(among("subscriber", ids))
     for person, one, state in memberships.values_list("subscriber_id", "list_id", "state"):
         states.setdefault(person, {})[str(one)] = state
     return {
@@ -82,14 +83,14 @@ def _past(
     """What of a person is not in their own row: runs, what happened, whether they are suppressed."""
     entered: dict[UUID, set[str]] = {}
     under_way: dict[UUID, set[str]] = {}
-    runs = Run.objects.of(workspace).filter(subscriber__in=addresses)
+    runs = Run.objects.of(workspace).filter(among("subscriber", addresses))
     for person, sequence, ended in runs.values_list("subscriber_id", "sequence_id", "ended_at"):
         entered.setdefault(person, set()).add(str(sequence))
         if ended is None:
             under_way.setdefault(person, set()).add(str(sequence))
     happened: dict[UUID, list[Happening]] = {}
     if history:
-        facts = Fact.objects.of(workspace).filter(subscriber__in=addresses)
+        facts = Fact.objects.of(workspace).filter(among("subscriber", addresses))
         for person, one in happenings(facts):
             happened.setdefault(person, []).append(one)
     suppressed = suppressed_among(workspace, addresses.values())

@@ -11,6 +11,7 @@ from core.route_document import RouteDocument
 from core.routes import needs_history, submitted_address
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
+from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
 from .actions import route_of_revision, submission_facts
@@ -94,9 +95,9 @@ class Redeciding:
         people = [one.person for one in groups if one.person]
         rows = (
             Submission.objects.of(self.workspace)
-            .filter(subscriber__in=people, state="routed", forgotten_at=None)
+            .filter(among("subscriber", people), state="routed", forgotten_at=None)
             .exclude(revision=None)
-            .exclude(pk__in=chosen)
+            .exclude(among("pk", chosen))
             .select_related("source")
             .defer("raw", "decision", "signs")
         )
@@ -125,7 +126,7 @@ class Redeciding:
 
     def _submissions(self, groups: Sequence[Group]) -> dict[str, Submission]:
         wanted = [pk for one in groups for pk in one.submissions]
-        rows = Submission.objects.of(self.workspace).filter(pk__in=wanted, forgotten_at=None)
+        rows = Submission.objects.of(self.workspace).filter(among("pk", wanted), forgotten_at=None)
         return {str(one.pk): one for one in rows.defer("raw", "decision", "signs")}
 
     def _consent_of(self, submission: Submission) -> str | None:

@@ -11,6 +11,7 @@ from core.replay import Changed, Done, Scored, Trail
 from core.values import Kept
 from server.mail.models import Send
 from server.people.models import Fact
+from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
 _KINDS = ("field", "tag", "membership", "score", "event", "task", "told", "entered")
@@ -21,7 +22,7 @@ def trails_of(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, Trail]
     ids = list(people)
     facts = (
         Fact.objects.of(workspace)
-        .filter(subscriber__in=ids, kind__in=_KINDS)
+        .filter(among("subscriber", ids), kind__in=_KINDS)
         .order_by("at", "pk")
         .values_list(
             "subscriber_id",
@@ -47,7 +48,7 @@ def trails_of(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, Trail]
                 mark = _mark(kind, what)
                 done.setdefault(person, []).append(Done(mark, submission, replay))
     messages: dict[UUID, set[str]] = {}
-    sends = Send.objects.of(workspace).filter(subscriber__in=ids).exclude(state="withdrawn")
+    sends = Send.objects.of(workspace).filter(among("subscriber", ids)).exclude(state="withdrawn")
     for person, message in sends.values_list("subscriber_id", "message_id"):
         messages.setdefault(person, set()).add(str(message))
     return {

@@ -8,6 +8,7 @@ from django.conf import settings
 
 from core.values.email import address_key
 from server.workspaces import clock
+from server.workspaces.among import among_texts
 from server.workspaces.models import Workspace
 
 from .models import Erased, Suppression
@@ -39,12 +40,14 @@ def remember_erased(workspace: Workspace, address: str) -> None:
 def erased_among(workspace: Workspace, addresses: Iterable[str]) -> set[str]:
     """Those of the addresses whose people asked to be erased."""
     keys = {erased_key(workspace, one): one for one in addresses}
-    found = Erased.objects.of(workspace).filter(key__in=keys).values_list("key", flat=True)
+    found = (
+        Erased.objects.of(workspace).filter(among_texts("key", keys)).values_list("key", flat=True)
+    )
     return {keys[key] for key in found}
 
 
 def suppressed_by_erasure(workspace: Workspace, addresses: Iterable[str]) -> set[str]:
     """Those that were on the suppression list when their people were erased."""
     keys = {erased_key(workspace, one): one for one in addresses}
-    rows = Erased.objects.of(workspace).filter(key__in=keys, suppressed=True)
+    rows = Erased.objects.of(workspace).filter(among_texts("key", keys), suppressed=True)
     return {keys[key] for key in rows.values_list("key", flat=True)}

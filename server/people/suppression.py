@@ -8,6 +8,7 @@ from core.documents import Problem
 from core.suppression import keys_of, read_entry
 from core.tables import write_row
 from server.workspaces import clock
+from server.workspaces.among import among_texts
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -60,7 +61,9 @@ def suppressed_among(workspace: Workspace, addresses: Iterable[str]) -> set[str]
     keys = {address: keys_of(address) for address in addresses}
     wanted = {key for pair in keys.values() for key in pair}
     found = set(
-        Suppression.objects.of(workspace).filter(key__in=wanted).values_list("key", flat=True)
+        Suppression.objects.of(workspace)
+        .filter(among_texts("key", wanted))
+        .values_list("key", flat=True)
     )
     listed = {address for address, pair in keys.items() if found.intersection(pair)}
     return listed | suppressed_by_erasure(workspace, keys.keys() - listed)
