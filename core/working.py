@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import datetime
+from functools import cached_property
 
 from .because import Because
 from .conditions import Circumstances
@@ -29,7 +30,6 @@ class Working:
         self.route = route
         self.catalogue = catalogue
         self.now = now
-        self.labels = input_names(route.form)
         self.effects: list[Effect] = []
         self.outcomes: list[Outcome] = []
         self.problems: list[Problem] = []
@@ -97,6 +97,11 @@ class Working:
     def question(self, name: str) -> Question | None:
         """The question of the form with this name."""
         return next((one for one in self.route.form.questions if one.name == name), None)
+
+    @cached_property
+    def labels(self) -> dict[str, str]:
+        """How people read each name that the form posts."""
+        return input_names(self.route.form)
 
     def label(self, name: str) -> str:
         """How people read the name of a question."""

@@ -42,7 +42,7 @@ from .trails import trails_of
 log = structlog.get_logger("yalla.intake")
 State = Replay.State
 MOST = 100_000
-LOOKED_AT_ONCE = 500
+LOOKED_AT_ONCE = 1000
 RUN_AT_ONCE = 50
 _WORKING = (State.LOOKING, State.RUNNING, State.UNDOING)
 
@@ -194,8 +194,8 @@ def _look(row: Replay) -> None:
             zip(batch, again.decide(batch, allowed, by), strict=True), start + 1
         ):
             line = ReplayLine(
-                workspace=row.workspace,
-                replay=row,
+                workspace_id=row.workspace_id,
+                replay_id=row.pk,
                 number=number,
                 subscriber_id=group.person,
                 address=group.address,
