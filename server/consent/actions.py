@@ -11,7 +11,7 @@ from server.people.models import MailingList, Membership
 from server.sequences.actions import leave_sequences_of_lists
 
 
-def leave(send: Send, *, everything: bool, one_click: bool) -> None:
+def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> None:
     """Unsubscribe the person a send went to: from its list, or from every list."""
     because = Because(
         kind="person",
@@ -25,11 +25,12 @@ def leave(send: Send, *, everything: bool, one_click: bool) -> None:
     lists = MailingList.objects.of(send.workspace)
     if not everything:
         lists = lists.filter(pk=send.list_id)
-    left = unsubscribe(send.subscriber, None if everything else lists, because, f"email {send.pk}")
+    wanted = None if everything else lists
+    left = unsubscribe(send.subscriber, wanted, because, f"email {send.pk}", ip)
     leave_sequences_of_lists(send.subscriber, left, because)
 
 
-def confirm_subscription(asked: Asked, page: str, ip: str | None) -> tuple[Membership, bool, str]:
+def confirm_subscription(asked: Asked, page: str, ip: str = "") -> tuple[Membership, bool, str]:
     """Confirm what a link asks for; the membership, whether it changed, and why it did not."""
     membership = Membership.everywhere.select_related("workspace", "list", "subscriber").get(
         pk=asked.membership

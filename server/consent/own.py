@@ -43,15 +43,15 @@ def lists_of(person: Subscriber) -> list[OwnList]:
     ]
 
 
-def leave(person: Subscriber, lists: list[str] | None) -> None:
+def leave(person: Subscriber, lists: list[str] | None, ip: str = "") -> None:
     """Leave lists (None: all), with the sequences that belong to them."""
     rows = MailingList.objects.of(person.workspace)
     wanted = None if lists is None else rows.filter(pk__in=lists)
-    left = unsubscribe(person, wanted, OWN_PAGE, "their own page")
+    left = unsubscribe(person, wanted, OWN_PAGE, "their own page", ip)
     leave_sequences_of_lists(person, left, OWN_PAGE)
 
 
-def come_back(person: Subscriber, list_id: str) -> bool:
+def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
     """Subscribe again to a list they left: an opt-in of their own. Whether they confirm first."""
     with transaction.atomic():
         row = (
@@ -77,6 +77,7 @@ def come_back(person: Subscriber, list_id: str) -> bool:
                 OWN_PAGE,
                 f"Subscribe again to {row.list.shown_name}",
                 "their own page",
+                ip,
             )
         if move.to == "pending":
             ask_to_confirm(person, list_id, OWN_PAGE, clock.now(person.workspace))

@@ -20,6 +20,7 @@ from server.people.links import PAGE_LASTS, REQUEST_LASTS, read_own_token, read_
 from server.people.models import Field, OwnRequest, Subscriber
 from server.workspaces import clock
 from server.workspaces.errors import Refused
+from server.workspaces.visitors import network_address
 
 from .own import (
     GAPS,
@@ -63,16 +64,17 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
 
 def _act(request: HttpRequest, person: Subscriber) -> str:
     """Do what the button says; the sentence that answers it."""
+    ip = network_address(request)
     what, _, about = request.POST.get("do", "").partition(":")
     match what:
         case "leave":
-            leave(person, [_list(person, about)])
+            leave(person, [_list(person, about)], ip)
             return "You have left this list."
         case "all":
-            leave(person, None)
+            leave(person, None, ip)
             return "You have left every list: nothing more comes but what you ask for."
         case "back":
-            if come_back(person, _list(person, about)):
+            if come_back(person, _list(person, about), ip):
                 return "Look into your inbox: an email there asks whether it is really you."
             return "You are on the list again."
         case "fewer":

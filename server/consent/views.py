@@ -12,6 +12,7 @@ from server.mail.models import Send
 from server.people.links import own_address, read_leave_token
 from server.people.models import MailingList, Membership
 from server.workspaces import clock
+from server.workspaces.visitors import network_address
 
 from .actions import confirm_subscription, leave
 
@@ -38,7 +39,7 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     if request.method == "POST":
         one_click = request.POST.get("List-Unsubscribe") == "One-Click"
         everything = request.POST.get("from") == "all" or send.list_id is None
-        leave(send, everything=everything, one_click=one_click)
+        leave(send, everything=everything, one_click=one_click, ip=network_address(request))
         if one_click:
             return HttpResponse("You are unsubscribed.\n", content_type="text/plain; charset=utf-8")
         page = ListPages() if everything or send.list is None else _pages(send.list)
@@ -77,8 +78,8 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
     if request.method != "POST":
         asks = {"list": membership.list, "page": _pages(membership.list).asks}
         return render(request, "consent/confirm.html", asks)
-    ip = str(request.META.get("REMOTE_ADDR", "")) or None
-    _, changed, why = confirm_subscription(asked, request.build_absolute_uri("/c/"), ip)
+    page_address = request.build_absolute_uri("/c/")
+    _, changed, why = confirm_subscription(asked, page_address, network_address(request))
     done = changed or why == "it is confirmed already"
     page = _pages(membership.list).confirmed
     if done and page.address:

@@ -2,7 +2,6 @@
 
 import hashlib
 import hmac
-import ipaddress
 import secrets
 import time
 from functools import lru_cache
@@ -25,6 +24,7 @@ from core.documents import Problem
 from core.forms import Answers, Form, answer_to, check_answers
 from core.pages import is_web_address, next_page
 from core.route_document import RouteDocument, VisitorSees
+from server.workspaces.visitors import network_address
 
 from .actions import Arrival, address_problem, receive, route_of_revision
 from .models import Picture, RouteRevision
@@ -186,26 +186,13 @@ def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, 
     if parameters:
         context["parameters"] = {name[:100]: text[:500] for name, text in parameters.items()}
     if form.keeps_ip:
-        context["ip"] = _network_address(request)
+        context["ip"] = network_address(request)
     return context
-
-
-def _network_address(request: HttpRequest) -> str:
-    """The address that the outermost of our own proxies was called from."""
-    direct = str(request.META.get("REMOTE_ADDR", ""))
-    if not settings.PROXIES:
-        return direct
-    passed = [one.strip() for one in request.headers.get("X-Forwarded-For", "").split(",")]
-    found = [*passed, direct][-settings.PROXIES - 1 :][0]
-    try:
-        return str(ipaddress.ip_address(found))
-    except ValueError:
-        return direct
 
 
 def _visitor(request: HttpRequest, form: OpenForm) -> str:
     """Tells network addresses apart without keeping them."""
-    said = f"{form.source_id}/{_network_address(request)}"
+    said = f"{form.source_id}/{network_address(request)}"
     return hmac.new(_MARK, said.encode(), hashlib.sha256).hexdigest()[:32]
 
 

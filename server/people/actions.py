@@ -338,9 +338,17 @@ def move_membership(
 
 
 def unsubscribe(
-    subscriber: Subscriber, lists: QuerySet[MailingList] | None, because: Because, page: str
+    subscriber: Subscriber,
+    lists: QuerySet[MailingList] | None,
+    because: Because,
+    page: str,
+    ip: str = "",
 ) -> list[str]:
-    """Take the person off `lists` (None: all of theirs); the ids of the lists they left."""
+    """Take the person off `lists` (None: all of theirs); the ids of the lists they left.
+
+    `ip`: where the request came from, kept as evidence where the workspace keeps addresses.
+    """
+    context = _seen_at(subscriber, page, ip)
     at = clock.now(subscriber.workspace)
     with transaction.atomic():
         rows = Membership.everywhere.select_for_update(of=("self",)).filter(subscriber=subscriber)
@@ -351,7 +359,7 @@ def unsubscribe(
         for row in rows.select_related("list", "subscriber"):
             to = consent.unsubscribe(row.state).to
             if to != row.state:
-                move_membership(ledger, row, row.list.name, to, because, at, "", {"page": page})
+                move_membership(ledger, row, row.list.name, to, because, at, "", context)
                 left.append(str(row.list_id))
         ledger.write()
         return left
@@ -369,16 +377,24 @@ def bounce_all(subscriber: Subscriber, because: Because) -> None:
     ledger.write()
 
 
-def opt_in(row: Membership, to: str, because: Because, wording: str, page: str) -> None:
+def _seen_at(subscriber: Subscriber, page: str, ip: str) -> dict[str, Any]:
+    """Where a person did something themself, as far as the workspace keeps it."""
+    return {"page": page, "ip": ip if ip and subscriber.workspace.keeps_ip else None}
+
+
+def opt_in(
+    row: Membership, to: str, because: Because, wording: str, page: str, ip: str = ""
+) -> None:
     """Move a locked membership because the person themself asked for it."""
+    context = _seen_at(row.subscriber, page, ip)
     ledger = Ledger()
     at = clock.now(row.subscriber.workspace)
-    move_membership(ledger, row, row.list.name, to, because, at, wording, {"page": page})
+    move_membership(ledger, row, row.list.name, to, because, at, wording, context)
     ledger.write()
 
 
 def confirm(
-    membership: Membership, asked_at: datetime, page: str, ip: str | None
+    membership: Membership, asked_at: datetime, page: str, ip: str = ""
 ) -> tuple[bool, str]:
     """The person confirms a subscription; whether it changed, and why not where it did not."""
     now = clock.now(membership.workspace)
@@ -393,7 +409,7 @@ def confirm(
             return False, move.refused
         because = Because(kind="person", sentence="they confirmed it by the link in the email")
         ledger = Ledger()
-        context = {"page": page, "ip": ip if row.workspace.keeps_ip else None}
+        context = _seen_at(row.subscriber, page, ip)
         name = row.list.name
         move_membership(ledger, row, name, move.to, because, now, "", context, confirmed=True)
         ledger.write()

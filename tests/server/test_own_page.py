@@ -8,7 +8,7 @@ from typing import Any
 from django.apps import apps
 from django.core import mail
 from django.db.models import Model
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from core.because import Because
 from server.consent.own import come_back
@@ -25,6 +25,7 @@ from server.people.suppression import suppress, suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.models import Workspace
 from tests.world import make_world
 
 WHY = Because(kind="person", sentence="they said so")
@@ -96,6 +97,21 @@ class Page(Own):
         proof = self.person.memberships.get().evidence.order_by("-at").first()
         assert proof is not None
         self.assertEqual(proof.wording, "Subscribe again to Open-night news")
+
+    @override_settings(PROXIES=1)
+    def test_where_it_came_from_is_kept_where_the_workspace_keeps_addresses(self) -> None:
+        def proved() -> str | None:
+            return self.person.memberships.get().evidence.latest("at", "pk").ip
+
+        behind: Any = {"headers": {"X-Forwarded-For": "198.51.100.1, 192.0.2.7"}}
+        Workspace.objects.update(keeps_ip=False)
+        self.client.post(f"/p/{self.at}", {"do": "all"}, **behind)
+        self.assertIsNone(proved())
+        Workspace.objects.update(keeps_ip=True)
+        self.client.post(f"/p/{self.at}", {"do": f"back:{self.world.news.pk}"}, **behind)
+        self.assertEqual(proved(), "192.0.2.7")
+        self.client.post(f"/p/{self.at}", {"do": f"leave:{self.world.news.pk}"}, **behind)
+        self.assertEqual(proved(), "192.0.2.7")
 
     def test_after_a_complaint_only_a_confirmation_brings_back(self) -> None:
         self.person.memberships.update(state="complained")
