@@ -1,9 +1,10 @@
 """The difference between two revisions of a route, in sentences that a reader can check."""
 
-from collections.abc import Callable, Iterator
-from typing import Any, TypeVar
+from collections.abc import Iterator
+from typing import Any
 
 from .conditions import say
+from .difference import changed_lines, other_order
 from .people import Catalogue
 from .reading import ReadLine
 from .route_document import (
@@ -27,8 +28,6 @@ from .route_document import (
     TagFromAnswer,
 )
 
-Line = TypeVar("Line", bound=Any)
-
 
 def differences(
     before: RouteDocument, after: RouteDocument, catalogue: Catalogue
@@ -37,8 +36,10 @@ def differences(
     return (
         *_operation(before, after),
         *_form(before, after),
-        *_lines("line", before.read_as, after.read_as, lambda one: _read(one, catalogue)),
-        *_lines("consent", before.consent, after.consent, lambda one: _consent(one, catalogue)),
+        *changed_lines("line", before.read_as, after.read_as, lambda one: _read(one, catalogue)),
+        *changed_lines(
+            "consent", before.consent, after.consent, lambda one: _consent(one, catalogue)
+        ),
         *_rules(before, after, catalogue),
         *_visitor(before, after),
     )
@@ -71,35 +72,13 @@ def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
         choices = f" ({', '.join(choice.label for choice in one.choices)})" if one.choices else ""
         return f"“{one.label or one.name}”, {one.type}{needed}{choices}, named {one.name}"
 
-    yield from _lines("question", before.form.questions, after.form.questions, describe)
-    names = [one.id for one in before.form.questions if one in after.form.questions]
-    order = [one.id for one in after.form.questions if one.id in names]
-    if names != order:
+    yield from changed_lines("question", before.form.questions, after.form.questions, describe)
+    if other_order(before.form.questions, after.form.questions):
         yield "form: the questions stand in another order"
     same = {"style", "picture", "picture_says", "pop_up", "shared_screen"}
     for name in sorted(same):
         if getattr(before.form, name) != getattr(after.form, name):
             yield f"form: {name.replace('_', ' ')} changed"
-
-
-def _lines(
-    what: str,
-    before: tuple[Line, ...],
-    after: tuple[Line, ...],
-    describe: Callable[[Line], str],
-) -> Iterator[str]:
-    """Lines are known by their ids, whatever their place."""
-    old, new = {one.id: one for one in before}, {one.id: one for one in after}
-    for key, one in old.items():
-        if key not in new:
-            yield f"{what} taken out: {describe(one)}"
-        elif describe(one) != describe(new[key]):
-            yield f"{what}: {describe(one)} → {describe(new[key])}"
-        elif one != new[key]:
-            yield f"{what} changed in how it works: {describe(one)}"
-    for key, one in new.items():
-        if key not in old:
-            yield f"{what} added: {describe(one)}"
 
 
 def _read(line: ReadLine, catalogue: Catalogue) -> str:
@@ -116,23 +95,14 @@ def _consent(line: ConsentLine, catalogue: Catalogue) -> str:
 
 
 def _rules(before: RouteDocument, after: RouteDocument, catalogue: Catalogue) -> Iterator[str]:
-    old = {one.id: (number, one) for number, one in enumerate(before.then, start=1)}
-    new = {one.id: (number, one) for number, one in enumerate(after.then, start=1)}
-    for key, (number, rule) in old.items():
-        if key not in new:
-            yield f"rule {number} taken out: {describe_rule(rule, catalogue)}"
-    for key, (number, rule) in new.items():
-        if key not in old:
-            yield f"rule {number} added: {describe_rule(rule, catalogue)}"
-            continue
-        _, one = old[key]
-        was, now = describe_rule(one, catalogue), describe_rule(rule, catalogue)
-        if was != now:
-            yield f"rule {number}: {was} → {now}"
-        elif one != rule:
-            yield f"rule {number} changed in how it works: {now}"
-    kept = [key for key in old if key in new]
-    if kept != [key for key in new if key in old]:
+    yield from changed_lines(
+        "rule",
+        before.then,
+        after.then,
+        lambda rule: describe_rule(rule, catalogue),
+        numbered=True,
+    )
+    if other_order(before.then, after.then):
         yield "the rules stand in another order"
 
 

@@ -10,6 +10,7 @@ from core.decision import EnterSequence, LeaveSequence
 from core.documents import Finding
 from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
 from core.sequences.check import check_sequence
+from core.sequences.difference import differences
 from core.sequences.document import Lane, SendStep, SequenceDocument, step_that_remains
 from server.mail.actions import check as check_message
 from server.mail.actions import deliver_queued, next_held_back, queue_send
@@ -78,6 +79,29 @@ def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ..
         for one in Message.objects.of(workspace).filter(pk__in=used).select_related("workspace")
     }
     return check_sequence(document, catalogue, messages, workspace.sender_address)
+
+
+def changes_of(
+    sequence: Sequence, before: SequenceRevision | None, after: SequenceRevision
+) -> list[str]:
+    """What a revision of the sequence has different from another, in sentences."""
+    if before is None or before.pk == after.pk:
+        return []
+    old = SequenceDocument.model_validate(before.document)
+    new = SequenceDocument.model_validate(after.document)
+    return list(differences(old, new, catalogue_of(sequence.workspace)))
+
+
+@changes("made revision {number} of the sequence “{sequence.name}” the draft again")
+def go_back(
+    sequence: Sequence, number: int, member: Member | None, based_on: int | None = None
+) -> SequenceRevision:
+    """Make a past revision the draft again, in place of the draft that the member has seen."""
+    past = sequence.revisions.filter(number=number).first()
+    if past is None:
+        raise Refused(f"There is no revision {number} of this sequence.")
+    document = SequenceDocument.model_validate(past.document)
+    return save_sequence_draft(sequence, document, based_on, member)
 
 
 @changes("turned on the sequence “{sequence.name}”, revision {result.number}")

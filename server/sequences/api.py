@@ -13,11 +13,14 @@ from server.people.api import full_name
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, edits_of, live_of
+from server.workspaces.errors import NotFound
 from server.workspaces.models import Revision
-from server.workspaces.schemas import NameIn, TurnOnIn
+from server.workspaces.schemas import BasedOn, NameIn, TurnOnIn
 
 from .actions import (
+    changes_of,
     check,
+    go_back,
     make_sequence,
     move_time,
     pause,
@@ -61,6 +64,8 @@ class SequenceOut(Schema):
     document: SequenceDocument
     edits: int
     differs: bool
+    changes: list[str]
+    """What the draft has different from the live revision."""
     live_number: int | None
     live: SequenceDocument | None
     findings: list[Finding]
@@ -69,6 +74,16 @@ class SequenceOut(Schema):
     entered: int
     ended: dict[str, int]
     revisions: list[RevisionLine]
+
+
+class SequenceRevisionOut(Schema):
+    number: int
+    changes: list[str]
+    """What it has different from the revision before it."""
+    live: bool
+    live_at: datetime
+    author: str
+    document: SequenceDocument
 
 
 class SequenceDraftIn(Schema):
@@ -135,6 +150,35 @@ def post_turn_on(
     return sequence_out(row)
 
 
+@router.get("/sequences/{sequence}/revisions/{number}", response=SequenceRevisionOut)
+def get_sequence_revision(
+    request: MemberRequest, workspace: InPath, sequence: UUID, number: int
+) -> SequenceRevisionOut:
+    row = find(Sequence, request, sequence, "sequence")
+    one = row.revisions.select_related("author__user").filter(number=number).first()
+    if one is None:
+        raise NotFound(f"There is no revision {number} of this sequence.")
+    line = revision_line(one)
+    earlier = row.revisions.filter(number__lt=number).order_by("-number").first()
+    return SequenceRevisionOut(
+        number=line.number,
+        changes=changes_of(row, earlier, one),
+        live=line.live,
+        live_at=line.live_at,
+        author=line.author,
+        document=SequenceDocument.model_validate(one.document),
+    )
+
+
+@router.post("/sequences/{sequence}/revisions/{number}/go-back", response=SequenceOut)
+def post_sequence_go_back(
+    request: MemberRequest, workspace: InPath, sequence: UUID, number: int, body: BasedOn
+) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    go_back(row, number, request.member, body.based_on)
+    return sequence_out(row)
+
+
 @router.post("/sequences/{sequence}/pause", response=SequenceOut)
 def post_pause(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
     row = find(Sequence, request, sequence, "sequence")
@@ -197,6 +241,7 @@ def sequence_out(row: Sequence) -> SequenceOut:
         document=document,
         edits=edits_of(draft, live),
         differs=bool(draft and live and draft.document != live.document),
+        changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,
         live=SequenceDocument.model_validate(live.document) if live else None,
         findings=list(check(row.workspace, document)),

@@ -162,6 +162,22 @@ class Tidying(BrowserCase):
         draft = source.revisions.get(state="draft")
         self.assertEqual(len(RouteDocument.model_validate(draft.document).then), 3)
 
+    def test_a_sequence_and_its_earlier_revision(self) -> None:
+        page, at = self.page, f"{self.at}/sequences/{self.world.sequence.pk}"
+        page.goto(at)
+        page.get_by_label("For", exact=True).first.fill("3")
+        expect(page.get_by_text("the draft differs: 1 change")).to_be_visible()
+        page.get_by_role("button", name="Turn on changes").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("step 2: wait 1 day → wait 3 days")
+        dialog.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("link", name="revision 2").click()
+        expect(page.get_by_text("step 2: wait 1 day → wait 3 days")).to_be_visible()
+        page.goto(f"{at}/revisions/1")
+        page.get_by_role("button", name="Make it the draft again").click()
+        expect(page.get_by_label("For", exact=True).first).to_have_value("1")
+        expect(page.get_by_text("the draft differs: 1 change")).to_be_visible()
+
     def test_settings_that_cannot_be_are_refused_at_their_box(self) -> None:
         page = self.page
         page.goto(f"{self.at}/settings")

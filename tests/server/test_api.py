@@ -73,7 +73,8 @@ class Errors(TestCase):
 
     def test_turning_on_what_pre_flight_stops(self) -> None:
         source = f"{self.at}/sources/{self.world.source.pk}"
-        body = json.dumps({"document": {}, "based_on": 0})
+        seen = self.client.get(source).json()["edits"]
+        body = json.dumps({"document": {}, "based_on": seen})
         self.client.put(f"{source}/draft", body, content_type="application/json")
         answer = self.client.post(f"{source}/turn-on", "{}", content_type="application/json")
         self.assertEqual(answer.status_code, 422)

@@ -73,6 +73,25 @@ class Rooms(RealMail, TestCase):
         self.assertEqual([one.state for one in self.world.sends()], ["sent", "sent"])
         self.assertEqual(Run.objects.of(self.world.workspace).get().ended, "finished")
 
+    def test_revisions_of_a_sequence_and_the_way_back(self) -> None:
+        at = f"sequences/{self.world.sequence.pk}"
+        sheet = self.get(at)
+        document = sheet["document"]
+        document["lanes"][0]["steps"][1]["duration"] = {"amount": 2, "unit": "days"}
+        body = {"document": document, "based_on": sheet["edits"]}
+        saved = self.send("put", f"{at}/draft", body).json()
+        self.assertEqual(saved["changes"], ["step 2: wait 1 day → wait 2 days"])
+        seen = {"note": "slower", "based_on": saved["edits"]}
+        self.assertEqual(self.send("post", f"{at}/turn-on", seen).status_code, 200)
+        second = self.get(f"{at}/revisions/2")
+        self.assertEqual(second["changes"], saved["changes"])
+        back = self.send("post", f"{at}/revisions/1/go-back", {"based_on": saved["edits"]}).json()
+        self.assertEqual(back["changes"], ["step 2: wait 2 days → wait 1 day"])
+        again = self.send("post", f"{at}/revisions/1/go-back", {"based_on": saved["edits"]})
+        self.assertEqual(again.status_code, 409)
+        self.assertEqual(self.client.get(f"{self.at}/{at}/revisions/9").status_code, 404)
+        self.assertEqual(self.send("post", f"{at}/revisions/9/go-back", {}).status_code, 422)
+
     def test_a_sequence_without_its_list_cannot_be_turned_on(self) -> None:
         steps = (SendStep(id="s1", message=str(self.world.guide.pk)),)
         document = SequenceDocument(lanes=(Lane(id="a", steps=steps),))

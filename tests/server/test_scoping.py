@@ -222,7 +222,16 @@ class Walk(TestCase):
             if method == "get":
                 continue
             asks = path.endswith(
-                ("/sample", "/preview", "/rows", "/fits", "/count", "/rehearse", "/merge-preview")
+                (
+                    "/sample",
+                    "/preview",
+                    "/rows",
+                    "/fits",
+                    "/count",
+                    "/rehearse",
+                    "/differences",
+                    "/merge-preview",
+                )
             )
             asks = asks and not path.endswith("/files/{file}/count")
             # The other person of a merge is not there; the role alone would let it through.

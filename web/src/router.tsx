@@ -28,6 +28,11 @@ const rooms = [
     "RevisionSheet",
     () => import("./rooms/sources/RevisionSheet"),
   ),
+  room(
+    "sequences/:sequence/revisions/:number",
+    "SequenceRevision",
+    () => import("./rooms/sequences/SequenceRevision"),
+  ),
   room("sources/:source/replay", "ReplaySheet", () => import("./rooms/replay/ReplaySheet")),
   room("sources/:source/rehearsal", "Rehearsal", () => import("./rooms/replay/Rehearsal")),
   room("submissions", "Submissions", () => import("./rooms/sources/Submissions")),

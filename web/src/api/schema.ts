@@ -1132,6 +1132,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Sequence Revision */
+        get: operations["server_sequences_api_get_sequence_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/revisions/{number}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Sequence Go Back */
+        post: operations["server_sequences_api_post_sequence_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/turn-on": {
         parameters: {
             query?: never;
@@ -4548,6 +4582,8 @@ export interface components {
         };
         /** SequenceOut */
         SequenceOut: {
+            /** Changes */
+            changes: string[];
             /** Counts */
             counts: components["schemas"]["StepCount"][];
             /** Differs */
@@ -4579,6 +4615,23 @@ export interface components {
             state: string;
             /** Under Way */
             under_way: number;
+        };
+        /** SequenceRevisionOut */
+        SequenceRevisionOut: {
+            /** Author */
+            author: string;
+            /** Changes */
+            changes: string[];
+            document: components["schemas"]["SequenceDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Number */
+            number: number;
         };
         /**
          * SessionOut
@@ -7379,6 +7432,58 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_get_sequence_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceRevisionOut"];
+                };
+            };
+        };
+    };
+    server_sequences_api_post_sequence_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -11,7 +11,8 @@ import { StepLine } from "./StepLine";
 import { WaitingPeople } from "./WaitingPeople";
 
 interface LaneBandsProps {
-  sequence: Schemas["SequenceOut"];
+  /** With counts at each step; a past revision has none. */
+  sequence?: Schemas["SequenceOut"];
   document: SequenceDocument;
   edit: (change: (before: SequenceDocument) => SequenceDocument) => void;
   messages: Schemas["NamedOut"][];
@@ -31,11 +32,11 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
   const setSteps = (change: (steps: Step[]) => Step[]) =>
     setLane((before) => ({ ...before, steps: change(before.steps) }));
   const clock = clockOf(lane.steps);
-  const ended = Object.entries(sequence.ended);
+  const ended = Object.entries(sequence?.ended ?? {});
   return (
     <>
       {lane.steps.map((step, index) => {
-        const count = sequence.counts.find((one) => one.step === step.id);
+        const count = sequence?.counts.find((one) => one.step === step.id);
         return (
           <Band
             key={step.id}
@@ -45,14 +46,16 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
           >
             <BandRow
               sample={
-                <Typography variant="body2">
-                  {count ? `${count.came} came` : "nobody came yet"}
-                  {count !== undefined && count.waiting > 0 && (
-                    <Button sx={{ ml: 1 }} onClick={() => setLooking(step.id)}>
-                      {count.waiting} waiting here
-                    </Button>
-                  )}
-                </Typography>
+                sequence && (
+                  <Typography variant="body2">
+                    {count ? `${count.came} came` : "nobody came yet"}
+                    {count !== undefined && count.waiting > 0 && (
+                      <Button sx={{ ml: 1 }} onClick={() => setLooking(step.id)}>
+                        {count.waiting} waiting here
+                      </Button>
+                    )}
+                  </Typography>
+                )
               }
             >
               <StepLine
@@ -63,45 +66,49 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
                 readOnly={readOnly}
                 onSteps={setSteps}
               />
-              <FindingsAt findings={sequence.findings} place={step.id} />
+              <FindingsAt findings={sequence?.findings ?? []} place={step.id} />
             </BandRow>
           </Band>
         );
       })}
-      <Band name="Ends" note={ended.length ? "" : "nobody yet"}>
-        {ended.length > 0 && (
-          <BandRow>
-            <Typography variant="body2">
-              {ended.map(([reason, people]) => `${people} ${ENDED[reason] ?? reason}`).join(" · ")}
-            </Typography>
-          </BandRow>
-        )}
-        {!readOnly && (
-          <Stack direction="row" spacing={1} sx={{ pt: 0.75, pl: 1.5 }}>
-            <Button
-              onClick={() =>
-                setSteps((steps) => [
-                  ...steps,
-                  { kind: "send", id: newId("s"), message: null, at_once: steps.length === 0 },
-                ])
-              }
-            >
-              Add a send
-            </Button>
-            <Button
-              onClick={() =>
-                setSteps((steps) => [
-                  ...steps,
-                  { kind: "wait", id: newId("w"), duration: { amount: 1, unit: "days" } },
-                ])
-              }
-            >
-              Add a wait
-            </Button>
-          </Stack>
-        )}
-      </Band>
-      {looking && (
+      {sequence && (
+        <Band name="Ends" note={ended.length ? "" : "nobody yet"}>
+          {ended.length > 0 && (
+            <BandRow>
+              <Typography variant="body2">
+                {ended
+                  .map(([reason, people]) => `${people} ${ENDED[reason] ?? reason}`)
+                  .join(" · ")}
+              </Typography>
+            </BandRow>
+          )}
+          {!readOnly && (
+            <Stack direction="row" spacing={1} sx={{ pt: 0.75, pl: 1.5 }}>
+              <Button
+                onClick={() =>
+                  setSteps((steps) => [
+                    ...steps,
+                    { kind: "send", id: newId("s"), message: null, at_once: steps.length === 0 },
+                  ])
+                }
+              >
+                Add a send
+              </Button>
+              <Button
+                onClick={() =>
+                  setSteps((steps) => [
+                    ...steps,
+                    { kind: "wait", id: newId("w"), duration: { amount: 1, unit: "days" } },
+                  ])
+                }
+              >
+                Add a wait
+              </Button>
+            </Stack>
+          )}
+        </Band>
+      )}
+      {sequence && looking && (
         <WaitingPeople
           sequence={sequence.id}
           step={looking}

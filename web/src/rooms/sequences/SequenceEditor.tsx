@@ -1,6 +1,7 @@
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
+import { Link } from "react-router";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
@@ -8,6 +9,7 @@ import { DocumentFile } from "../../parts/DocumentFile";
 import { MissingThings } from "../../parts/MissingThings";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { RevisionList } from "../../parts/RevisionList";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../parts/Unsaved";
@@ -96,10 +98,18 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         <>
           <StateWord state={sequence.state} />
           <Typography variant="body2" color="textSecondary">
-            {sequence.live_number
-              ? `revision ${sequence.live_number} · ${figures}`
-              : "nobody is in it yet"}
-            {sequence.differs && " · the draft differs"}
+            {sequence.live_number ? (
+              <>
+                <Link to={`/w/${workspace}/sequences/${id}/revisions/${sequence.live_number}`}>
+                  revision {sequence.live_number}
+                </Link>{" "}
+                · {figures}
+              </>
+            ) : (
+              "nobody is in it yet"
+            )}
+            {sequence.differs &&
+              ` · the draft differs: ${counted(sequence.changes.length, "change", "changes")}`}
           </Typography>
         </>
       }
@@ -110,12 +120,14 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             address={`/api/workspaces/${workspace}/sequences/${id}/document.json`}
             readOnly={readOnly}
             differs={sequence.differs}
+            changes={sequence.changes}
             onFile={putIn}
           />
           <DocumentActions
             of={sequence}
             findings={sequence.findings}
             saving={draft.state === "saving"}
+            changes={sequence.changes}
             says={
               sequence.under_way > 0
                 ? `${counted(sequence.under_way, "person is", "people are")} under way: they go on at their step in the new revision, or at the next step that remains.`
@@ -170,6 +182,10 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         edit={draft.edit}
         messages={catalogue.messages}
         readOnly={readOnly}
+      />
+      <RevisionList
+        revisions={sequence.revisions}
+        at={`/w/${workspace}/sequences/${id}/revisions`}
       />
     </Sheet>
   );

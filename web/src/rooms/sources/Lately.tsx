@@ -8,6 +8,7 @@ import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { useMoments } from "../../parts/moment";
+import { RevisionList } from "../../parts/RevisionList";
 import { StateWord } from "../../parts/StateWord";
 
 interface LatelyProps {
@@ -69,22 +70,7 @@ export function Lately({ source, submissions }: LatelyProps) {
           <Link to={`${at}/submissions?source=${source.id}`}>All of its submissions</Link>
         </Typography>
       )}
-      {source.revisions.length > 0 && (
-        <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5, pl: 1.5 }}>
-          Revisions:{" "}
-          {source.revisions.map((one, index) => (
-            <span key={one.number}>
-              {index > 0 && " · "}
-              <Link to={`${at}/sources/${source.id}/revisions/${one.number}`}>
-                {one.number}
-              </Link>{" "}
-              {moments.moment(one.live_at)}
-              {one.author && `, ${one.author}`}
-              {one.note && `: ${one.note}`}
-            </span>
-          ))}
-        </Typography>
-      )}
+      <RevisionList revisions={source.revisions} at={`${at}/sources/${source.id}/revisions`} />
     </Band>
   );
 }

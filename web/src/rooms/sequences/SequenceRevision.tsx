@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, take } from "../../api/client";
+import { useCatalogue, useReload, useSlug } from "../../api/workspace";
+import { Loading } from "../../parts/Loading";
+import { RevisionPage } from "../../parts/RevisionPage";
+import { LaneBands } from "./LaneBands";
+import { SequenceList } from "./SequenceList";
+import { useSequence } from "./useSequence";
+
+const nothing = () => undefined;
+
+/** A revision of a sequence. */
+export function SequenceRevision() {
+  const workspace = useSlug();
+  const { sequence: id = "", number = "1" } = useParams();
+  const reload = useReload();
+  const { data: sequence } = useSequence(id);
+  const { data: catalogue } = useCatalogue();
+  const path = { workspace, sequence: id, number: Number(number) };
+  const { data: revision, error } = useQuery({
+    queryKey: ["sequence-revision", workspace, id, number],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/revisions/{number}", {
+          params: { path },
+        }),
+      ),
+  });
+  if (!revision || !sequence || !catalogue) return <Loading error={error} />;
+  const goBack = async () => {
+    await take(
+      api.POST("/api/workspaces/{workspace}/sequences/{sequence}/revisions/{number}/go-back", {
+        params: { path },
+        body: { based_on: sequence.edits },
+      }),
+    );
+    await reload("sequence");
+  };
+  return (
+    <RevisionPage
+      name={sequence.name}
+      back={`/w/${workspace}/sequences/${id}`}
+      revision={revision}
+      draft={sequence}
+      onGoBack={goBack}
+    >
+      <SequenceList
+        document={revision.document}
+        edit={nothing}
+        lists={catalogue.lists}
+        findings={[]}
+        readOnly
+      />
+      <LaneBands
+        document={revision.document}
+        edit={nothing}
+        messages={catalogue.messages}
+        readOnly
+      />
+    </RevisionPage>
+  );
+}
