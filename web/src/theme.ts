@@ -54,6 +54,27 @@ export const theme = createTheme({
         },
       },
     },
+    // What cannot be changed here is still there to be read: past revisions, and for readers all.
+    MuiInputBase: {
+      styleOverrides: {
+        input: {
+          "&.Mui-disabled": {
+            WebkitTextFillColor: "var(--mui-palette-text-secondary)",
+            color: "var(--mui-palette-text-secondary)",
+          },
+        },
+      },
+    },
+    MuiInputLabel: {
+      styleOverrides: {
+        root: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
+      },
+    },
+    MuiFormControlLabel: {
+      styleOverrides: {
+        label: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
+      },
+    },
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small", disableRipple: true },
       styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap" } },
