@@ -15,7 +15,7 @@ from decimal import Decimal, InvalidOperation
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .documents import Frozen
 from .folding import folded
@@ -41,6 +41,8 @@ Comparison = Literal[
     "empty",
     "not_empty",
 ]
+DEEPEST = 30
+"""Groups within groups: far more than a reader can follow, and fewer than SQL can be made of."""
 _HOLD_FOR_MISSING = ("is_not", "not_contains", "empty")
 _SIZES: tuple[Comparison, ...] = ("is", "is_not", "less", "at_most", "more", "at_least")
 _TEXTS: tuple[Comparison, ...] = ("is", "is_not", "one_of", "contains", "not_contains", "begins")
@@ -157,6 +159,12 @@ class Group(Frozen):
     kind: Literal["all", "any", "none"] = "all"
     of: tuple["Condition", ...] = Field(default=(), max_length=50)
 
+    @model_validator(mode="after")
+    def _not_too_deep(self) -> "Group":
+        if _depth(self) > DEEPEST:
+            raise ValueError(f"conditions stand within each other at most {DEEPEST} deep")
+        return self
+
 
 Condition = Annotated[
     Group
@@ -171,6 +179,13 @@ Condition = Annotated[
     Field(discriminator="kind"),
 ]
 Group.model_rebuild()
+
+
+def _depth(condition: "Condition") -> int:
+    """How many groups stand within each other; of what was checked part by part, so bounded."""
+    if not isinstance(condition, Group):
+        return 0
+    return 1 + max((_depth(one) for one in condition.of), default=0)
 
 
 class Circumstances(Frozen):

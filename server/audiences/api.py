@@ -1,9 +1,10 @@
-"""How many people a condition fits, and what it says."""
+"""Whom a condition fits, how many they are, and what it says."""
 
 from ninja import Router, Schema
 
 from core.conditions import Group, say
 from server.intake.facts import full_catalogue
+from server.people.api import PeopleFilter, PeoplePage, page_of_people
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, member, member_reads
 
@@ -14,6 +15,13 @@ router = Router(tags=["audiences"], auth=member)
 
 class ConditionIn(Schema):
     condition: Group
+
+
+class PeopleWhoIn(ConditionIn):
+    """Besides the condition: words of the address or name, and the mark of a later page."""
+
+    search: str = ""
+    after: str | None = None
 
 
 class CountOut(Schema):
@@ -27,3 +35,11 @@ def count(request: MemberRequest, workspace: InPath, body: ConditionIn) -> Count
     now = clock.now(request.workspace)
     people = people_who(body.condition, request.workspace, catalogue, now).count()
     return CountOut(said=say(body.condition, catalogue), people=people)
+
+
+@router.post("/conditions/people", response=PeoplePage, auth=member_reads)
+def people_who_fit(request: MemberRequest, workspace: InPath, body: PeopleWhoIn) -> PeoplePage:
+    """Everybody whom a condition fits, the newest first."""
+    catalogue = full_catalogue(request.workspace)
+    rows = people_who(body.condition, request.workspace, catalogue, clock.now(request.workspace))
+    return page_of_people(rows, PeopleFilter(search=body.search, after=body.after))

@@ -51,6 +51,32 @@ class Deciding(BrowserCase):
         page.get_by_role("button", name="Done: Send the moon map, new@example.com").click()
         expect(page.get_by_text("Send the moon map")).to_have_count(0)
 
+    def test_people_narrowed_by_a_condition(self) -> None:
+        for look in ("moon", "moon", "planets"):
+            self.world.arrive(f"{look}{Subscriber.everywhere.count()}@example.com", look=look)
+        page = self.page
+        page.goto(f"{self.at}/people")
+        expect(page.get_by_text("3 people", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Only who …").click()
+        page.get_by_role("button", name="Compare …").click()
+        # What belongs to one submission is not asked of everybody.
+        expect(page.get_by_role("menuitem", name="an answer")).to_have_count(0)
+        page.get_by_role("menuitem", name="a tag").click()
+        pick(page, "Tag", "moon")
+        only = page.get_by_role("region", name="Only who")
+        expect(only).to_contain_text("has the tag moon")
+        expect(only).to_contain_text("2 people fit")
+        expect(page.get_by_role("row")).to_have_count(3)
+        only.get_by_label("How many of them").click()
+        page.get_by_role("option", name="none of").click()
+        expect(only).to_contain_text("1 person fits")
+        # The address of the page keeps it.
+        page.reload()
+        expect(only).to_contain_text("none of: has the tag moon")
+        expect(page.get_by_role("row")).to_have_count(2)
+        only.get_by_role("button", name="Everybody instead").click()
+        expect(page.get_by_role("row")).to_have_count(4)
+
     def test_confirmed_by_email_through_the_inbox(self) -> None:
         page = self.page
         page.goto(f"{self.at}/lists")

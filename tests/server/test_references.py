@@ -3,6 +3,7 @@
 import json
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
 from django.db import connection
 from django.test import Client, TestCase
@@ -92,6 +93,24 @@ class Conditions(Api):
         fits = self.send("post", f"/sources/{self.world.source.pk}/fits", self.condition())
         self.assertEqual(fits["of"], 3)
 
+    def test_who_they_are_in_pages_and_by_name(self) -> None:
+        moon = self.condition({"kind": "tag", "tag": self.tags["moon"]})
+        found = self.send("post", "/conditions/people", moon)
+        self.assertEqual(
+            [one["address"] for one in found["people"]],
+            ["moon2@example.com", "moon1@example.com", "moon0@example.com"],
+        )
+        self.assertEqual((found["total"], found["next"]), (3, None))
+        found = self.send("post", "/conditions/people", {**moon, "search": "moon1"})
+        self.assertEqual([one["address"] for one in found["people"]], ["moon1@example.com"])
+        self.assertEqual(found["people"][0]["tags"], ["guide", "moon"])
+        with mock.patch("server.workspaces.paging.PAGE", 2):
+            first = self.send("post", "/conditions/people", moon)
+            second = self.send("post", "/conditions/people", {**moon, "after": first["next"]})
+        self.assertEqual((len(first["people"]), len(second["people"])), (2, 1))
+        self.assertEqual(second["total"], 3)
+        self.send("post", "/conditions/people", {**moon, "after": "nonsense"}, 422)
+
     def test_a_reader_may_count(self) -> None:
         answer = self.reader().post(
             f"/api/workspaces/{self.workspace.slug}/conditions/count",
@@ -111,6 +130,10 @@ class Conditions(Api):
             deep = {"kind": "none", "of": [deep]}
         found = self.send("post", "/conditions/count", self.condition(deep))
         self.assertEqual(found["people"], 3)
+        for more in (30, 100):
+            for _ in range(more):
+                deep = {"kind": "none", "of": [deep]}
+            self.send("post", "/conditions/count", self.condition(deep), 422)
 
     def test_the_ids_of_nobody_fit_nobody(self) -> None:
         for leaf in (

@@ -163,6 +163,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/conditions/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * People Who Fit
+         * @description Everybody whom a condition fits, the newest first.
+         */
+        post: operations["server_audiences_api_people_who_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/desk": {
         parameters: {
             query?: never;
@@ -3595,6 +3615,20 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * PeopleWhoIn
+         * @description Besides the condition: words of the address or name, and the mark of a later page.
+         */
+        PeopleWhoIn: {
+            /** After */
+            after?: string | null;
+            condition: components["schemas"]["Group"];
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+        };
         /** PersonId */
         PersonId: {
             /**
@@ -5867,6 +5901,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    server_audiences_api_people_who_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleWhoIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePage"];
                 };
             };
         };

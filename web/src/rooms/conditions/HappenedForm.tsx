@@ -1,6 +1,5 @@
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Picker } from "../../parts/Picker";
 import type { Leaf } from "./condition";
@@ -111,26 +110,31 @@ function whenOf(leaf: HappenedLeaf): When {
   return leaf.before ? "before" : "ever";
 }
 
+/** The date so many days from today, as ISO 8601. */
+function day(days: number): string {
+  return new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+}
+
 /** When it happened; both dates are left out, as in "is before" of a date. */
 function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalogue">) {
-  // A date is empty until it is chosen, so the document alone does not say which way is meant.
-  const [when, setWhen] = useState(() => whenOf(leaf));
-  const choose = (next: When) => {
-    setWhen(next);
+  const when = whenOf(leaf);
+  const choose = (next: When) =>
     onChange({
       ...leaf,
       within_hours: next === "within" ? 7 * 24 : null,
-      after: next === "after" || next === "between" ? (leaf.after ?? null) : null,
-      before: next === "before" || next === "between" ? (leaf.before ?? null) : null,
+      after: next === "after" || next === "between" ? (leaf.after ?? day(-30)) : null,
+      before: next === "before" || next === "between" ? (leaf.before ?? day(0)) : null,
     });
-  };
   const date = (key: "after" | "before", label: string) => (
     <TextField
       type="date"
       label={label}
       value={leaf[key] ?? ""}
       disabled={readOnly}
-      onChange={(event) => onChange({ ...leaf, [key]: event.target.value || null })}
+      onChange={(event) => {
+        // While a date is typed it may be none yet.
+        if (event.target.value) onChange({ ...leaf, [key]: event.target.value });
+      }}
       slotProps={{ inputLabel: { shrink: true } }}
       sx={{ width: 150 }}
     />
@@ -152,7 +156,7 @@ function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalog
           disabled={readOnly}
           onChange={(event) => {
             const found = Number(event.target.value);
-            onChange({ ...leaf, within_hours: found > 0 ? found * 24 : null });
+            if (found > 0) onChange({ ...leaf, within_hours: found * 24 });
           }}
           sx={{ width: 80 }}
         />

@@ -7,7 +7,7 @@ import TableRow from "@mui/material/TableRow";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
+import { useDeferredValue, useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
@@ -16,8 +16,21 @@ import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
+import { useSettled } from "../../parts/useSettled";
+import type { Group } from "../conditions/condition";
+import { OnlyWho } from "./OnlyWho";
 
-/** Everybody, the newest first; found by address, name, tag or list. */
+/** The condition that the address of the page holds; none where it holds no such thing. */
+function conditionOf(text: string | null): Group | null {
+  try {
+    const found = JSON.parse(text ?? "null") as Group | null;
+    return found && Array.isArray(found.of) ? found : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Everybody, the newest first; found by address, name, tag, list or a condition. */
 export function People() {
   const workspace = useSlug();
   const moments = useMoments();
@@ -26,22 +39,36 @@ export function People() {
   const tag = params.get("tag") ?? undefined;
   const list = params.get("list") ?? undefined;
   const wanted = useDeferredValue(search);
+  const text = params.get("who");
+  const who = useMemo(() => conditionOf(text), [text]);
+  const settled = useSettled(who, 300);
   const { data: catalogue } = useCatalogue();
   const people = useInfiniteQuery({
-    queryKey: ["people", workspace, wanted, tag, list],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people", {
-          params: {
-            path: { workspace },
-            query: { search: wanted, tag, list, ...(pageParam && { after: pageParam }) },
-          },
-        }),
-      ),
+    queryKey: ["people", workspace, wanted, tag, list, settled],
+    queryFn: ({ pageParam }) => {
+      const path = { workspace };
+      const page = { search: wanted, ...(pageParam && { after: pageParam }) };
+      return take(
+        settled
+          ? api.POST("/api/workspaces/{workspace}/conditions/people", {
+              params: { path },
+              body: { condition: settled, ...page },
+            })
+          : api.GET("/api/workspaces/{workspace}/people", {
+              params: { path, query: { tag, list, ...page } },
+            }),
+      );
+    },
     initialPageParam: "",
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
+  const change = (name: string, value: string | undefined) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    setParams(next, { replace: true });
+  };
   if (!people.data) return <Loading error={people.error} />;
   const rows = people.data.pages.flatMap((page) => page.people);
   const total = people.data.pages[0]?.total ?? 0;
@@ -65,24 +92,34 @@ export function People() {
         </Typography>
       }
       actions={
-        <TextField
-          type="search"
-          label="Address or name"
-          value={search}
-          onChange={(event) => {
-            const next = new URLSearchParams(params);
-            if (event.target.value) next.set("search", event.target.value);
-            else next.delete("search");
-            setParams(next, { replace: true });
-          }}
-          sx={{ width: 260 }}
-        />
+        <>
+          {!who && !only && (
+            <Button onClick={() => change("who", JSON.stringify({ kind: "all", of: [] }))}>
+              Only who …
+            </Button>
+          )}
+          <TextField
+            type="search"
+            label="Address or name"
+            value={search}
+            onChange={(event) => change("search", event.target.value)}
+            sx={{ width: 260 }}
+          />
+        </>
       }
     >
+      {who && settled && catalogue && (
+        <OnlyWho
+          condition={who}
+          settled={settled}
+          catalogue={catalogue}
+          onChange={(condition) => change("who", condition && JSON.stringify(condition))}
+        />
+      )}
       {rows.length === 0 ? (
         <Empty
           says={
-            search || only
+            search || only || who
               ? "Nobody fits."
               : "Nobody yet. People appear here as soon as a form that is turned on is sent."
           }

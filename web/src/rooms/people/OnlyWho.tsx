@@ -1,0 +1,55 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { ConditionGroup } from "../conditions/ConditionGroup";
+import type { Group } from "../conditions/condition";
+
+interface OnlyWhoProps {
+  condition: Group;
+  /** The condition once nobody types any more: what is counted. */
+  settled: Group;
+  catalogue: Schemas["CatalogueOut"];
+  onChange: (condition: Group | undefined) => void;
+}
+
+/** Whom the list is narrowed to: a condition as a sentence, with how many it fits. */
+export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProps) {
+  const workspace = useSlug();
+  const { data, error } = useQuery({
+    queryKey: ["people", workspace, "count", settled],
+    queryFn: () =>
+      take(
+        api.POST("/api/workspaces/{workspace}/conditions/count", {
+          params: { path: { workspace } },
+          body: { condition: settled },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <Band name="Only who" note={data ? counted(data.people, "person fits", "people fit") : ""}>
+      <BandRow>
+        <Stack direction="row" spacing={1.5} sx={{ alignItems: "baseline" }}>
+          <Typography variant="body2" role="status">
+            {data?.said}
+          </Typography>
+          <Button onClick={() => onChange(undefined)}>Everybody instead</Button>
+        </Stack>
+        <Problem error={error} />
+        <ConditionGroup
+          group={condition}
+          catalogue={catalogue}
+          asked={[]}
+          readOnly={false}
+          onChange={onChange}
+        />
+      </BandRow>
+    </Band>
+  );
+}
