@@ -9,6 +9,7 @@ from django.shortcuts import render
 from ninja import Router, Schema
 
 from core.because import Because
+from core.by_hand import ByHand
 from core.merging import Line
 from server.mail.own_requests import ask
 from server.people.models import Merge, OwnRequest, Subscriber
@@ -17,6 +18,7 @@ from server.workspaces.history import changes
 from server.workspaces.schemas import Done
 
 from .addresses import change_address
+from .by_hand import change_person
 from .erasing import erase
 from .merges import merge_people, merges_of, preview_merge, undo_merge
 from .records import whole_record
@@ -77,6 +79,13 @@ def post_undo(request: MemberRequest, workspace: InPath, person: UUID, merge: UU
     find(Subscriber, request, person, "person")
     row: Merge = find(Merge, request, merge, "merge")
     return PersonId(person=undo_merge(row, _by(request, "parted after a merge")).pk)
+
+
+@router.post("/people/{person}/by-hand", response=Done)
+def post_by_hand(request: MemberRequest, workspace: InPath, person: UUID, body: ByHand) -> Done:
+    """Set fields, tag and untag, take off lists: all of it, or nothing where something is wrong."""
+    row: Subscriber = find(Subscriber, request, person, "person")
+    return Done(count=change_person(row, body, _by(request, "changed")))
 
 
 @router.put("/people/{person}/address", response=PersonId)

@@ -8,6 +8,7 @@ from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import Count, Q, QuerySet
 from ninja import Query, Router, Schema
 
+from core.by_hand import written
 from core.folding import folded
 from core.list_pages import ListPages
 from core.values import Choice, DateOrder, FieldType
@@ -117,10 +118,13 @@ class FieldValue(Schema):
     key: str
     label: str
     value: str
+    written: str
+    """As a member would write it: the key of a choice, yes or no, several one on each line."""
     because: dict[str, Any] | None
 
 
 class TaggedOut(Schema):
+    id: UUID
     name: str
     at: datetime
     because: dict[str, Any]
@@ -136,6 +140,8 @@ class EvidenceOut(Schema):
 
 
 class MembershipOut(Schema):
+    id: UUID
+    """Of the list."""
     state: str
     changed_at: datetime
     because: dict[str, Any]
@@ -434,6 +440,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
                     key=field.key,
                     label=field.label,
                     value=field_facts(field).shown(value),
+                    written=written(value),
                     because=newest.get(field.key),
                 )
             )
@@ -450,11 +457,12 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
         owner=(row.owner.user.name or row.owner.user.email) if row.owner else "",
         fields=known,
         tags=[
-            TaggedOut(name=one.tag.name, at=one.at, because=one.because)
+            TaggedOut(id=one.tag_id, name=one.tag.name, at=one.at, because=one.because)
             for one in row.taggings.select_related("tag").order_by("at")
         ],
         memberships=[
             MembershipOut(
+                id=one.list_id,
                 list=one.list.name,
                 state=one.state,
                 changed_at=one.changed_at,

@@ -27,6 +27,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "SequenceDraftIn": {"document": {}, "based_on": 0},
     "TurnOnIn": {},
     "BasedOn": {},
+    "ByHand": {},
     "RouteDocument": {},
     "SourceIn": {"name": "x"},
     "TestIn": {"answers": []},

@@ -736,6 +736,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/people/{person}/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post By Hand
+         * @description Set fields, tag and untag, take off lists: all of it, or nothing where something is wrong.
+         */
+        post: operations["server_intake_people_api_post_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/people/{person}/erase": {
         parameters: {
             query?: never;
@@ -2129,6 +2149,40 @@ export interface components {
             size: number;
         };
         /**
+         * ByHand
+         * @description Fields by key with what was written (empty: nothing any more; several choices one on each
+         *     line); tags and lists by id.
+         */
+        ByHand: {
+            /**
+             * Add Tags
+             * @default []
+             */
+            add_tags: string[];
+            /**
+             * Complained
+             * @default []
+             */
+            complained: string[];
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * Leave
+             * @default []
+             */
+            leave: string[];
+            /**
+             * Remove Tags
+             * @default []
+             */
+            remove_tags: string[];
+        };
+        /**
          * CallOut
          * @description A call as it came.
          */
@@ -2660,6 +2714,8 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+            /** Written */
+            written: string;
         };
         /** FileOut */
         FileOut: {
@@ -3296,6 +3352,11 @@ export interface components {
             changed_at: string;
             /** Evidence */
             evidence: components["schemas"]["EvidenceOut"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
             /** List */
             list: string;
             /** State */
@@ -5332,6 +5393,11 @@ export interface components {
             because: {
                 [key: string]: unknown;
             };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
             /** Name */
             name: string;
         };
@@ -6877,6 +6943,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonId"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_post_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByHand"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };

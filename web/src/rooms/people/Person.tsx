@@ -1,8 +1,10 @@
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { useParams } from "react-router";
 import { api, take } from "../../api/client";
-import { useSlug } from "../../api/workspace";
+import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
 import { Loading } from "../../parts/Loading";
@@ -10,8 +12,11 @@ import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Tasks } from "../../parts/Tasks";
+import { FieldsByHand } from "./FieldsByHand";
 import { MergesToUndo } from "./MergesToUndo";
 import { PersonActions } from "./PersonActions";
+import { TagsByHand } from "./TagsByHand";
+import { TakeOff } from "./TakeOff";
 import { Trail } from "./Trail";
 
 /** One person: what is known, each with its because, and the trail. */
@@ -19,6 +24,11 @@ export function Person() {
   const workspace = useSlug();
   const { person = "" } = useParams();
   const moments = useMoments();
+  const mayChange = useMayChange();
+  const { data: catalogue } = useCatalogue();
+  const [changing, setChanging] = useState<"fields" | "tags">();
+  const done = (what: "fields" | "tags") => () =>
+    setChanging((now) => (now === what ? undefined : now));
   const { data, error } = useQuery({
     queryKey: ["person", workspace, person],
     queryFn: () =>
@@ -53,7 +63,10 @@ export function Person() {
           <BandRow key={one.list} ruled={index > 0}>
             <Typography>
               {one.list} <StateWord state={one.state} /> {moments.moment(one.changed_at)}{" "}
-              <Because because={one.because} />
+              <Because because={one.because} />{" "}
+              {mayChange && ["subscribed", "pending"].includes(one.state) && (
+                <TakeOff person={data.id} membership={one} />
+              )}
             </Typography>
             {one.evidence.map((proof, number) => (
               <Typography key={number} variant="body2" color="textSecondary">
@@ -66,24 +79,46 @@ export function Person() {
         ))}
       </Band>
       <Band name="Fields" note={data.fields.length ? "" : "none"}>
-        {data.fields.length === 0 && <BandRow>Nothing but the address is known.</BandRow>}
-        {data.fields.map((one, index) => (
-          <BandRow key={one.key} ruled={index > 0}>
-            <Typography>
-              {one.label}: <strong>{one.value}</strong> <Because because={one.because} />
-            </Typography>
-          </BandRow>
-        ))}
+        {changing === "fields" && catalogue ? (
+          <FieldsByHand person={data} fields={catalogue.fields} onDone={done("fields")} />
+        ) : (
+          <>
+            {data.fields.length === 0 && <BandRow>Nothing but the address is known.</BandRow>}
+            {data.fields.map((one, index) => (
+              <BandRow key={one.key} ruled={index > 0}>
+                <Typography>
+                  {one.label}: <strong>{one.value}</strong> <Because because={one.because} />
+                </Typography>
+              </BandRow>
+            ))}
+            {mayChange && (
+              <Button onClick={() => setChanging("fields")} sx={{ ml: 0.75, mt: 0.5 }}>
+                Change the fields
+              </Button>
+            )}
+          </>
+        )}
       </Band>
       <Band name="Tags" note={data.tags.length ? "" : "none"}>
-        {data.tags.length === 0 && <BandRow>No tags.</BandRow>}
-        {data.tags.map((one, index) => (
-          <BandRow key={one.name} ruled={index > 0}>
-            <Typography>
-              <strong>{one.name}</strong> <Because because={one.because} />
-            </Typography>
-          </BandRow>
-        ))}
+        {changing === "tags" && catalogue ? (
+          <TagsByHand person={data} tags={catalogue.tags} onDone={done("tags")} />
+        ) : (
+          <>
+            {data.tags.length === 0 && <BandRow>No tags.</BandRow>}
+            {data.tags.map((one, index) => (
+              <BandRow key={one.id} ruled={index > 0}>
+                <Typography>
+                  <strong>{one.name}</strong> <Because because={one.because} />
+                </Typography>
+              </BandRow>
+            ))}
+            {mayChange && (
+              <Button onClick={() => setChanging("tags")} sx={{ ml: 0.75, mt: 0.5 }}>
+                Change the tags
+              </Button>
+            )}
+          </>
+        )}
       </Band>
       <Trail person={person} />
     </Sheet>
