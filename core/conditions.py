@@ -588,5 +588,9 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
             return "has it" if condition.tag in person.tags else "does not have it"
         case SourceTest():
             return catalogue.sources.get(seen.source, "—")
-        case _:
+        case RunTest():
+            if condition.sequence in person.under_way:
+                return "is under way in it"
+            return "was in it" if condition.sequence in person.entered else "was never in it"
+        case Group():
             return ""

@@ -8,6 +8,7 @@ from unittest import TestCase
 from pydantic import TypeAdapter, ValidationError
 
 from core.conditions import (
+    DEEPEST,
     Circumstances,
     Comparison,
     Condition,
@@ -228,6 +229,79 @@ class Happened(TestCase):
         self.assertTrue(self.count(what="confirmed", about="l-news"))
         self.assertFalse(self.count(what="confirmed", about="l-other"))
         self.assertFalse(self.count(what="submitted"))
+
+
+class Seen(TestCase):
+    """What each comparison says that it saw, beside whether it held."""
+
+    def seen(self, one: Person, **parts: Any) -> str:
+        found = explain(condition(**parts), one, SEEN, CATALOGUE)
+        self.assertEqual(found.held, held(one, **parts))
+        return found.seen
+
+    def test_a_value_as_people_read_it(self) -> None:
+        for kind, value, said in (
+            ("text", "Ines", "Ines"),
+            ("yes_no", True, "yes"),
+            ("yes_no", False, "no"),
+            ("choice", "moon", "Moon"),
+            ("choices", ("moon", "planets"), "Moon, Planets"),
+            ("country", "PT", "Portugal"),
+            ("number", "0", "0"),
+        ):
+            with self.subTest(kind=kind, value=value):
+                self.assertEqual(self.seen(person(**{kind: value}), kind="field", field=kind), said)
+
+    def test_nothing_is_a_dash(self) -> None:
+        for parts in (
+            {"kind": "field", "field": "text"},
+            {"kind": "field", "field": "gone"},
+            {"kind": "answer", "question": "unasked"},
+        ):
+            with self.subTest(parts=parts):
+                self.assertEqual(self.seen(person(), **parts), "—")
+
+    def test_tags_lists_scores_and_what_happened(self) -> None:
+        came = Happening(what="submitted", about="fair", at=NOW)
+        one = replace(
+            person(),
+            tags=frozenset({"t-moon"}),
+            memberships={"l-news": "pending"},
+            score=4,
+            happened=(came,),
+            entered=frozenset({"s-first"}),
+        )
+        for parts, said in (
+            ({"kind": "tag", "tag": "t-moon"}, "has it"),
+            ({"kind": "tag", "tag": "t-other", "has": False}, "does not have it"),
+            ({"kind": "membership", "list": "l-news"}, "pending"),
+            ({"kind": "membership", "list": "l-other"}, "none"),
+            ({"kind": "score", "value": 3}, "4"),
+            ({"kind": "happened", "about": "fair"}, "once"),
+            ({"kind": "happened", "what": "sent"}, "0 times"),
+            ({"kind": "source", "sources": ["guide"]}, "The fair"),
+            ({"kind": "answer", "question": "look"}, "moon"),
+            ({"kind": "run", "sequence": "s-first"}, "was in it"),
+            ({"kind": "run", "sequence": "s-other"}, "was never in it"),
+        ):
+            with self.subTest(parts=parts):
+                self.assertEqual(self.seen(one, **parts), said)
+        under_way = replace(one, under_way=frozenset({"s-first"}))
+        said = self.seen(under_way, kind="run", sequence="s-first")
+        self.assertEqual(said, "is under way in it")
+
+
+class Depth(TestCase):
+    def nested(self, depth: int) -> dict[str, Any]:
+        inner: dict[str, Any] = {"kind": "all", "of": []}
+        for _ in range(depth - 1):
+            inner = {"kind": "all", "of": [inner]}
+        return inner
+
+    def test_as_deep_as_is_allowed_and_no_deeper(self) -> None:
+        self.assertTrue(holds(condition(**self.nested(DEEPEST)), person(), SEEN, CATALOGUE))
+        with self.assertRaisesRegex(ValidationError, "at most 30 deep"):
+            condition(**self.nested(DEEPEST + 1))
 
 
 class Groups(TestCase):
