@@ -88,7 +88,10 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def open(self, width: int = 1280, height: int = 800) -> Page:
         """A page in a private window; what goes wrong in it fails the test."""
-        context = self.browser.new_context(viewport={"width": width, "height": height})
+        # Menus that still move under the pointer would take a click that was meant elsewhere.
+        context = self.browser.new_context(
+            viewport={"width": width, "height": height}, reduced_motion="reduce"
+        )
         page = context.new_page()
         self.addCleanup(context.close)
         page.on("pageerror", lambda error: self.fail(f"The page broke: {error}"))
