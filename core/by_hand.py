@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from . import membership
 from .because import Because
-from .decision import AddTag, Effect, RemoveTag, SetField, Subscribe
+from .decision import AddTag, Effect, RemoveTag, Subscribe, field_set
 from .documents import Frozen, Problem
 from .people import Catalogue, FieldFacts, Person
 from .values import Kept, ReadingOptions, read
@@ -86,16 +86,7 @@ def _set(
     before = person.values.get(target.key)
     if value == before or (value in nothing and before in nothing):
         return
-    yield SetField(
-        field=target.id,
-        key=target.key,
-        label=target.label,
-        before=before,
-        after=value,
-        shown_before="" if before is None else target.shown(before),
-        shown=target.shown(value),
-        because=because,
-    )
+    yield field_set(target, before, value, because)
 
 
 def _gone(what: str, place: str) -> Problem:

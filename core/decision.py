@@ -9,7 +9,7 @@ from pydantic import Field
 from .because import Because
 from .documents import Frozen, Problem
 from .forms import Answers
-from .people import MembershipState
+from .people import FieldFacts, MembershipState
 from .reading import CONTEXT, PARAMETER, LineReport
 from .values import Kept
 
@@ -72,6 +72,20 @@ class SetField(Frozen):
     shown: str
     """The values as people read them: the label of a choice, yes or no."""
     because: Because
+
+
+def field_set(target: FieldFacts, before: Kept | None, after: Kept, because: Because) -> SetField:
+    """The effect that a field becomes `after`, in the words of its type."""
+    return SetField(
+        field=target.id,
+        key=target.key,
+        label=target.label,
+        before=before,
+        after=after,
+        shown_before="" if before is None else target.shown(before),
+        shown=target.shown(after),
+        because=because,
+    )
 
 
 class AddTag(Frozen):

@@ -35,6 +35,7 @@ from .decision import (
     Subscribe,
     Task,
     TellMembers,
+    field_set,
 )
 from .documents import Frozen
 from .effect_words import kind_of_change
@@ -439,15 +440,11 @@ def _differences(
             continue
         if after in (None, "", ()) and stays(("field", key), fields[key].label):
             continue
-        yield SetField(
-            field=fields[key].id,
-            key=key,
-            label=fields[key].label,
-            before=before,
-            after=after if after is not None else "",
-            shown_before=fields[key].shown(before) if before is not None else "",
-            shown=fields[key].shown(after) if after is not None else "",
-            because=own(wanted.get(("field", key))),
+        yield field_set(
+            fields[key],
+            before,
+            "" if after is None else after,
+            own(wanted.get(("field", key))),
         )
     for tag in sorted(then.tags - now.tags):
         effect = wanted.get(("tag", tag))

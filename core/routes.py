@@ -7,7 +7,7 @@ each line of the sheet made of the submission, for the sample beside it.
 from datetime import datetime
 
 from .conditions import leaves
-from .decision import ChangeAddress, Decision, Erase, SetField, SubmissionFacts
+from .decision import ChangeAddress, Decision, Erase, SubmissionFacts, field_set
 from .documents import Problem
 from .forms import Answers, answer_to
 from .people import Catalogue, Person
@@ -193,15 +193,11 @@ def _keep(work: Working, report: LineReport) -> None:
         shown = f"the fallback of “{work.label(report.question)}”"
     work.values[target.key] = report.after
     work.effects.append(
-        SetField(
-            field=target.id,
-            key=target.key,
-            label=target.label,
-            before=report.before,
-            after=report.after,
-            shown_before=target.shown(report.before or ""),
-            shown=target.shown(report.after),
-            because=work.because("read_as", report.line, shown),
+        field_set(
+            target,
+            report.before,
+            report.after,
+            work.because("read_as", report.line, shown),
         )
     )
 

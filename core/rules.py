@@ -15,10 +15,10 @@ from .decision import (
     RemoveTag,
     Score,
     Send,
-    SetField,
     Subscribe,
     Task,
     TellMembers,
+    field_set,
 )
 from .documents import Problem
 from .folding import folded
@@ -158,18 +158,7 @@ def _put_field(work: Working, line: str, action: PutField, number: int, why: str
     if value == before or (value in ("", ()) and before is None):
         return work.say(line, f"{target.label} is so already", acts=False)
     work.values[target.key] = value
-    work.effects.append(
-        SetField(
-            field=target.id,
-            key=target.key,
-            label=target.label,
-            before=before,
-            after=value,
-            shown_before=target.shown(before) if before is not None else "",
-            shown=target.shown(value),
-            because=work.because("then", line, why),
-        )
-    )
+    work.effects.append(field_set(target, before, value, work.because("then", line, why)))
     work.say(line, f"{target.label}: {target.shown(value) or 'emptied'}", acts=True)
 
 

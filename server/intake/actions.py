@@ -31,6 +31,7 @@ from server.workspaces.documents import (
     draft_to_turn_on,
     live_of,
     make_live,
+    revision_numbered,
     save_draft,
 )
 from server.workspaces.errors import Refused, refuse
@@ -187,9 +188,7 @@ def go_back(
     source: Source, number: int, member: Member | None, based_on: int | None = None
 ) -> RouteRevision:
     """Make a past revision the draft again, in place of the draft that the member has seen."""
-    past = source.revisions.filter(number=number).first()
-    if past is None:
-        raise Refused(f"There is no revision {number} of this route.")
+    past, _ = revision_numbered(source.revisions.all(), number)
     document = RouteDocument.model_validate(past.document)
     return save_route_draft(source, document, based_on, member)
 

@@ -17,14 +17,12 @@ from core.proposals import Proposal, SeenQuestion, propose
 from core.route_document import RouteDocument, StartSequence
 from server.people.fields import people_by_key
 from server.people.models import Field
-from server.sequences.api import RevisionLine, revision_line
 from server.sequences.models import Sequence
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
-from server.workspaces.documents import draft_of, edits_of, live_of
-from server.workspaces.errors import NotFound
+from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
 from server.workspaces.models import Revision
-from server.workspaces.schemas import BasedOn, NameIn, TurnOnIn
+from server.workspaces.schemas import BasedOn, NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import (
     address_of,
@@ -92,13 +90,9 @@ class SourceOut(Schema):
     revisions: list[RevisionLine]
 
 
-class RevisionOut(Schema):
-    number: int
+class RevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
-    live: bool
-    live_at: datetime
-    author: str
     document: RouteDocument
 
 
@@ -288,17 +282,10 @@ def get_revision(
     request: MemberRequest, workspace: InPath, source: UUID, number: int
 ) -> RevisionOut:
     row = find(Source, request, source, "source")
-    one = row.revisions.select_related("author__user").filter(number=number).first()
-    if one is None:
-        raise NotFound(f"There is no revision {number} of this route.")
-    line = revision_line(one)
-    earlier = row.revisions.filter(number__lt=number).order_by("-number").first()
+    one, earlier = revision_numbered(row.revisions.all(), number)
     return RevisionOut(
-        number=line.number,
+        **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
-        live=line.live,
-        live_at=line.live_at,
-        author=line.author,
         document=RouteDocument.model_validate(one.document),
     )
 

@@ -20,7 +20,13 @@ from server.people.facts import person_of
 from server.people.models import Fact, Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.documents import draft_to_turn_on, live_of, make_live, save_draft
+from server.workspaces.documents import (
+    draft_to_turn_on,
+    live_of,
+    make_live,
+    revision_numbered,
+    save_draft,
+)
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -97,9 +103,7 @@ def go_back(
     sequence: Sequence, number: int, member: Member | None, based_on: int | None = None
 ) -> SequenceRevision:
     """Make a past revision the draft again, in place of the draft that the member has seen."""
-    past = sequence.revisions.filter(number=number).first()
-    if past is None:
-        raise Refused(f"There is no revision {number} of this sequence.")
+    past, _ = revision_numbered(sequence.revisions.all(), number)
     document = SequenceDocument.model_validate(past.document)
     return save_sequence_draft(sequence, document, based_on, member)
 

@@ -12,10 +12,9 @@ from core.sequences.document import SequenceDocument
 from server.people.api import full_name
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.documents import draft_of, edits_of, live_of
-from server.workspaces.errors import NotFound
+from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
 from server.workspaces.models import Revision
-from server.workspaces.schemas import BasedOn, NameIn, TurnOnIn
+from server.workspaces.schemas import BasedOn, NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import (
     changes_of,
@@ -49,14 +48,6 @@ class StepCount(Schema):
     waiting: int
 
 
-class RevisionLine(Schema):
-    number: int
-    live_at: datetime
-    author: str
-    note: str
-    live: bool
-
-
 class SequenceOut(Schema):
     id: UUID
     name: str
@@ -76,13 +67,9 @@ class SequenceOut(Schema):
     revisions: list[RevisionLine]
 
 
-class SequenceRevisionOut(Schema):
-    number: int
+class SequenceRevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
-    live: bool
-    live_at: datetime
-    author: str
     document: SequenceDocument
 
 
@@ -155,17 +142,10 @@ def get_sequence_revision(
     request: MemberRequest, workspace: InPath, sequence: UUID, number: int
 ) -> SequenceRevisionOut:
     row = find(Sequence, request, sequence, "sequence")
-    one = row.revisions.select_related("author__user").filter(number=number).first()
-    if one is None:
-        raise NotFound(f"There is no revision {number} of this sequence.")
-    line = revision_line(one)
-    earlier = row.revisions.filter(number__lt=number).order_by("-number").first()
+    one, earlier = revision_numbered(row.revisions.all(), number)
     return SequenceRevisionOut(
-        number=line.number,
+        **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
-        live=line.live,
-        live_at=line.live_at,
-        author=line.author,
         document=SequenceDocument.model_validate(one.document),
     )
 
@@ -250,19 +230,6 @@ def sequence_out(row: Sequence) -> SequenceOut:
         entered=under_way + sum(ended_by.values()),
         ended=ended_by,
         revisions=[revision_line(one) for one in numbered],
-    )
-
-
-def revision_line(one: Revision) -> RevisionLine:
-    """One entry of the history of a document."""
-    assert one.number is not None and one.live_at is not None
-    author = one.author.user if one.author else None
-    return RevisionLine(
-        number=one.number,
-        live_at=one.live_at,
-        author=(author.name or author.email) if author else "",
-        note=one.note,
-        live=one.state == Revision.State.LIVE,
     )
 
 

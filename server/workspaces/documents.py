@@ -7,7 +7,7 @@ from django.db.models import Max
 from pydantic import BaseModel
 
 from . import clock
-from .errors import Conflict, Refused
+from .errors import Conflict, NotFound, Refused
 from .models import Member, Revision, Workspace
 
 
@@ -19,6 +19,15 @@ def draft_of(revisions: models.QuerySet[Any]) -> Any | None:
 def live_of(revisions: models.QuerySet[Any]) -> Any | None:
     """The live revision, where there is one."""
     return revisions.filter(state=Revision.State.LIVE).first()
+
+
+def revision_numbered(revisions: models.QuerySet[Any], number: int) -> tuple[Any, Any | None]:
+    """A revision that is or was live, and the one before it, where there is one."""
+    upto = revisions.filter(number__lte=number).select_related("author__user")
+    one, earlier, *_ = (*upto.order_by("-number")[:2], None, None)
+    if one is None or one.number != number:
+        raise NotFound(f"There is no revision {number}.")
+    return one, earlier
 
 
 def edits_of(draft: Any | None, live: Any | None) -> int:

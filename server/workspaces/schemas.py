@@ -1,6 +1,10 @@
 """What several rooms take and give."""
 
+from datetime import datetime
+
 from ninja import Schema
+
+from .models import Revision
 
 
 class NameIn(Schema):
@@ -24,3 +28,26 @@ class Done(Schema):
     """How many an action touched."""
 
     count: int
+
+
+class RevisionLine(Schema):
+    """One entry of the revisions of a document."""
+
+    number: int
+    live_at: datetime
+    author: str
+    note: str
+    live: bool
+
+
+def revision_line(one: Revision) -> RevisionLine:
+    """A revision that is or was live, as the list of them shows it."""
+    assert one.number is not None and one.live_at is not None
+    author = one.author.user if one.author else None
+    return RevisionLine(
+        number=one.number,
+        live_at=one.live_at,
+        author=(author.name or author.email) if author else "",
+        note=one.note,
+        live=one.state == Revision.State.LIVE,
+    )

@@ -4324,7 +4324,10 @@ export interface components {
             /** Unreadable */
             unreadable: number;
         };
-        /** RevisionLine */
+        /**
+         * RevisionLine
+         * @description One entry of the revisions of a document.
+         */
         RevisionLine: {
             /** Author */
             author: string;
@@ -4354,6 +4357,8 @@ export interface components {
              * Format: date-time
              */
             live_at: string;
+            /** Note */
+            note: string;
             /** Number */
             number: number;
         };
@@ -4725,6 +4730,8 @@ export interface components {
              * Format: date-time
              */
             live_at: string;
+            /** Note */
+            note: string;
             /** Number */
             number: number;
         };

@@ -66,7 +66,8 @@ export function RevisionPage(props: RevisionPageProps) {
     >
       <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5 }}>
         Turned on {moments.moment(revision.live_at)}
-        {revision.author && ` by ${revision.author}`}. A revision never changes; this is how it was.
+        {revision.author && ` by ${revision.author}`}
+        {revision.note && `: ${revision.note}`}. A revision never changes; this is how it was.
       </Typography>
       {revision.changes.map((one) => (
         <Typography key={one} variant="body2">

@@ -13,6 +13,7 @@ import { RevisionList } from "../../parts/RevisionList";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../parts/Unsaved";
+import { useSaved } from "../../parts/useSaved";
 import { StateWord } from "../../parts/StateWord";
 import { useDraft } from "../../parts/useDraft";
 import { Doors } from "./Doors";
@@ -33,7 +34,6 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const client = useQueryClient();
   const reload = useReload();
   const readOnly = !useMayChange();
-  const [failed, setFailed] = useState<unknown>();
   const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
   const { id } = sequence;
   const path = { workspace, sequence: id };
@@ -55,22 +55,13 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
     [workspace, id, keep],
   );
   const draft = useDraft(sequence, save);
+  const { saved, failed } = useSaved(draft);
   const load = async () => {
     const answer = await take(
       api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
     );
     keep(answer);
     return answer;
-  };
-  /** Does something with the sheet as it is saved; nothing where it could not be saved. */
-  const saved = async (asked: (based_on: number) => Promise<void>) => {
-    try {
-      setFailed(undefined);
-      const based_on = await draft.flush();
-      if (based_on !== undefined) await asked(based_on);
-    } catch (error) {
-      setFailed(error);
-    }
   };
   const act = (asked: (based_on: number) => Promise<Sequence>) =>
     saved(async (based_on) => {

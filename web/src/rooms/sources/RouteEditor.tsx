@@ -9,6 +9,7 @@ import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../parts/SaveNote";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../parts/Unsaved";
+import { useSaved } from "../../parts/useSaved";
 import { useDraft } from "../../parts/useDraft";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
@@ -29,7 +30,6 @@ export function RouteEditor({ source }: { source: Source }) {
   const mayChange = useMayChange();
   const { data: catalogue } = useCatalogue();
   const { data: lately } = useLately(source.id);
-  const [failed, setFailed] = useState<unknown>();
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState<Answer[]>();
   const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
@@ -54,6 +54,7 @@ export function RouteEditor({ source }: { source: Source }) {
     [workspace, id, keep],
   );
   const draft = useDraft(source, save);
+  const { saved, failed } = useSaved(draft);
   const { document } = draft;
 
   const newest = lately?.submissions[0]?.id;
@@ -77,16 +78,6 @@ export function RouteEditor({ source }: { source: Source }) {
         body,
       }),
     );
-  /** Does something with the sheet as it is saved; nothing where it could not be saved. */
-  const saved = async (asked: (based_on: number) => Promise<void>) => {
-    try {
-      setFailed(undefined);
-      const based_on = await draft.flush();
-      if (based_on !== undefined) await asked(based_on);
-    } catch (error) {
-      setFailed(error);
-    }
-  };
   const act = (asked: (based_on: number) => Promise<Source>) =>
     saved(async (based_on) => {
       keep(await asked(based_on));
