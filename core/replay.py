@@ -39,65 +39,17 @@ from .decision import (
 )
 from .documents import Frozen
 from .effect_words import kind_of_change
-from .people import Catalogue, MembershipState, Person
+from .people import Catalogue, Person
 from .route_document import ConsentLine, RouteDocument
 from .routes import decide
-from .values import Kept
+from .trail import Entry, Thing, Trail, rewind
 from .values.email import address_key
 
 Allowed = Literal["removals", "sequences", "messages"]
 """What a replay may do besides adding and changing facts: take facts away; start and end
 sequences; send, tell members and ask to confirm."""
 
-ThingKind = Literal["field", "tag", "list"]
-Thing = tuple[ThingKind, str]
-"""A field by its key, a tag or a list by its id."""
-
-
-@dataclass(frozen=True)
-class Changed:
-    """One change of one thing, from the trail."""
-
-    thing: Thing
-    at: datetime
-    before: Kept | bool | None
-    after: Kept | bool | None
-    submission_id: str | None = None
-    replay_id: str | None = None
-
-
-@dataclass(frozen=True)
-class Scored:
-    """One change of the score."""
-
-    by: int
-    submission_id: str | None = None
-    replay_id: str | None = None
-
-
-@dataclass(frozen=True)
-class Done:
-    """Something that is done once for a submission (see `mark`)."""
-
-    what: str
-    submission_id: str | None = None
-    replay_id: str | None = None
-
-
 _MOMENT = timedelta(microseconds=1)
-Entry = Changed | Scored | Done
-
-
-@dataclass(frozen=True)
-class Trail:
-    """What is known of a person's past, oldest first."""
-
-    changes: tuple[Changed, ...] = ()
-    scored: tuple[Scored, ...] = ()
-    done: tuple[Done, ...] = ()
-    """Events, tasks, notices and starts of sequences."""
-    messages: frozenset[str] = frozenset()
-    """Messages that were ever sent to the person, or are about to be."""
 
 
 @dataclass(frozen=True)
@@ -117,15 +69,6 @@ class Replayed(Frozen):
     """What today's route says and the replay does not do, each with its reason."""
     decisions: tuple[tuple[str, Decision], ...] = ()
     """By id of the submission."""
-
-
-@dataclass
-class _Rewound:
-    """The person without what the chosen submissions did, and what stands since."""
-
-    person: Person
-    since: dict[Thing, datetime]
-    """When each thing was changed last by something else."""
 
 
 def mark(effect: Effect) -> str | None:
@@ -161,7 +104,7 @@ def replay(
     """
     ordered = sorted(chosen, key=lambda one: (one.at, one.facts.submission_id or ""))
     ids = {one.facts.submission_id for one in ordered}
-    rewound = _rewind(person, trail, lambda entry: entry.submission_id in ids)
+    rewound = rewind(person, trail, lambda entry: entry.submission_id in ids)
     given = _given(rewound.person, others, catalogue)
     for one_thing, at in given.items():
         if one_thing[0] == "field" and at > rewound.since.get(one_thing, at - _MOMENT):
@@ -241,7 +184,7 @@ def take_back(
     def of_it(entry: Entry) -> bool:
         return entry.replay_id == replay_id
 
-    rewound = _rewind(person, trail, of_it)
+    rewound = rewind(person, trail, of_it)
     of_thing = {one.thing: one for one in trail.changes if of_it(one)}
 
     def own(effect: Effect | None, entry: Entry | None = None) -> Because:
@@ -262,68 +205,6 @@ def take_back(
         if of_it(entry) and sequence in person.under_way:
             effects.append(_leave(sequence, catalogue, own(None, entry)))
     return Replayed(effects=tuple(effects), kept=tuple(dict.fromkeys(kept)))
-
-
-def _rewind(person: Person | None, trail: Trail, taken: Callable[[Entry], bool]) -> _Rewound:
-    """Take back the newest changes of each thing, as long as they are among those `taken`."""
-    base = person or Person(address="")
-    values: dict[str, Kept] = dict(base.values)
-    tags = set(base.tags)
-    memberships: dict[str, MembershipState] = dict(base.memberships)
-    since: dict[Thing, datetime] = {}
-    for change in reversed(trail.changes):
-        thing = change.thing
-        if thing in since:
-            continue
-        if not taken(change) or not _stands(change, values, tags, memberships):
-            since[thing] = change.at
-            continue
-        match thing[0]:
-            case "field" if change.before in (None, "", ()):
-                values.pop(thing[1], None)
-            case "field":
-                values[thing[1]] = change.before  # type: ignore[assignment]
-            case "tag":
-                (tags.add if change.before else tags.discard)(thing[1])
-            case "list" if change.before == "none":
-                memberships.pop(thing[1], None)
-            case "list":
-                memberships[thing[1]] = change.before  # type: ignore[assignment]
-    entered = {
-        one.what.removeprefix("entered/")
-        for one in trail.done
-        if taken(one) and one.what.startswith("entered/")
-    }
-    rewound = replace(
-        base,
-        values=values,
-        tags=frozenset(tags),
-        memberships=memberships,
-        entered=base.entered - entered,
-        under_way=base.under_way - entered,
-        score=base.score - sum(one.by for one in trail.scored if taken(one)),
-    )
-    return _Rewound(rewound, since)
-
-
-def _stands(
-    change: Changed,
-    values: Mapping[str, Kept],
-    tags: set[str],
-    memberships: Mapping[str, MembershipState],
-) -> bool:
-    """Whether a thing is as the change left it. Where two people were merged their trails stand
-    side by side, and what one of them says need not be what became of the other."""
-    kind, key = change.thing
-    match kind:
-        case "field":
-            nothing = (None, "", ())
-            now = values.get(key)
-            return now == change.after or (now in nothing and change.after in nothing)
-        case "tag":
-            return (key in tags) == bool(change.after)
-        case "list":
-            return memberships.get(key, "none") == change.after
 
 
 def _as_of(person: Person, at: datetime) -> Person:

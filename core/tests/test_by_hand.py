@@ -5,6 +5,7 @@ from unittest import TestCase
 
 from core.because import Because
 from core.by_hand import ByHand, change_by_hand, written
+from core.decision import field_set
 from core.effect_words import in_words
 from core.people import Catalogue, FieldFacts, MembershipState, Person
 from core.values import Choice, FieldType, Kept
@@ -76,6 +77,14 @@ class Fields(TestCase):
     def test_an_empty_text_takes_a_value_away_once(self) -> None:
         self.assertEqual(len(said(fields={"name": "", "born": ""})), 1)
         self.assertEqual(said(fields={"name": "Ines", "club": "yes"}), [])
+
+
+class InWords(TestCase):
+    def test_a_no_that_was_there_before_is_said(self) -> None:
+        club = next(one for one in FIELDS if one.key == "club")
+        change = field_set(club, False, True, WHY)
+        self.assertEqual((change.shown_before, change.shown), ("no", "yes"))
+        self.assertEqual(field_set(club, None, False, WHY).shown_before, "")
 
 
 class Tags(TestCase):

@@ -25,10 +25,11 @@ from core.effect_words import in_words, kind_of_change
 from core.forms import Form
 from core.people import MembershipState, Person
 from core.reading import ReadLine
-from core.replay import Allowed, Changed, Chosen, Done, Replayed, Scored, Trail, mark, replay
+from core.replay import Allowed, Chosen, Replayed, mark, replay
 from core.replay import take_back as take_back_replay
 from core.route_document import ConsentLine, RouteDocument
 from core.routes import decide
+from core.trail import Changed, Done, Scored, Trail
 
 from .observatory import ROUTE, submission
 from .test_rules import HERE, route

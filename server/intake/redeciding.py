@@ -6,9 +6,10 @@ from functools import cached_property
 from uuid import UUID
 
 from core.people import Catalogue, Person
-from core.replay import Allowed, Chosen, Replayed, Trail, replay
+from core.replay import Allowed, Chosen, Replayed, replay
 from core.route_document import RouteDocument
 from core.routes import needs_history, submitted_address
+from core.trail import Trail
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.workspaces.among import among

@@ -19,8 +19,8 @@ class ByHand(BrowserCase):
 
         fields = page.get_by_role("region", name="Fields")
         fields.get_by_role("button", name="Change the fields").click()
-        fields.get_by_role("group", name="First name").get_by_label("Value").fill("Inês")
-        fields.get_by_role("group", name="Born").get_by_label("Value").fill("2001-02-03")
+        fields.get_by_role("textbox", name="First name").fill("Inês")
+        fields.get_by_role("group", name="Born").get_by_label("Born").fill("2001-02-03")
         fields.get_by_role("button", name="Save the fields").click()
         expect(fields).to_contain_text("First name: Inês because changed by")
         expect(fields).to_contain_text("2001-02-03")

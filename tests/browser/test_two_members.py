@@ -53,13 +53,13 @@ class TwoMembers(BrowserCase):
         page.get_by_role("link", name="People", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Leave without saving?")
         page.get_by_role("button", name="Stay here").click()
-        page.get_by_role("button", name="Save mine over theirs").click()
+        page.get_by_role("button", name="Save this over it").click()
         expect(page.get_by_text("Draft saved")).to_be_visible()
         self.assertEqual(self.heading(), "Mine")
 
     def test_theirs_is_gone_on_with(self) -> None:
         page = self.conflict()
-        page.get_by_role("button", name="Go on with theirs").click()
+        page.get_by_role("button", name="Go on with what is stored").click()
         expect(page.get_by_label("Heading")).to_have_value("Theirs")
         page.get_by_label("Heading").fill("Ours")
         expect(page.get_by_text("Draft saved")).to_be_visible()
@@ -78,7 +78,7 @@ class TwoMembers(BrowserCase):
         save_message(guide, guide.name, text, guide.edits, None)
         page.get_by_label("Subject").fill("Mine")
         expect(page.get_by_text("Somebody else changed this message")).to_be_visible()
-        page.get_by_role("button", name="Go on with theirs").click()
+        page.get_by_role("button", name="Go on with what is stored").click()
         expect(page.get_by_label("Subject")).to_have_value("Theirs")
         expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")
 

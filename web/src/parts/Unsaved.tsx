@@ -67,7 +67,7 @@ function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
     <Box role="alert" sx={{ borderLeft: 3, borderColor: "warning.main", pl: 1.5, my: 1 }}>
       <Typography variant="body2">
         <strong>{draft.error instanceof Error && draft.error.message}</strong> What you changed
-        since is on this page alone; nothing of theirs is overwritten.
+        since is on this page alone; what is stored is not overwritten.
       </Typography>
       {differences?.slice(0, SHOWN).map((one) => (
         <Typography key={one} variant="body2" color="textSecondary">
@@ -87,10 +87,10 @@ function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
           </Button>
         )}
         <Button onClick={() => tried(async () => draft.takeOver(await load()))}>
-          Go on with theirs
+          Go on with what is stored
         </Button>
         <Button onClick={() => tried(async () => draft.insist(await load()))}>
-          Save mine over theirs
+          Save this over it
         </Button>
       </Stack>
       <Problem error={failed} />

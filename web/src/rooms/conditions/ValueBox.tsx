@@ -12,6 +12,8 @@ interface ValueBoxProps {
   type?: FieldType;
   /** Keys and labels, where only some values can be. */
   options?: [string, string][] | undefined;
+  /** What the box is called; by itself it says what kind of thing is wanted. */
+  label?: string;
   readOnly: boolean;
   onChange: (change: { value?: string; values?: string[] }) => void;
 }
@@ -38,14 +40,14 @@ export function ValueBox(props: ValueBoxProps) {
         onChange={(_, chosen) => onChange({ values: chosen })}
         slotProps={{ chip: { size: "small", variant: "outlined" } }}
         sx={{ width: 260 }}
-        renderInput={(params) => <TextField {...params} label="Any of these" />}
+        renderInput={(params) => <TextField {...params} label={props.label ?? "Any of these"} />}
       />
     );
   }
   if (type === "country") {
     return (
       <CountryPicker
-        label="Country"
+        label={props.label ?? "Country"}
         value={value}
         disabled={readOnly}
         onChange={(code) => onChange({ value: code })}
@@ -56,7 +58,7 @@ export function ValueBox(props: ValueBoxProps) {
     return (
       <TextField
         select
-        label="Value"
+        label={props.label ?? "Value"}
         value={options.some(([key]) => key === value) ? value : ""}
         disabled={readOnly}
         onChange={(event) => onChange({ value: event.target.value })}
@@ -75,7 +77,7 @@ export function ValueBox(props: ValueBoxProps) {
   return (
     <TextField
       type={kind}
-      label={days ? "Days" : "Value"}
+      label={props.label ?? (days ? "Days" : "Value")}
       value={value}
       disabled={readOnly}
       onChange={(event) => onChange({ value: event.target.value })}

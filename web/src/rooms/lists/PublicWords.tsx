@@ -11,7 +11,7 @@ type Pages = Schemas["ListPages"];
 type Name = keyof Pages;
 
 const PAGES: [Name, string, string, boolean][] = [
-  ["asks", "Page that asks to confirm", "The list’s name, and a button", false],
+  ["asks", "Page that asks to confirm", "The list’s name", false],
   ["confirmed", "Page after confirming", "You are subscribed", true],
   ["left", "Page after leaving", "You are unsubscribed", true],
 ];

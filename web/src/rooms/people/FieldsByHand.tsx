@@ -43,8 +43,8 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
                   "& .MuiTextField-root, & .MuiAutocomplete-root": { width: 300 },
                 }}
               >
-                <Typography sx={{ width: 180 }}>{one.label}</Typography>
                 <ValueBox
+                  label={one.label}
                   op={one.type === "choices" ? "one_of" : "is"}
                   value={value}
                   values={value ? value.split("\n") : []}
