@@ -44,7 +44,10 @@ class Mailbox:
         name = f"{time.time_ns()}-{self._number}"
         (self.folder / f"{name}.eml").write_bytes(content)
         envelope = {"sender": sender, "recipients": recipients}
-        (self.folder / f"{name}.json").write_text(json.dumps(envelope))
+        # In one step: whoever lists the inbox meanwhile reads no half of it.
+        part = self.folder / f"{name}.part"
+        part.write_text(json.dumps(envelope))
+        part.rename(self.folder / f"{name}.json")
 
     def list(self, address: str = "") -> list[Received]:
         """The emails to an address (or all), the newest first."""
