@@ -4,6 +4,8 @@ from collections.abc import Callable, Iterator
 
 from .conditions import AnswerTest, FieldTest, Group, MembershipTest, TagTest, leaves
 from .documents import Finding
+from .folding import folded
+from .forms import Question
 from .people import Catalogue
 from .route_document import (
     Action,
@@ -21,15 +23,20 @@ from .route_document import (
     StopSequence,
     TagFromAnswer,
 )
+from .rules import direction_of
 
 Unknown = Callable[[str, str], Iterator[Finding]]
 """Findings for a question (first) at a place (second) that nothing comes by."""
 
 
 def check_action(
-    place: str, action: Action, catalogue: Catalogue, unknown: Unknown
+    place: str,
+    action: Action,
+    catalogue: Catalogue,
+    unknown: Unknown,
+    questions: tuple[Question, ...] = (),
 ) -> Iterator[Finding]:
-    """What is wrong with one action."""
+    """What is wrong with one action; `questions`: those of the form."""
     match action:
         case AddTags(tags=tags) | RemoveTags(tags=tags):
             yield from check_tags(place, tags, catalogue)
@@ -48,13 +55,23 @@ def check_action(
                 yield _missing(place, "field", field)
             elif catalogue.fields[field].type == "email":
                 yield _unfinished(place, "The address is set by no rule.", "Choose another field")
+            elif not action.value.strip():
+                label = catalogue.fields[field].label
+                yield Finding(
+                    code="empties_field",
+                    place=place,
+                    sentence=f"This rule has no value, so it empties {label} for everybody it "
+                    "applies to.",
+                    fix="Enter the value, or keep it empty if that is what you want.",
+                    stops=False,
+                )
         case RecordEvent(name=name):
             if not name.strip():
                 yield _unfinished(place, "The event has no name.", "Name it")
         case ChangeSubscription():
-            yield from _check_subscription(place, action, catalogue, unknown)
+            yield from _check_subscription(place, action, catalogue, unknown, questions)
         case StopSequence(sequence=sequence):
-            if sequence is not None and sequence not in catalogue.sequences:
+            if not action.every_sequence and sequence not in catalogue.sequences:
                 yield _missing(place, "sequence", sequence)
         case Notify(members=members):
             if any(one not in catalogue.members for one in members):
@@ -74,21 +91,51 @@ def check_action(
 
 
 def _check_subscription(
-    place: str, action: ChangeSubscription, catalogue: Catalogue, unknown: Unknown
+    place: str,
+    action: ChangeSubscription,
+    catalogue: Catalogue,
+    unknown: Unknown,
+    questions: tuple[Question, ...],
 ) -> Iterator[Finding]:
+    if action.direction is None:
+        yield _unfinished(
+            place,
+            "Neither subscribe nor unsubscribe is chosen.",
+            "Choose one of them, or let an answer decide",
+        )
+        return
     if action.list is not None and action.list not in catalogue.lists:
         yield _missing(place, "list", action.list)
-    if action.list is None and action.direction != "unsubscribe":
+    if action.list is None and not (action.direction == "unsubscribe" and action.every_list):
         yield _missing(place, "list", None)
     if action.direction == "by_answer":
         yield from unknown(action.question, place)
-        both = set(action.subscribe_words) & set(action.unsubscribe_words)
-        if both:
-            yield _unfinished(
-                place,
-                f"“{sorted(both)[0]}” says both subscribe and unsubscribe.",
-                "Let each word say one of them",
+        yield from _check_directions(place, action, questions)
+
+
+def _check_directions(
+    place: str, action: ChangeSubscription, questions: tuple[Question, ...]
+) -> Iterator[Finding]:
+    """Whether every answer that a visitor can give means one of the two."""
+    both = set(map(folded, action.subscribe_words)) & set(map(folded, action.unsubscribe_words))
+    if both:
+        yield _unfinished(
+            place,
+            f"“{sorted(both)[0]}” means both subscribe and unsubscribe.",
+            "Let each answer mean one of them",
+        )
+    asked = next((one for one in questions if one.name == action.question), None)
+    for choice in asked.choices if asked else ():
+        if direction_of(choice.key, action, asked.choices if asked else ()) is None:
+            yield Finding(
+                code="fits_neither",
+                place=place,
+                sentence=f"The answer “{choice.label}” means neither subscribe nor unsubscribe, so "
+                "whoever gives it stays as they are.",
+                fix="Say for each choice of the question what it means.",
             )
+    if not action.subscribe_words and not action.unsubscribe_words:
+        yield _unfinished(place, "No answer has a meaning yet.", "Say what each answer means")
 
 
 def _check_owner(
@@ -118,7 +165,7 @@ def contradictions(
         return
     if isinstance(action, ChangeSubscription) and action.direction == "unsubscribe":
         for line in route.consent:
-            if line.list and (action.list is None or action.list == line.list):
+            if line.list and (action.every_list or action.list == line.list):
                 name = catalogue.lists.get(line.list, "a list")
                 yield Finding(
                     code="contradiction",

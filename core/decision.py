@@ -28,8 +28,15 @@ class SubmissionFacts(Frozen):
     """Of a file: what its people agreed to, as the member says; empty where to nothing."""
     suppressed: bool = False
     """Whether the address of somebody who is not known yet is on the suppression list."""
-    erased: bool = False
-    """Whether somebody who had the address asked to be erased; nobody has it now."""
+    erased_at: datetime | None = None
+    """When somebody who had the address was erased on request. Only a later act of their own makes
+    them anew."""
+    received: datetime | None = None
+    """When it was received; None: just now."""
+    shown_revision: int | None = None
+    """The revision that the visitor was shown, where another one decides."""
+    changed_since: frozenset[tuple[str, str]] = frozenset()
+    """What something received later has changed, as ("field", key) and ("tag", id): it stays."""
     turn: int = 0
     """How many came in here before: whose turn it is, where members take turns."""
     submission_id: str | None = None
@@ -106,6 +113,13 @@ class Subscribe(Frozen):
     before: MembershipState
     to: MembershipState
     wording: str
+    because: Because
+
+
+class LeaveAllLists(Frozen):
+    """The person leaves every list at once, those that they never joined among them."""
+
+    kind: Literal["leave_all_lists"] = "leave_all_lists"
     because: Because
 
 
@@ -227,6 +241,7 @@ Effect = Annotated[
     | Score
     | Event
     | Subscribe
+    | LeaveAllLists
     | AskToConfirm
     | EnterSequence
     | LeaveSequence

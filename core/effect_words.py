@@ -8,6 +8,7 @@ from .decision import (
     EnterSequence,
     Erase,
     Event,
+    LeaveAllLists,
     LeaveSequence,
     Owner,
     RemoveTag,
@@ -33,6 +34,8 @@ def in_words(effect: Effect) -> str:
             return f"− {name}"
         case Subscribe(name=name, before=before, to=to):
             return f"{name}: {_state(before)} → {_state(to)}"
+        case LeaveAllLists():
+            return "leaves every list"
         case AskToConfirm(name=name):
             return f"asks to confirm {name}"
         case Score(before=before_score, after=after):
@@ -64,7 +67,7 @@ def _state(state: str) -> str:
 def kind_of_change(effect: Effect) -> str:
     """Whether an effect adds something, changes it or takes it away: "adds", "changes", "removes"."""
     match effect:
-        case RemoveTag() | LeaveSequence() | Erase():
+        case RemoveTag() | LeaveSequence() | LeaveAllLists() | Erase():
             return "removes"
         case SetField(before=before, after=after):
             if after in ("", ()):

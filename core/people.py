@@ -39,6 +39,10 @@ class Person:
     suppressed: bool = False
     """Whether the address is on the suppression list."""
     time_zone: str = "UTC"
+    left_at: Mapping[str, datetime] = field(default_factory=dict)
+    """When they last left a list, by its id."""
+    left_all_at: datetime | None = None
+    """When they last left every list at once."""
 
     def membership(self, list_id: str) -> MembershipState:
         """The state on a list; "none" where there is no membership."""

@@ -25,6 +25,7 @@ from .decision import (
     EnterSequence,
     Erase,
     Event,
+    LeaveAllLists,
     LeaveSequence,
     Owner,
     RemoveTag,
@@ -54,11 +55,13 @@ _MOMENT = timedelta(microseconds=1)
 
 @dataclass(frozen=True)
 class Chosen:
-    """A submission to replay, when it was routed, and the sheet that its form was shown by."""
+    """A submission to replay, when it was routed, the sheet that its form was shown by, and the
+    one that decided it (None: the same)."""
 
     facts: SubmissionFacts
     at: datetime
     shown: RouteDocument | None = None
+    decided_by: RouteDocument | None = None
 
 
 class Replayed(Frozen):
@@ -161,10 +164,12 @@ def _given(person: Person, others: Sequence[Chosen], catalogue: Catalogue) -> di
     """What other submissions gave, or would have given had it not been there: when last."""
     found: dict[Thing, datetime] = {}
     for one in others:
-        if one.shown is None:
+        decided_by = one.decided_by or one.shown
+        if decided_by is None:
             continue
         seen = _as_of(person, one.at)
-        for effect in decide(one.facts, one.shown, seen, catalogue, one.at).effects:
+        decision = decide(one.facts, decided_by, seen, catalogue, one.at, one.shown)
+        for effect in decision.effects:
             thing = _thing(effect)
             taken = isinstance(effect, RemoveTag) or (
                 isinstance(effect, Subscribe) and effect.to == "unsubscribed"
@@ -390,6 +395,8 @@ def _acts(
                 continue
             case ChangeAddress() | Erase():
                 kept.append("this replay changes no address and erases nobody")
+                continue
+            case LeaveAllLists() if now.left_all_at is not None:
                 continue
             case Send(message=message, name=name) if message in sent:
                 kept.append(f"“{name}” was sent to them before")

@@ -164,6 +164,15 @@ def _check_form(route: RouteDocument) -> Iterator[Finding]:
                 sentence=f"Two questions have the name “{question.name}”.",
                 fix="Give one of them another name.",
             )
+        if question.type == "consent" and question.required:
+            yield Finding(
+                code="consent_required",
+                place=question.id,
+                sentence=f"Nobody can send the form without ticking “{question.label}”: consent that "
+                "is a condition of something else is not freely given (GDPR, article 7 (4)).",
+                fix="Make it optional.",
+                stops=False,
+            )
         if question.type in ("choice", "choices") and len(question.choices) < 2:
             yield Finding(
                 code="choices_missing",
@@ -251,7 +260,15 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) ->
     mapped |= {line.question for line in route.consent} | questions_of_rules(route)
     for question in route.form.questions:
         inputs = input_names(route.form.model_copy(update={"questions": (question,)}))
-        if question.name and not mapped & set(inputs) and question.type != "hidden":
+        if question.name and not mapped & set(inputs) and question.type == "consent":
+            yield Finding(
+                code="consent_unused",
+                place=question.id,
+                sentence=f"Ticking “{question.label or question.name}” does nothing yet.",
+                fix="Choose it in the Consent band, for the list it is about.",
+                stops=False,
+            )
+        elif question.name and not mapped & set(inputs) and question.type != "hidden":
             yield Finding(
                 code="not_mapped",
                 place=question.id,
@@ -307,13 +324,23 @@ def _check_then(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> It
             case StartSequence():
                 yield from _check_start(rule, rule.action, route, catalogue)
             case _:
-                yield from check_action(rule.id, rule.action, catalogue, names.unknown)
+                yield from check_action(
+                    rule.id, rule.action, catalogue, names.unknown, route.form.questions
+                )
         yield from contradictions(route, rule, number, catalogue)
 
 
 def _check_condition(
     rule: Rule, condition: Group, catalogue: Catalogue, names: _Asked
 ) -> Iterator[Finding]:
+    if not any(True for _ in leaves(condition)):
+        yield Finding(
+            code="condition_empty",
+            place=rule.id,
+            sentence="This rule has a condition with nothing in it, so it applies to everybody.",
+            fix="Add a comparison, or remove the condition.",
+        )
+        return
     for leaf in leaves(condition):
         if isinstance(leaf, AnswerTest):
             yield from names.unknown(leaf.question, rule.id)

@@ -137,16 +137,14 @@ def describe_action(action: Action, catalogue: Catalogue) -> str:
         case RecordEvent():
             return f"event “{action.name}”"
         case ChangeSubscription():
-            name = catalogue.lists.get(action.list or "", "all lists")
-            by = f", as {action.question} says" if action.direction == "by_answer" else ""
-            verb = "change" if by else action.direction
-            return f"{verb} {name}{by}"
+            return _subscription(action, catalogue)
         case StartSequence():
             found = catalogue.sequences.get(action.sequence or "")
             return f"start {found.name if found else 'a sequence that is gone'}"
         case StopSequence():
             found = catalogue.sequences.get(action.sequence or "")
-            return f"stop {found.name if found else 'every sequence'}"
+            nothing = "every sequence" if action.every_sequence else "no sequence"
+            return f"stop {found.name if found else nothing}"
         case SendNow():
             return f"send “{catalogue.messages.get(action.message or '', 'nothing')}”"
         case MakeTask():
@@ -159,6 +157,19 @@ def describe_action(action: Action, catalogue: Catalogue) -> str:
         case SetOwner():
             names = [catalogue.members.get(one, "somebody who left") for one in action.members]
             return f"owner {action.how.replace('_', ' ')}: {', '.join(names) or action.question}"
+
+
+def _subscription(action: ChangeSubscription, catalogue: Catalogue) -> str:
+    name = catalogue.lists.get(action.list or "", "no list")
+    if action.every_list:
+        name = "all lists"
+    if action.direction == "by_answer":
+        yes, no = ", ".join(action.subscribe_words), ", ".join(action.unsubscribe_words)
+        return (
+            f"change {name} as {action.question} says (subscribe: {yes or 'none'}; "
+            f"unsubscribe: {no or 'none'})"
+        )
+    return f"{action.direction or 'neither subscribe to nor unsubscribe from'} {name}"
 
 
 def _visitor(before: RouteDocument, after: RouteDocument) -> Iterator[str]:

@@ -1,8 +1,8 @@
 """The sheet of a source, as a document: form, map, consent, rules, and what the visitor sees."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .conditions import Group
 from .documents import Frozen
@@ -96,22 +96,42 @@ class RecordEvent(Frozen):
 
 
 class ChangeSubscription(Frozen):
-    """Subscribe to a list or unsubscribe from it (from all, where none is named); or whichever
-    of the two an answer says."""
+    """Subscribe to a list or unsubscribe from it, or from every list; or whichever of the two an
+    answer says. It begins with nothing chosen, and then does nothing."""
 
     kind: Literal["change_subscription"] = "change_subscription"
     list: str | None = None
-    direction: Literal["subscribe", "unsubscribe", "by_answer"] = "unsubscribe"
+    every_list: bool = False
+    """Whether it unsubscribes from every list; `list` is empty then."""
+    direction: Literal["subscribe", "unsubscribe", "by_answer"] | None = None
     question: str = ""
     subscribe_words: tuple[str, ...] = ("subscribe", "yes")
     unsubscribe_words: tuple[str, ...] = ("unsubscribe", "stop", "no")
 
+    @model_validator(mode="before")
+    @classmethod
+    def _said_before(cls, data: Any) -> Any:
+        """Documents from before `every_list` say all lists by naming none."""
+        if isinstance(data, dict) and "every_list" not in data:
+            every = data.get("direction") == "unsubscribe" and data.get("list") is None
+            return {**data, "every_list": every}
+        return data
+
 
 class StopSequence(Frozen):
-    """End the person's run in a sequence, or in all of them where none is named."""
+    """End the person's run in a sequence, or in every one. It begins with nothing chosen."""
 
     kind: Literal["stop_sequence"] = "stop_sequence"
     sequence: str | None = None
+    every_sequence: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _said_before(cls, data: Any) -> Any:
+        """Documents from before `every_sequence` say all sequences by naming none."""
+        if isinstance(data, dict) and "every_sequence" not in data:
+            return {**data, "every_sequence": data.get("sequence") is None}
+        return data
 
 
 class Notify(Frozen):

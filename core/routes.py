@@ -19,6 +19,14 @@ from .values.email import address_key
 from .working import Working
 
 
+def _stays_erased(submission: SubmissionFacts) -> bool:
+    """Whether somebody who was erased is not made anew by this."""
+    erased, received = submission.erased_at, submission.received
+    return erased is not None and (
+        not submission.own or (received is not None and received <= erased)
+    )
+
+
 def submitted_address(
     route: RouteDocument, answers: Answers, catalogue: Catalogue
 ) -> str | Problem:
@@ -47,6 +55,19 @@ def _old_address(route: RouteDocument, answers: Answers) -> str | Problem:
         )
     read = read_email(text)
     return read.model_copy(update={"place": "operation"}) if isinstance(read, Problem) else read
+
+
+def read_address(route: RouteDocument, answers: Answers, email_field: str) -> str:
+    """The address that a submission is about, without a look at the catalogue; empty where the
+    sheet reads none. `email_field`: the id of the field that holds the address."""
+    if route.operation == "change_address":
+        found = _old_address(route, answers)
+        return found if isinstance(found, str) else ""
+    for line in route.read_as:
+        if line.field == email_field:
+            read = read_email(received_by(line, answers) or line.fallback)
+            return read if isinstance(read, str) else ""
+    return ""
 
 
 def _mapped_address(route: RouteDocument, answers: Answers, catalogue: Catalogue) -> str | Problem:
@@ -79,14 +100,21 @@ def decide(
     person: Person | None,
     catalogue: Catalogue,
     now: datetime,
+    shown: RouteDocument | None = None,
 ) -> Decision:
-    """Decide what `submission` means for `person` (None: nobody has the address yet)."""
+    """Decide what `submission` means for `person` (None: nobody has the address yet).
+
+    `route` is the sheet in force; `shown` the one that the visitor saw, where that is another:
+    what they agreed to is decided by it alone.
+    """
     address = submitted_address(route, submission.everything, catalogue)
     stored = person.values if person else {}
     choices = {question.name: question.choices for question in route.form.questions}
     reading = read_answers(route.read_as, submission.everything, stored, catalogue, choices)
+    lines = tuple(_unless_changed_since(one, submission) for one in reading.lines)
+    reading = reading.model_copy(update={"lines": lines})
     problems = [line.problem for line in reading.lines if line.problem]
-    if person is None and submission.erased and not submission.own:
+    if person is None and _stays_erased(submission):
         address = Problem(
             code="erased",
             place="read_as",
@@ -111,12 +139,13 @@ def decide(
         person or Person(address=address, suppressed=submission.suppressed),
         catalogue,
         now,
+        shown,
     )
     applies = _operate(work, person, problems)
     if applies and route.operation != "erase":
         for report in reading.lines:
             _keep(work, report)
-        for line in route.consent:
+        for line in work.shown.consent:
             _consent(work, line)
         for number, rule in enumerate(route.then, start=1):
             carry_rule(work, rule, number)
@@ -180,6 +209,14 @@ def needs_history(route: RouteDocument) -> bool:
     return stops or not kinds.isdisjoint({"happened", "run"})
 
 
+def _unless_changed_since(report: LineReport, submission: SubmissionFacts) -> LineReport:
+    """The line as it stands; without effect where something received later wrote the field."""
+    if not report.changes or ("field", report.field_key or "") not in submission.changed_since:
+        return report
+    kept = {"after": report.before, "changes": False, "note": "a later answer stays"}
+    return report.model_copy(update=kept)
+
+
 def _keep(work: Working, report: LineReport) -> None:
     target = work.catalogue.fields.get(report.field or "")
     if not target or not report.changes or report.after is None or target.type == "email":
@@ -212,7 +249,7 @@ def _consent(work: Working, line: ConsentLine) -> None:
         return work.say(line.id, "no consent is stated for the file: not subscribed", acts=False)
     asked = "the form says so"
     if line.question:
-        asked = f"“{work.label(line.question)}” was ticked"
+        asked = f"“{work.label_shown(line.question)}” was ticked"
     elif stated is not None:
         asked = "the member who put the file in says that they agreed"
     elif not work.submission.own:
@@ -222,8 +259,13 @@ def _consent(work: Working, line: ConsentLine) -> None:
         line.id,
         line.list,
         asked,
-        wording=stated or line.wording or work.label(line.question),
+        wording=stated or line.wording or work.label_shown(line.question),
         own=work.submission.own and bool(line.question or line.wording.strip()),
         band="consent",
-        confirm=line.confirm,
+        confirm=line.confirm or _confirms_by_now(work, line.list),
     )
+
+
+def _confirms_by_now(work: Working, list_id: str) -> bool:
+    """Whether the sheet in force asks for a confirmation that the one shown did not."""
+    return any(one.confirm for one in work.route.consent if one.list == list_id)

@@ -1,7 +1,7 @@
 """The rules of the Then band, carried out one after the other on a person as decided so far."""
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Literal
 
 from . import membership
 from .conditions import holds, say
@@ -10,6 +10,7 @@ from .decision import (
     AskToConfirm,
     EnterSequence,
     Event,
+    LeaveAllLists,
     LeaveSequence,
     Owner,
     RemoveTag,
@@ -41,7 +42,7 @@ from .route_document import (
     TagByAnswer,
     TagFromAnswer,
 )
-from .values import Choice, read_choices, read_text
+from .values import Choice, read_choices, read_text, read_yes_no
 from .working import Working
 
 _LONGEST_TAG = 60
@@ -74,6 +75,8 @@ def _tag(work: Working, line: str, tags: tuple[str, ...], why: str) -> None:
             said.append("a tag that is gone")
         elif tag in work.tags:
             said.append(f"has {name} already")
+        elif work.changed_since("tag", tag):
+            said.append(f"{name} was changed since, and stays so")
         else:
             acts = True
             work.tags.add(tag)
@@ -87,7 +90,7 @@ def _remove_tags(work: Working, line: str, action: RemoveTags, number: int, why:
     said: list[str] = []
     for tag in action.tags:
         name = work.catalogue.tags.get(tag)
-        if name is not None and tag in work.tags:
+        if name is not None and tag in work.tags and not work.changed_since("tag", tag):
             work.tags.discard(tag)
             because = work.because("then", line, why)
             work.effects.append(RemoveTag(tag=tag, name=name, because=because))
@@ -121,6 +124,7 @@ def _tag_from_answer(
     """The tag need not exist: the server makes it. Its id is then its name."""
     said: list[str] = []
     by_name = {folded(name): tag for tag, name in work.catalogue.tags.items()}
+    by_name |= work.made_tags
     for text in work.answer(action.question).split("\n"):
         plain = read_text(text)
         if isinstance(plain, Problem) or not plain:
@@ -133,6 +137,12 @@ def _tag_from_answer(
             continue
         name = f"{action.prefix}{plain}"[:_LONGEST_TAG].strip()
         tag = by_name.get(folded(name), name)
+        if tag == name:
+            # Two answers that differ in case alone are one tag.
+            by_name[folded(name)] = work.made_tags[folded(name)] = name
+        if work.changed_since("tag", tag):
+            said.append(f"{name} was changed since, and stays so")
+            continue
         if tag in work.tags:
             said.append(f"has {name} already")
             continue
@@ -155,6 +165,8 @@ def _put_field(work: Working, line: str, action: PutField, number: int, why: str
         work.problem(line, value)
         return work.say(line, value.sentence, acts=False)
     before = work.values.get(target.key)
+    if work.changed_since("field", target.key):
+        return work.say(line, f"{target.label} was changed since, and stays", acts=False)
     if value == before or (value in ("", ()) and before is None):
         return work.say(line, f"{target.label} is so already", acts=False)
     work.values[target.key] = value
@@ -183,22 +195,74 @@ def _change_subscription(
     work: Working, line: str, action: ChangeSubscription, number: int, why: str
 ) -> None:
     direction = action.direction
+    wording = ""
     if direction == "by_answer":
-        word = folded(work.answer(action.question))
-        if word in map(folded, action.unsubscribe_words):
-            direction = "unsubscribe"
-        elif word in map(folded, action.subscribe_words):
-            direction = "subscribe"
-        else:
-            return work.say(line, "the answer says neither", acts=False)
-        why = f"rule {number}: the answer to “{work.label(action.question)}” was {word}"
+        answer = work.answer(action.question)
+        if not answer.strip():
+            return work.say(line, "no answer: nothing changes", acts=False)
+        said = direction_of(answer, action, work.choices(action.question))
+        label = work.label(action.question)
+        shown = _shown_answer(work, action.question, answer)
+        if said is None:
+            work.problem(line, _fits_neither(label, shown))
+            return work.say(line, f"“{shown}” says neither subscribe nor unsubscribe", acts=False)
+        direction = said
+        why = f"rule {number}: the answer to “{label}” was {shown}"
+        wording = f"{work.label_shown(action.question)}: {shown}"
+    if direction is None:
+        return work.say(line, "neither subscribe nor unsubscribe is chosen", acts=False)
     if direction == "subscribe":
         name = work.catalogue.lists.get(action.list or "")
         if name is None or action.list is None:
             return work.say(line, "no list chosen", acts=False)
         own = work.submission.own and action.direction == "by_answer"
-        return subscribe(work, line, action.list, why, wording="", own=own, band="then")
+        return subscribe(work, line, action.list, why, wording=wording, own=own, band="then")
+    if action.list is None and not (action.every_list or action.direction == "by_answer"):
+        return work.say(line, "no list chosen", acts=False)
     unsubscribe(work, line, action.list, why)
+
+
+def direction_of(
+    answer: str, action: ChangeSubscription, choices: tuple[Choice, ...]
+) -> Literal["subscribe", "unsubscribe"] | None:
+    """What an answer says by the rule's words, which may be keys, labels or synonyms of the
+    question's choices; None: neither. Where several are chosen, unsubscribing wins."""
+    given = {folded(answer)}
+    chosen = read_choices(answer, choices) if choices else ()
+    if not isinstance(chosen, Problem):
+        for one in choices:
+            if one.key in chosen:
+                given |= {folded(text) for text in (one.key, one.label, *one.synonyms)}
+    if given & {folded(word) for word in action.unsubscribe_words}:
+        return "unsubscribe"
+    if given & {folded(word) for word in action.subscribe_words}:
+        return "subscribe"
+    # A box that is ticked or not comes as "on" or "no", whatever words are stated.
+    ticked = read_yes_no(answer) if not choices else ""
+    words = {True: action.subscribe_words, False: action.unsubscribe_words}
+    if isinstance(ticked, bool):
+        for direction, stated in (("unsubscribe", False), ("subscribe", True)):
+            if ticked is stated and any(read_yes_no(word) is stated for word in words[stated]):
+                return direction  # type: ignore[return-value]
+    return None
+
+
+def _shown_answer(work: Working, question: str, answer: str) -> str:
+    """An answer as people read it: the labels of what was chosen."""
+    choices = work.choices(question)
+    chosen = read_choices(answer, choices) if choices else ()
+    if isinstance(chosen, Problem) or not chosen:
+        return " ".join(answer.split())[:80]
+    return ", ".join(one.label for one in choices if one.key in chosen)
+
+
+def _fits_neither(label: str, shown: str) -> Problem:
+    return Problem(
+        code="fits_neither",
+        sentence=f"The answer “{shown}” to “{label}” says neither subscribe nor unsubscribe, so "
+        "nothing was changed.",
+        fix="Say in the rule what this answer means, then route it again.",
+    )
 
 
 def subscribe(
@@ -219,13 +283,18 @@ def subscribe(
     name = work.catalogue.lists.get(list_id)
     if name is None:
         return work.say(line, "the list is gone", acts=False)
-    if list_id in work.left_lists:
+    if list_id in work.left_lists or work.left_all:
         work.problem(line, _contradiction(name))
         return work.say(line, f"another rule unsubscribes from {name}, and that wins", acts=False)
     before = work.memberships.get(list_id, "none")
     confirm_first = confirm or list_id in work.catalogue.confirmed_lists
     move = membership.subscribe(
-        before, own_opt_in=own, confirm_first=confirm_first, suppressed=work.suppressed
+        before,
+        own_opt_in=own,
+        confirm_first=confirm_first,
+        suppressed=work.suppressed,
+        asked_at=work.received,
+        left=work.left(list_id),
     )
     if move.refused:
         return work.say(line, f"stays {before}: {move.refused}", acts=False)
@@ -248,6 +317,9 @@ def subscribe(
 def unsubscribe(work: Working, line: str, list_id: str | None, why: str) -> None:
     """Unsubscribe from a list, or from all; of somebody who is not on it this is nothing."""
     lists = [list_id] if list_id else [*work.memberships]
+    if list_id is None:
+        work.left_all = True
+        work.effects.append(LeaveAllLists(because=work.because("then", line, why)))
     said: list[str] = []
     for one in lists:
         name = work.catalogue.lists.get(one)
@@ -321,6 +393,8 @@ def _start_sequence(work: Working, line: str, action: StartSequence, number: int
 
 
 def _stop_sequence(work: Working, line: str, action: StopSequence, number: int, why: str) -> None:
+    if not (action.sequence or action.every_sequence):
+        return work.say(line, "no sequence chosen", acts=False)
     wanted = [action.sequence] if action.sequence else sorted(work.under_way)
     said: list[str] = []
     for one in wanted:

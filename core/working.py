@@ -9,6 +9,7 @@ from .conditions import Circumstances
 from .decision import Effect, Outcome, SubmissionFacts
 from .documents import Problem
 from .forms import Question, answer_to, input_names
+from .membership import Left
 from .people import Catalogue, Happening, MembershipState, Person
 from .reading import CONTEXT
 from .route_document import RouteDocument
@@ -25,9 +26,12 @@ class Working:
         person: Person,
         catalogue: Catalogue,
         now: datetime,
+        shown: RouteDocument | None = None,
     ) -> None:
         self.submission = submission
         self.route = route
+        self.shown = shown or route
+        """The sheet as the visitor was shown it."""
         self.catalogue = catalogue
         self.now = now
         self.effects: list[Effect] = []
@@ -35,6 +39,10 @@ class Working:
         self.problems: list[Problem] = []
         self.left_lists: set[str] = set()
         """Lists that this submission unsubscribes from: no later line subscribes again."""
+        self.left_all = False
+        """Whether it unsubscribes from all lists, those they never joined among them."""
+        self.made_tags: dict[str, str] = {}
+        """Tags that an answer names and that do not exist yet: their names, by the folded name."""
         self._person = person
         self.suppressed = person.suppressed
         self.values: dict[str, Kept] = dict(person.values)
@@ -72,6 +80,21 @@ class Working:
             source=self.submission.source_id,
         )
 
+    @property
+    def received(self) -> datetime:
+        """When the submission was received."""
+        return self.submission.received or self.now
+
+    def left(self, list_id: str) -> Left:
+        """When the person last left a list, and all lists."""
+        return Left(
+            this_list=self._person.left_at.get(list_id), every_list=self._person.left_all_at
+        )
+
+    def changed_since(self, what: str, name: str) -> bool:
+        """Whether something received later has changed a field or a tag, which then stays."""
+        return (what, name) in self.submission.changed_since
+
     def answer(self, question: str) -> str:
         """The answer to a question, or to the context; empty where there is none."""
         return answer_to(self.submission.everything, question) or ""
@@ -103,6 +126,10 @@ class Working:
         """How people read each name that the form posts."""
         return input_names(self.route.form)
 
+    def label_shown(self, name: str) -> str:
+        """A question's label as the visitor saw it."""
+        return input_names(self.shown.form).get(name) or self.label(name)
+
     def label(self, name: str) -> str:
         """How people read the name of a question."""
         return CONTEXT.get(name) or self.labels.get(name, name)
@@ -112,6 +139,11 @@ class Working:
         asked = self.question(name)
         return asked.choices if asked else ()
 
+    def _revision(self, band: str) -> int | None:
+        """Consent is evidenced by the revision shown, the rest by the one that decides."""
+        shown = self.submission.shown_revision if band == "consent" else None
+        return shown or self.submission.revision
+
     def because(self, band: str, line: str, sentence: str) -> Because:
         """The cause of a fact: this submission, and a line of the route."""
         return Because(
@@ -120,7 +152,7 @@ class Working:
             source_id=self.submission.source_id,
             source_name=self.submission.source_name,
             submission_id=self.submission.submission_id,
-            revision=self.submission.revision,
+            revision=self._revision(band),
             band=band,
             line_id=line,
         )

@@ -204,7 +204,7 @@ class RealMail:
         cls._server = mail_server(cls.mailbox, cls.smtp_port)  # type: ignore[attr-defined]
         cls._server.start()  # type: ignore[attr-defined]
         cls._mail = override_settings(  # type: ignore[attr-defined]
-            EMAIL_BACKEND="django.core.mail.backends.smtp.EmailBackend", EMAIL_PORT=cls.smtp_port
+            EMAIL_BACKEND="server.mail.backend.EmailBackend", EMAIL_PORT=cls.smtp_port
         )
         cls._mail.enable()  # type: ignore[attr-defined]
         super().setUpClass()  # type: ignore[misc]

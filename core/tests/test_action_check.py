@@ -8,8 +8,10 @@ from pydantic import TypeAdapter
 from core.action_check import never_holds
 from core.conditions import Condition, Group
 from core.documents import Finding
+from core.forms import Form, Question
 from core.people import Catalogue
 from core.route_check import check_route
+from core.route_document import RouteDocument
 
 from .test_rules import HERE, route
 
@@ -57,7 +59,10 @@ class Unfinished(TestCase):
             {"kind": "put_field"},
             {"kind": "put_field", "field": "f-email", "value": "x@example.org"},
             {"kind": "record_event", "name": "  "},
+            {"kind": "change_subscription"},
             {"kind": "change_subscription", "direction": "subscribe"},
+            {"kind": "change_subscription", "direction": "unsubscribe", "every_list": False},
+            {"kind": "stop_sequence", "every_sequence": False},
             {"kind": "notify"},
             {"kind": "send_now"},
             {"kind": "make_task", "title": " "},
@@ -79,7 +84,49 @@ class Unfinished(TestCase):
             "unsubscribe_words": ["no", "fine"],
         }
         (one,) = found(action)
-        self.assertIn("“fine” says both", one.sentence)
+        self.assertIn("“fine” means both", one.sentence)
+
+
+class Directions(TestCase):
+    """Each choice of the question has to mean one of the two."""
+
+    def action(self, **more: Any) -> dict[str, Any]:
+        return {
+            "kind": "change_subscription",
+            "direction": "by_answer",
+            "list": "l-news",
+            "question": "keep",
+            **more,
+        }
+
+    def codes(self, **more: Any) -> list[str]:
+        choices = (
+            {"key": "yes-keep-me-on", "label": "Yes, keep me on"},
+            {"key": "no-take-me-off", "label": "No, take me off"},
+        )
+        asked = Question.model_validate(
+            {"id": "q9", "name": "keep", "type": "choice", "label": "Stay?", "choices": choices}
+        )
+        sheet = RouteDocument.model_validate(
+            {"then": [{"id": "t1", "action": self.action(**more)}]}
+        ).model_copy(update={"form": Form(questions=(asked,))})
+        found = check_route(sheet, HERE)
+        return [one.code for one in found if one.place == "t1" and one.stops]
+
+    def test_words_that_fit_no_choice_stop_it(self) -> None:
+        self.assertEqual(self.codes(), ["fits_neither", "fits_neither"])
+
+    def test_one_choice_without_a_meaning_stops_it(self) -> None:
+        self.assertEqual(
+            self.codes(subscribe_words=["yes-keep-me-on"], unsubscribe_words=[]), ["fits_neither"]
+        )
+
+    def test_keys_and_labels_both_say_a_choice(self) -> None:
+        for yes, no in (
+            ("yes-keep-me-on", "no-take-me-off"),
+            ("Yes, keep me on", "NO, TAKE ME OFF"),
+        ):
+            self.assertEqual(self.codes(subscribe_words=[yes], unsubscribe_words=[no]), [])
 
 
 class Gone(TestCase):
@@ -87,7 +134,10 @@ class Gone(TestCase):
         for action, code in (
             ({"kind": "add_tags", "tags": ["gone"]}, "tag_gone"),
             ({"kind": "put_field", "field": "gone"}, "field_gone"),
-            ({"kind": "change_subscription", "list": "gone"}, "list_gone"),
+            (
+                {"kind": "change_subscription", "direction": "subscribe", "list": "gone"},
+                "list_gone",
+            ),
             ({"kind": "stop_sequence", "sequence": "gone"}, "sequence_gone"),
             ({"kind": "notify", "members": ["m-ada", "gone"]}, "member_gone"),
             ({"kind": "send_now", "message": "gone"}, "message_gone"),

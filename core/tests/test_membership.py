@@ -7,7 +7,14 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.membership import LINK_LASTS, confirm, may_be_sent_marketing, subscribe, unsubscribe
+from core.membership import (
+    LINK_LASTS,
+    Left,
+    confirm,
+    may_be_sent_marketing,
+    subscribe,
+    unsubscribe,
+)
 from core.people import MembershipState
 
 NOW = datetime(2026, 11, 24, 9, 0, tzinfo=UTC)
@@ -25,10 +32,39 @@ def after(state: MembershipState, deed: str) -> MembershipState:
 
 class Transitions(TestCase):
     def test_single_and_double_opt_in(self) -> None:
-        for state in ("none", "pending"):
-            self.assertEqual(subscribe(state, own_opt_in=True).to, "subscribed")
-            self.assertEqual(subscribe(state, own_opt_in=True, confirm_first=True).to, "pending")
+        self.assertEqual(subscribe("none", own_opt_in=True).to, "subscribed")
+        self.assertEqual(subscribe("none", own_opt_in=True, confirm_first=True).to, "pending")
         self.assertEqual(subscribe("subscribed", False, confirm_first=True).to, "subscribed")
+
+    def test_nothing_but_a_confirmation_ends_pending(self) -> None:
+        for own in (True, False):
+            for first in (True, False):
+                self.assertEqual(subscribe("pending", own, confirm_first=first).to, "pending")
+
+    def test_an_opt_in_that_is_older_than_their_leaving_counts_for_nothing(self) -> None:
+        """Every state, whether they left this list or all, and before, at or after that moment."""
+        counted = 0
+        for state in STATES:
+            for left in (Left(this_list=NOW), Left(every_list=NOW)):
+                for days in (-1, 0, 1):
+                    asked = NOW + timedelta(days=days)
+                    to = subscribe(state, True, asked_at=asked, left=left).to
+                    without = subscribe(state, True).to
+                    self.assertEqual(to, without if days > 0 else state)
+                    counted += 1
+        self.assertEqual(counted, len(STATES) * 6)
+
+    def test_who_left_every_list_is_put_on_none_by_a_file(self) -> None:
+        left = Left(every_list=NOW)
+        asked = NOW + timedelta(days=1)
+        self.assertTrue(subscribe("none", False, asked_at=asked, left=left).refused)
+        self.assertEqual(subscribe("none", True, asked_at=asked, left=left).to, "subscribed")
+
+    def test_a_link_from_before_they_left_confirms_nothing(self) -> None:
+        left = Left(this_list=NOW + timedelta(hours=1))
+        later = NOW + timedelta(hours=2)
+        self.assertTrue(confirm("pending", NOW, later, left).refused)
+        self.assertEqual(confirm("pending", later, later, left).to, "subscribed")
 
     def test_who_left_comes_back_by_an_opt_in_of_their_own(self) -> None:
         for state in ("unsubscribed", "bounced"):

@@ -1,6 +1,7 @@
 """What a submission is for: adding, updating, another address, being erased."""
 
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 from unittest import TestCase
 
@@ -99,12 +100,19 @@ class Operations(TestCase):
 
 class Erased(TestCase):
     def facts(self, **more: Any) -> Any:
-        return submission(email="ines@example.com").model_copy(update={"erased": True, **more})
+        of_erased = {"erased_at": NOW, **more}
+        return submission(email="ines@example.com").model_copy(update=of_erased)
 
     def test_nothing_but_a_form_of_their_own_brings_them_back(self) -> None:
         found = decide(self.facts(own=False), ROUTE, None, HERE, NOW)
         self.assertEqual((found.address, found.problems[0].code), (None, "erased"))
-        self.assertEqual(decide(self.facts(), ROUTE, None, HERE, NOW).address, "ines@example.com")
+        later = self.facts(received=NOW + timedelta(seconds=1))
+        self.assertEqual(decide(later, ROUTE, None, HERE, NOW).address, "ines@example.com")
+
+    def test_what_they_sent_before_does_not_bring_them_back(self) -> None:
+        for received in (NOW, NOW - timedelta(days=3)):
+            found = decide(self.facts(received=received), ROUTE, None, HERE, NOW)
+            self.assertEqual((found.address, found.problems[0].code), (None, "erased"))
 
     def test_who_came_back_is_there(self) -> None:
         found = decide(self.facts(own=False), ROUTE, replace(KNOWN), HERE, NOW)

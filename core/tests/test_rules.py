@@ -10,9 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.decision import Decision
+from core.forms import Form, Question
 from core.people import Catalogue, Happening, Person, SequenceFacts
 from core.route_document import RouteDocument, Rule
 from core.routes import decide
+from core.values import Choice
 
 from .observatory import CATALOGUE, ROUTE, submission
 
@@ -208,7 +210,56 @@ class Subscriptions(TestCase):
         self.assertEqual(said(run(sheet, name="Oui")), ["subscribed to Open-night news"])
         on = replace(KNOWN, memberships={"l-news": "subscribed"})
         self.assertEqual(said(run(sheet, on, name="non")), ["unsubscribed from Open-night news"])
-        self.assertEqual(said(run(sheet, on, name="peut-être")), ["the answer says neither"])
+        neither = run(sheet, on, name="peut-être")
+        self.assertEqual(kinds(neither), [])
+        # Somebody who may have meant to leave is never passed over in silence.
+        self.assertEqual([one.code for one in neither.problems], ["fits_neither"])
+        self.assertIn("peut-être", neither.problems[0].sentence)
+
+    def test_a_choice_is_known_by_its_key_and_by_what_people_read(self) -> None:
+        keep, off = (
+            Choice(key="keep", label="Yes, keep me on"),
+            Choice(key="off", label="No, take me off", synonyms=("stop it",)),
+        )
+        asked = Question(id="q9", name="wish", type="choice", label="Stay?", choices=(keep, off))
+        on = replace(KNOWN, memberships={"l-news": "subscribed"})
+        for word in ("off", "No, take me off", "stop it"):
+            sheet = route(
+                {
+                    "kind": "change_subscription",
+                    "list": "l-news",
+                    "direction": "by_answer",
+                    "question": "wish",
+                    "subscribe_words": ["keep"],
+                    "unsubscribe_words": [word],
+                }
+            )
+            sheet = sheet.model_copy(
+                update={"form": Form(questions=(*sheet.form.questions, asked))}
+            )
+            for answer in ("off", "no, TAKE me off", "Stop it"):
+                (left,) = (
+                    one for one in run(sheet, on, wish=answer).effects if one.kind == "subscribe"
+                )
+                self.assertEqual(left.to, "unsubscribed")
+            self.assertEqual(kinds(run(sheet, on, wish="keep")), [])
+
+    def test_nothing_chosen_does_nothing(self) -> None:
+        on = replace(KNOWN, memberships={"l-news": "subscribed"}, under_way=frozenset({"s-first"}))
+        for action in (
+            {"kind": "change_subscription"},
+            {"kind": "change_subscription", "direction": "unsubscribe", "every_list": False},
+            {"kind": "stop_sequence", "every_sequence": False},
+        ):
+            self.assertEqual(kinds(run(route(action), on)), [])
+
+    def test_leaving_every_list_wins_over_one_never_joined_whatever_the_order(self) -> None:
+        leave = {"kind": "change_subscription", "direction": "unsubscribe", "every_list": True}
+        join = {"kind": "change_subscription", "list": "l-news", "direction": "subscribe"}
+        for order in ((leave, join), (join, leave)):
+            decision = run(route(*order))
+            self.assertNotIn("subscribe", kinds(decision))
+            self.assertEqual([one.code for one in decision.problems], ["contradiction"])
 
     def test_unsubscribing_wins_over_subscribing_in_one_submission(self) -> None:
         subscribe = {"kind": "change_subscription", "list": "l-news", "direction": "subscribe"}
@@ -250,8 +301,9 @@ class Subscriptions(TestCase):
     def test_leaving_all_lists_leaves_each(self) -> None:
         two = replace(HERE, lists={"l-news": "News", "l-fair": "Fair"})
         person = replace(KNOWN, memberships={"l-news": "subscribed", "l-fair": "pending"})
-        decision = run(route({"kind": "change_subscription"}), person, two)
-        self.assertEqual([one.kind for one in decision.effects], ["subscribe", "subscribe"])
+        action = {"kind": "change_subscription", "direction": "unsubscribe", "every_list": True}
+        decision = run(route(action), person, two)
+        self.assertEqual(kinds(decision), ["leave_all_lists", "subscribe", "subscribe"])
         self.assertEqual(said(decision), ["unsubscribed from News · unsubscribed from Fair"])
 
 

@@ -16,6 +16,15 @@ SECRET_KEY = os.environ.get("YALLA_SECRET_KEY", "")
 if not SECRET_KEY and DEBUG:
     SECRET_KEY = "only-for-development"
 
+# Keys of their own for the hashes of erased addresses, for secrets at rest and for signed consent
+# records, the newest first,
+# divided by spaces; they outlive SECRET_KEY, which can be replaced at any time. To replace one,
+# put the new key before it and keep the old one (docs/how-it-works.md).
+# What was made with SECRET_KEY, before there were such keys, is found as long as it stays.
+ERASURE_KEYS = [*os.environ.get("YALLA_ERASURE_KEYS", "").split(), SECRET_KEY]
+SIGNING_KEYS = [*os.environ.get("YALLA_SIGNING_KEYS", "").split(), SECRET_KEY]
+SEALING_KEYS = [*os.environ.get("YALLA_SEALING_KEYS", "").split(), SECRET_KEY]
+
 # The address under which visitors and members reach this server; it goes into emails.
 PUBLIC_ADDRESS = os.environ.get("YALLA_PUBLIC_ADDRESS", "http://127.0.0.1:8400").rstrip("/")
 ALLOWED_HOSTS = os.environ.get("YALLA_HOSTS", "127.0.0.1 localhost testserver").split()
@@ -151,7 +160,7 @@ POSTS_PER_VISITOR = int(os.environ.get("YALLA_POSTS_PER_VISITOR", "20"))
 # are in a private network.
 FETCH_HOSTS = os.environ.get("YALLA_FETCH_HOSTS", "").split()
 
-EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
+EMAIL_BACKEND = "server.mail.backend.EmailBackend"
 EMAIL_HOST = os.environ.get("YALLA_SMTP_HOST", "127.0.0.1")
 EMAIL_PORT = int(os.environ.get("YALLA_SMTP_PORT", "8425"))
 EMAIL_HOST_USER = os.environ.get("YALLA_SMTP_USER", "")

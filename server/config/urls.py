@@ -7,6 +7,7 @@ from server.consent.views import confirm_page, leave_page
 from server.intake.hooks import hook
 from server.intake.views import form_page, form_part, picture, thanks_page
 from server.mail.views import file
+from server.people.signing import jwks
 
 from .api import api
 from .health import health
@@ -30,5 +31,6 @@ urlpatterns = [
     path("p/<str:token>", own_page),
     path("q/<str:token>", request_page),
     path("d/<str:token>", file),
-    re_path(r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|pictures/).*$", page),
+    path(".well-known/jwks.json", jwks),
+    re_path(r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|pictures/|\.well-known/).*$", page),
 ]

@@ -7,12 +7,19 @@ from server.mail.confirm_links import Asked
 from server.mail.confirming import welcome
 from server.mail.models import Send
 from server.people.actions import confirm, unsubscribe
+from server.people.locks import locked_person, retried
 from server.people.models import MailingList, Membership
 from server.sequences.actions import leave_sequences_of_lists
 
 
+@retried
 def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> None:
     """Unsubscribe the person a send went to: from its list, or from every list."""
+    rows = Send.everywhere.filter(pk=send.pk)
+    person = locked_person(lambda: rows.values_list("subscriber_id", flat=True).first())
+    if person is None:
+        # Erased since: nothing of theirs is left to unsubscribe.
+        return
     because = Because(
         kind="person",
         sentence=(
@@ -26,10 +33,11 @@ def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> Non
     if not everything:
         lists = lists.filter(pk=send.list_id)
     wanted = None if everything else lists
-    left = unsubscribe(send.subscriber, wanted, because, f"email {send.pk}", ip)
-    leave_sequences_of_lists(send.subscriber, left, because)
+    left = unsubscribe(person, wanted, because, f"email {send.pk}", ip)
+    leave_sequences_of_lists(person, left, because)
 
 
+@retried
 def confirm_subscription(asked: Asked, page: str, ip: str = "") -> tuple[Membership, bool, str]:
     """Confirm what a link asks for; the membership, whether it changed, and why it did not."""
     membership = Membership.everywhere.select_related("workspace", "list", "subscriber").get(

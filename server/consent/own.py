@@ -12,6 +12,7 @@ from server.intake.erasing import erase
 from server.mail.confirming import ask_to_confirm
 from server.mail.own_requests import ask, tell_old_address
 from server.people.actions import fact, opt_in, unsubscribe
+from server.people.locks import locked_person, retried
 from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
 from server.people.suppression import suppressed_among
 from server.sequences.actions import leave_sequences_of_lists
@@ -43,20 +44,28 @@ def lists_of(person: Subscriber) -> list[OwnList]:
     ]
 
 
+@retried
 def leave(person: Subscriber, lists: list[str] | None, ip: str = "") -> None:
     """Leave lists (None: all), with the sequences that belong to them."""
+    _locked(person)
     rows = MailingList.objects.of(person.workspace)
     wanted = None if lists is None else rows.filter(pk__in=lists)
     left = unsubscribe(person, wanted, OWN_PAGE, "their own page", ip)
     leave_sequences_of_lists(person, left, OWN_PAGE)
 
 
+def _locked(person: Subscriber) -> None:
+    if locked_person(lambda: person.pk) is None:
+        raise Refused("This page is no longer there. Open it again from your latest email.")
+
+
+@retried
 def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
     """Subscribe again to a list they left: an opt-in of their own. Whether they confirm first."""
     with transaction.atomic():
+        _locked(person)
         row = (
-            Membership.everywhere.select_for_update(of=("self",))
-            .select_related("list", "subscriber")
+            Membership.everywhere.select_related("list", "subscriber")
             .filter(subscriber=person, list=list_id)
             .first()
         )
@@ -84,6 +93,7 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
         return move.to == "pending"
 
 
+@retried
 def set_gap(person: Subscriber, days: int) -> None:
     """Get at most one marketing email in so many days; 0 takes the limit away."""
     if days not in GAPS:
@@ -91,6 +101,7 @@ def set_gap(person: Subscriber, days: int) -> None:
     if person.gap_days == days:
         return
     with transaction.atomic():
+        _locked(person)
         person.gap_days = days
         person.save(update_fields=["gap_days"])
         now = clock.now(person.workspace)

@@ -19,10 +19,11 @@ from core.route_changes import broken_by
 from core.route_check import check_route
 from core.route_difference import differences
 from core.route_document import OWN_KINDS, RouteDocument, SendNow
-from core.routes import decide, submitted_address
+from core.routes import decide, read_address, submitted_address
 from server.mail.actions import check as check_message
 from server.mail.models import Message
 from server.people.actions import find_by_address
+from server.people.locks import person_key
 from server.people.models import Field
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
@@ -249,6 +250,7 @@ class Arrival:
     """A submission as it came, with what names it once for its source (`rendering`)."""
 
     revision_id: str
+    """The revision that the visitor was shown."""
     answers: Answers
     rendering: str
     context: dict[str, Any] = field(default_factory=dict)
@@ -267,7 +269,8 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
     submission = Submission(
         workspace_id=opened.workspace_id,
         source_id=opened.source_id,
-        revision_id=arrival.revision_id,
+        shown_id=arrival.revision_id,
+        person_key=_whose(opened, arrival),
         answers=[list(pair) for pair in arrival.answers],
         context=arrival.context,
         signs=arrival.signs,
@@ -279,6 +282,14 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
         is_test=opened.is_try,
     )
     return submission if store(submission) else None
+
+
+def _whose(opened: OpenForm, arrival: Arrival) -> str:
+    """The key of the person as the sheet shown reads their address; empty where it reads none."""
+    route = route_of_revision(arrival.revision_id)
+    context = context_answers(arrival.context, opened.source_name, None)
+    address = read_address(route, (*arrival.answers, *context), opened.email_field)
+    return person_key(address, opened.is_try) if address else ""
 
 
 def address_problem(opened: OpenForm, route: RouteDocument, answers: Answers) -> dict[str, Problem]:
@@ -346,7 +357,8 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     submission = Submission(
         workspace=source.workspace,
         source=source,
-        revision=revision,
+        shown=revision,
+        person_key=person_key(member.user.email, is_test=True),
         answers=[[name, member.user.email] for name in sorted(emails)] + [list(one) for one in own],
         context={"page": "tried on the sheet"},
         rendering=f"test/{secrets.token_urlsafe(12)}",
@@ -366,6 +378,7 @@ def submission_facts(
         source_name=source.name,
         submission_id=str(submission.pk),
         revision=revision,
+        received=submission.received_at,
         answers=tuple((name, text) for name, text in submission.answers),
         context=context_answers(submission.context, source.name, submission.received_at),
         own=source.kind in OWN_KINDS,

@@ -7,14 +7,14 @@ from core.documents import Problem
 from core.suppression import keys_of
 from core.values import read_email
 from core.values.email import address_key
-from server.people.actions import fact, index, person_key
+from server.people.actions import fact, index
+from server.people.locks import locked_people, person_key
 from server.people.models import Fact, OwnRequest, Subscriber, Suppression
 from server.workspaces import clock
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 
 from .merges import merge_people
-from .routing import locked_people
 
 
 def known_address(text: str) -> str:

@@ -28,7 +28,7 @@ UPDATE intake_submission
 SET subscriber_id = %s, revision_id = %s, decision = %s, routed_at = %s, state = %s, snag_id = %s
 WHERE id = %s
 """
-_WAITING = "route/"
+_WAITING = tasks.ROUTES
 
 
 def store(submission: Submission) -> bool:

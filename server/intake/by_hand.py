@@ -7,6 +7,7 @@ from core.by_hand import ByHand, change_by_hand
 from core.decision import Subscribe
 from server.people.actions import apply_effects
 from server.people.ledger import Ledger
+from server.people.locks import locked_people
 from server.people.models import Subscriber
 from server.sequences.actions import leave_sequences_of_lists
 from server.workspaces import clock
@@ -14,7 +15,6 @@ from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 
 from .facts import full_catalogue, people_of
-from .routing import locked_people
 
 
 @changes("changed a person by hand")

@@ -1,12 +1,13 @@
 """What a decision sets going besides the person: sequences, messages, notices to members."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 
 from core.decision import (
     AddTag,
     AskToConfirm,
     ChangeAddress,
+    Decision,
     Effect,
     EnterSequence,
     Erase,
@@ -28,12 +29,28 @@ from . import tasks
 from .models import Submission
 
 
-def with_tags_made(workspace: Workspace, effects: Sequence[Effect]) -> tuple[Effect, ...]:
-    """The effects with ids for tags that an answer names and that did not exist yet."""
-    missing = [one.tag for one in effects if isinstance(one, AddTag) and one.tag == one.name]
-    if not missing:
-        return tuple(effects)
-    made = tags_by_name(workspace, missing)
+def with_tags_made(workspace: Workspace, decisions: Sequence[Decision]) -> list[Decision]:
+    """The decisions with ids for tags that answers name and that did not exist yet.
+
+    All of a batch at once, since two batches that made them one by one would wait for each other.
+    """
+    made = tag_ids(workspace, [one for decision in decisions for one in decision.effects])
+    if not made:
+        return list(decisions)
+    return [
+        decision.model_copy(update={"effects": with_ids(decision.effects, made)})
+        for decision in decisions
+    ]
+
+
+def tag_ids(workspace: Workspace, effects: Iterable[Effect]) -> dict[str, str]:
+    """Ids of the tags that did not exist yet, made now, by their names."""
+    missing = {one.tag for one in effects if isinstance(one, AddTag) and one.tag == one.name}
+    return tags_by_name(workspace, missing) if missing else {}
+
+
+def with_ids(effects: Sequence[Effect], made: dict[str, str]) -> tuple[Effect, ...]:
+    """The effects with the ids of the tags that were `made`, by their names."""
     return tuple(
         one.model_copy(update={"tag": made[one.tag]})
         if isinstance(one, AddTag) and one.tag in made

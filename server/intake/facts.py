@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import replace
+from datetime import datetime
 from functools import lru_cache
 from typing import Any
 from uuid import UUID
@@ -52,7 +53,8 @@ def persons_by_id(
     """The same for people who are only looked at: without a row of Django's for each."""
     ids = list(people)
     rows = Subscriber.objects.of(workspace).filter(among("pk", ids))
-    found = list(rows.values_list("pk", "address", "values", "score", "owner_id", "time_zone"))
+    columns = ("pk", "address", "values", "score", "owner_id", "time_zone", "left_all_at")
+    found = list(rows.values_list(*columns))
     past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
     tags: dict[UUID, set[str]] = {}
     taggings = Tagging.objects.of(workspace).filter(among("subscriber", ids))
@@ -60,8 +62,13 @@ def persons_by_id(
         tags.setdefault(person, set()).add(str(tag))
     states: dict[UUID, dict[str, MembershipState]] = {}
     memberships = Membership.objects.of(workspace).filter(among("subscriber", ids))
-    for person, one, state in memberships.values_list("subscriber_id", "list_id", "state"):
+    left: dict[UUID, dict[str, datetime]] = {}
+    for person, one, state, left_at in memberships.values_list(
+        "subscriber_id", "list_id", "state", "left_at"
+    ):
         states.setdefault(person, {})[str(one)] = state
+        if left_at:
+            left.setdefault(person, {})[str(one)] = left_at
     return {
         pk: Person(
             address=address,
@@ -71,9 +78,11 @@ def persons_by_id(
             score=score,
             owner=str(owner) if owner else None,
             time_zone=time_zone or workspace.time_zone,
+            left_at=left.get(pk, {}),
+            left_all_at=left_all_at,
             **past[pk],
         )
-        for pk, address, values, score, owner, time_zone in found
+        for pk, address, values, score, owner, time_zone, left_all_at in found
     }
 
 

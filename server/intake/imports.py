@@ -5,6 +5,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -19,21 +20,22 @@ from core.route_document import RouteDocument
 from core.routes import decide, needs_history, submitted_address
 from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
 from core.values.email import address_key
-from server.people.actions import person_key
-from server.people.erased import erased_among
+from server.people.erased import erased_at
+from server.people.locks import person_key
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.copying import store_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
-from server.workspaces.models import Member
+from server.workspaces.models import Member, Workspace
+from server.workspaces.personal import Subject
 
 from . import tasks
 from .actions import route_of_revision, shown_revision, submission_facts, turn_on
 from .facts import full_catalogue, people_of
 from .models import FileImport, FilePart, RefusedRow, Source, Submission
-from .routing import carry_out
+from .routing import apply_submissions
 from .tables import LARGEST, MOST_ROWS, open_table
 
 State = FileImport.State
@@ -142,6 +144,9 @@ def cancel(row: FileImport) -> None:
     else:
         changed.update(state=State.CANCELLED, ended_at=clock.now(row.workspace))
     row.refresh_from_db()
+    if row.holds_erased:
+        _drop_file(row, _GONE)
+        row.refresh_from_db()
 
 
 @changes("went on with a file of “{row.source.name}”")
@@ -151,6 +156,8 @@ def go_on(row: FileImport) -> None:
         locked = FileImport.everywhere.select_for_update().get(pk=row.pk)
         if locked.state not in (State.CANCELLED, State.FAILED):
             raise Refused("This file does not wait to be gone on with.")
+        if not locked.parts.exists():
+            raise Refused("The file is gone. Put it in again; rows that are in stay as they are.")
         locked.state, locked.ended_at, locked.failure = State.RUNNING, None, ""
         locked.save(update_fields=["state", "ended_at", "failure"])
         _defer(locked)
@@ -171,6 +178,52 @@ def _start(row: FileImport, state: FileImport.State, allowed: tuple[FileImport.S
 
 def _defer(row: FileImport) -> None:
     tasks.work_on_file.configure(lock=f"file/{row.pk}").defer(import_id=str(row.pk))
+
+
+KEPT_DAYS = 7
+"""How long a file stays that is not being put in; then it has to be sent again."""
+_GONE = "Somebody in this file was erased, so the file was removed. Put it in again without them."
+_OLD = "The file was removed seven days after the last work on it. Put it in again."
+
+
+def forget_in_files(subject: Subject) -> None:
+    """Remove the files that hold somebody's address. One that is being put in skips whoever was
+    erased, and goes when it is done; if it is stopped before, it goes then."""
+    rows = FileImport.objects.of(subject.workspace).exclude(parts=None).distinct()
+    for row in rows:
+        if _names(row, subject.address):
+            row.holds_erased = True
+            row.save(update_fields=["holds_erased"])
+            if row.state not in _WORKING:
+                _drop_file(row, _GONE)
+
+
+def _names(row: FileImport, address: str) -> bool:
+    """Whether a cell of the file holds the address; a file that cannot be read may hold it."""
+    wanted = address.casefold()
+    try:
+        with _data_rows(row) as rows:
+            return any(wanted in cell.casefold() for line in rows for cell in line.cells)
+    except Exception:
+        return True
+
+
+def _drop_file(row: FileImport, why: str) -> None:
+    row.parts.all().delete()
+    FileImport.everywhere.filter(pk=row.pk).exclude(state=State.DONE).update(
+        state=State.FAILED, failure=why, ended_at=clock.now(row.workspace)
+    )
+
+
+def forget_files(workspace: Workspace) -> int:
+    """Remove files that nobody works on any more, after seven days; how many."""
+    before = clock.now(workspace) - timedelta(days=KEPT_DAYS)
+    rows = FileImport.objects.of(workspace).exclude(parts=None).exclude(state__in=_WORKING)
+    old = list(rows.filter(created_at__lt=before, ended_at=None).distinct())
+    old += list(rows.filter(ended_at__lt=before).distinct())
+    for row in old:
+        _drop_file(row, _OLD)
+    return len(old)
 
 
 def work_on(import_id: str) -> None:
@@ -200,6 +253,8 @@ def work_on(import_id: str) -> None:
         FileImport.everywhere.filter(pk=row.pk).update(
             state=State.FAILED, failure=reason.title[:300], ended_at=clock.now(row.workspace)
         )
+        if FileImport.everywhere.filter(pk=row.pk, holds_erased=True).exists():
+            _drop_file(row, _GONE)
         return
     _finish(row)
 
@@ -282,7 +337,7 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
         made = [(_submission(row, line, answers), address) for line, answers, address in this_round]
         known = _known_renderings(row, [one for one, _ in made])
         fresh = [(one, address) for one, address in made if one.rendering not in known]
-        carry_out(fresh, row.source, route, live, now, stated_consent=row.consent)
+        apply_submissions(fresh, row.source, route, live, now, stated_consent=row.consent)
         store_all([one for one, _ in fresh])
         for one, _ in fresh:
             counts[_kind_of(Decision.model_validate(one.decision))] += 1
@@ -342,7 +397,7 @@ def _addressed(
 
 def _erased(row: FileImport, addresses: list[str]) -> set[str]:
     """Those of the addresses whose people asked to be erased, and who have not come back."""
-    erased = erased_among(row.workspace, addresses)
+    erased = set(erased_at(row.workspace, addresses))
     if not erased:
         return erased
     return {one for one in erased if person_key(one) not in _people(row, list(erased))}

@@ -21,7 +21,9 @@ from core.values.email import address_key
 from server.mail.models import Send
 from server.mail.tasks import deliver_send
 from server.people.actions import fact, index, move_membership
+from server.people.chain import evidence_open
 from server.people.ledger import Ledger
+from server.people.locks import locked_people
 from server.people.models import (
     Evidence,
     Fact,
@@ -41,7 +43,6 @@ from server.workspaces.models import Workspace
 from .facts import full_catalogue, people_of
 from .models import ReplayLine, Submission
 from .redeciding import loaded
-from .routing import locked_people
 
 UNDONE_FOR = timedelta(days=1)
 _MOVED: tuple[Any, ...] = (Fact, Send, Submission, Task, ReplayLine)
@@ -200,7 +201,10 @@ class _Merging:
             proofs = Evidence.everywhere.filter(membership=row)
             ids = [str(pk) for pk in proofs.values_list("pk", flat=True)]
             self.before["evidence"][str(row.pk)] = ids
-            proofs.update(membership=own)
+            with evidence_open("merging"):
+                proofs.update(membership=own)
+            lefts = [one.left_at for one in (own, row) if one.left_at]
+            own.left_at = max(lefts, default=None)
             self.removed.append(row)
             to = self.plan.memberships[key]
             if to != own.state:
@@ -233,6 +237,8 @@ class _Merging:
         kept.gap_days = max(kept.gap_days, self.gone.gap_days)
         kept.time_zone = kept.time_zone or self.gone.time_zone
         kept.added_at = min(kept.added_at, self.gone.added_at)
+        lefts = [one.left_all_at for one in (kept, self.gone) if one.left_all_at]
+        kept.left_all_at = max(lefts, default=None)
         index(kept)
         kept.save()
 
@@ -295,8 +301,9 @@ def _part(row: Merge, because: Because) -> Subscriber:
     for one in serializers.deserialize("json", restore["rows"]):
         if isinstance(one.object, Run) and one.object.subscriber_id == row.kept_id:
             one.save(force_insert=True)
-    for membership, ids in before["evidence"].items():
-        Evidence.everywhere.filter(pk__in=ids).update(membership=membership)
+    with evidence_open("merging"):
+        for membership, ids in before["evidence"].items():
+            Evidence.everywhere.filter(pk__in=ids).update(membership=membership)
     ledger = Ledger()
     _states_back(ledger, row, kept, gone, before["states"], because)
     _values_back(row, kept, before)

@@ -52,6 +52,7 @@ class Submission(WorkspaceRow):
         "raw": None,
         "decision": None,
         "visitor": "",
+        "person_key": "",
     }
     """What of it is personal, as it is once it is forgotten."""
 
@@ -74,6 +75,9 @@ class Submission(WorkspaceRow):
     rendering = models.CharField(max_length=120, db_collation="C")
     """What names it once for its source: the rendering of the form and its answers, the key
     of a row, the id of a call."""
+    person_key = models.CharField(max_length=300, blank=True, db_collation="C")
+    """Whose it is, as far as the sheet shown reads an address: what comes of one person is decided
+    in the order in which it was received, and erased with them."""
     visitor = models.CharField(max_length=32, blank=True)
     """A keyed hash of the network address, which tells posts from one place apart."""
     is_test = models.BooleanField(default=False)
@@ -88,6 +92,11 @@ class Submission(WorkspaceRow):
     state = models.CharField(max_length=8, choices=State, default=State.RECEIVED)
     routed_at = models.DateTimeField(null=True)
     revision = models.ForeignKey(RouteRevision, null=True, on_delete=models.SET_NULL)
+    """The revision that decided it."""
+    shown = models.ForeignKey(
+        RouteRevision, null=True, on_delete=models.SET_NULL, related_name="shown_to"
+    )
+    """The revision that the visitor was shown: what they agreed to is decided by it."""
     subscriber = models.ForeignKey(
         Subscriber, null=True, on_delete=models.SET_NULL, related_name="submissions"
     )
@@ -112,6 +121,11 @@ class Submission(WorkspaceRow):
                 fields=["source", "visitor", "received_at"],
                 condition=~Q(visitor=""),
                 name="submission_by_visitor",
+            ),
+            models.Index(
+                fields=["workspace", "person_key", "received_at"],
+                condition=Q(subscriber=None) & ~Q(person_key=""),
+                name="submission_by_person",
             ),
         ]
 
@@ -147,6 +161,8 @@ class FileImport(WorkspaceRow):
     forecast = models.JSONField(null=True)
     """What counting found: `counts` and `refusals` of a run that keeps nothing."""
     failure = models.CharField(max_length=300, blank=True)
+    holds_erased = models.BooleanField(default=False)
+    """Whether somebody in it was erased while it was being put in: the file goes with its end."""
     created_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
 

@@ -1,13 +1,12 @@
 """An email to a member about somebody who came in: the answers, readable at a glance."""
 
-from email.utils import formataddr
-
 from django.conf import settings
-from django.core.mail import EmailMultiAlternatives
 from django.template.loader import render_to_string
 
 from core.forms import input_names
+from server.mail.compose import notice
 from server.people.models import Subscriber
+from server.workspaces import clock
 from server.workspaces.models import Member
 
 from .actions import route_of_revision
@@ -23,7 +22,8 @@ def tell(submission_id: str, person_id: str, member_id: str) -> None:
         return
     person = Subscriber.everywhere.filter(pk=person_id).first()
     address = person.address if person else "somebody"
-    form = route_of_revision(str(submission.revision_id)).form if submission.revision_id else None
+    shown = submission.shown_id or submission.revision_id
+    form = route_of_revision(str(shown)).form if shown else None
     labels = input_names(form) if form else {}
     at = f"{settings.PUBLIC_ADDRESS}/w/{workspace.slug}"
     context = {
@@ -33,11 +33,13 @@ def tell(submission_id: str, person_id: str, member_id: str) -> None:
         "person_at": f"{at}/people/{person_id}",
         "submission_at": f"{at}/submissions/{submission_id}",
     }
-    mail = EmailMultiAlternatives(
-        subject=" ".join(f"{submission.source.name}: {address}".split()),
-        body=render_to_string("intake/notice.txt", context),
-        from_email=formataddr((workspace.sender_name, workspace.sender_address)),
-        to=[member.user.email],
+    mail = notice(
+        workspace.sender_name,
+        workspace.sender_address,
+        member.user.email,
+        f"{submission.source.name}: {address}",
+        clock.now(workspace),
+        render_to_string("intake/notice.txt", context),
+        render_to_string("intake/notice.html", context),
     )
-    mail.attach_alternative(render_to_string("intake/notice.html", context), "text/html")
     mail.send()

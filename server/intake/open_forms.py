@@ -12,6 +12,7 @@ from uuid import UUID
 from django.core.cache import cache
 from django.utils import timezone
 
+from server.people.models import Field
 from server.workspaces.documents import draft_of, live_of
 
 from .models import RouteRevision, Source, Submission
@@ -31,6 +32,8 @@ class OpenForm:
     workspace_id: UUID
     workspace_name: str
     revision_id: str
+    email_field: str
+    """The id of the field that holds the address."""
     keeps_ip: bool
     country: str
     clock_offset: timedelta
@@ -93,6 +96,7 @@ def _opened(source: Source, revision: RouteRevision, *, is_try: bool = False) ->
         workspace_id=workspace.pk,
         workspace_name=workspace.name,
         revision_id=str(revision.pk),
+        email_field=str(Field.objects.of(workspace).values_list("pk", flat=True).get(key="email")),
         keeps_ip=workspace.keeps_ip,
         country=workspace.country,
         clock_offset=workspace.clock_offset,

@@ -13,6 +13,7 @@ from core.by_hand import ByHand
 from core.merging import Line
 from server.mail.own_requests import ask
 from server.people.models import Merge, OwnRequest, Subscriber
+from server.people.signing import signed_record
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.history import changes
 from server.workspaces.schemas import Done
@@ -120,6 +121,15 @@ def get_record(request: MemberRequest, workspace: InPath, person: UUID) -> HttpR
     body = json.dumps(record, ensure_ascii=False, indent=2)
     response = HttpResponse(body, content_type="application/json")
     response["Content-Disposition"] = 'attachment; filename="record.json"'
+    return response
+
+
+@router.get("/people/{person}/consent.jws", response={200: str})
+def get_consent_record(request: MemberRequest, workspace: InPath, person: UUID) -> HttpResponse:
+    """The consent record, signed: a compact JSON Web Signature."""
+    signed = signed_record(find(Subscriber, request, person, "person"))
+    response = HttpResponse(signed, content_type="application/jose")
+    response["Content-Disposition"] = 'attachment; filename="consent.jws"'
     return response
 
 

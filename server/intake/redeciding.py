@@ -58,7 +58,7 @@ class Redeciding:
         submissions = self._submissions(groups)
         others = self._others(groups)
         people = [one.person for one in groups if one.person]
-        sheets = {id(one.shown): one.shown for more in others.values() for one in more}
+        sheets = {id(one.decided_by): one.decided_by for more in others.values() for one in more}
         history = any(needs_history(one) for one in (self.route, *sheets.values()) if one)
         persons = persons_by_id(self.workspace, people, history=history)
         trails = trails_of(self.workspace, persons)
@@ -112,17 +112,17 @@ class Redeciding:
         return Chosen(
             facts=submission_facts(row, row.source, None, self._consent_of(row)),
             at=row.routed_at or row.received_at,
-            shown=route_of_revision(str(row.revision_id)),
+            shown=_shown(row),
+            decided_by=route_of_revision(str(row.revision_id)),
         )
 
     def _chosen(self, submission: Submission, suppressed: bool) -> Chosen:
         stated = self._consent_of(submission)
         facts = submission_facts(submission, self.source, self.number, stated)
-        shown = route_of_revision(str(submission.revision_id)) if submission.revision_id else None
         return Chosen(
             facts=facts.model_copy(update={"suppressed": True}) if suppressed else facts,
             at=submission.routed_at or submission.received_at,
-            shown=shown,
+            shown=_shown(submission),
         )
 
     def _submissions(self, groups: Sequence[Group]) -> dict[str, Submission]:
@@ -137,6 +137,12 @@ class Redeciding:
             rows = FileImport.objects.of(self.workspace).filter(pk=file)
             self._consents[file] = rows.values_list("consent", flat=True).get()
         return self._consents[file] if file is not None else None
+
+
+def _shown(submission: Submission) -> RouteDocument | None:
+    """The sheet that its form was shown by."""
+    shown = submission.shown_id or submission.revision_id
+    return route_of_revision(str(shown)) if shown else None
 
 
 def loaded(workspace: Workspace, people: Iterable[UUID]) -> list[Subscriber]:

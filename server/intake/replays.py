@@ -19,8 +19,9 @@ from core.effect_words import in_words, kind_of_change
 from core.replay import Allowed, Replayed, take_back
 from core.values.email import address_key
 from server.mail.models import Send
-from server.people.actions import apply_decision, apply_effects, erase_person
+from server.people.actions import apply_decision, apply_effects, unmake_person
 from server.people.ledger import Ledger
+from server.people.locks import locked_people
 from server.people.models import Fact, Subscriber, Task
 from server.workspaces import clock
 from server.workspaces.copying import store_all
@@ -31,11 +32,10 @@ from server.workspaces.models import Member
 
 from . import tasks
 from .actions import route_of_revision
-from .effects import set_going, with_tags_made
+from .effects import set_going, tag_ids, with_ids
 from .facts import full_catalogue, people_of
 from .models import Replay, ReplayLine, Source, Submission
 from .redeciding import Group, Redeciding, loaded
-from .routing import locked_people
 from .submissions import wanted_submissions
 from .trails import trails_of
 
@@ -325,8 +325,9 @@ def _carry_out(row: Replay, lines: Sequence[ReplayLine]) -> None:
     }
     ledger = Ledger()
     going: list[tuple[Subscriber, tuple[Effect, ...]]] = []
+    made = tag_ids(workspace, [effect for one in found for effect in one.effects])
     for line, one in zip(lines, found, strict=True):
-        effects = with_tags_made(workspace, [_of(row, effect) for effect in one.effects])
+        effects = with_ids([_of(row, effect) for effect in one.effects], made)
         _say(line, one.model_copy(update={"effects": effects}))
         subscriber = by_id.get(line.subscriber_id) if line.subscriber_id else None
         if subscriber is None and line.subscriber_id is None:
@@ -471,7 +472,7 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     ).delete()
     _unsettle(row, lines, [one.pk for one in gone])
     for subscriber in gone:
-        erase_person(subscriber)
+        unmake_person(subscriber)
     ReplayLine.everywhere.filter(pk__in=[one.pk for one in lines]).update(done=False)
 
 

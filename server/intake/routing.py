@@ -2,17 +2,18 @@
 
 Each submission that waits has a job of its own. The first of them to run takes others of the
 same source along, and their jobs with them, so that a rush costs few transactions. Rows of a
-file come in batches of their own, through the same `carry_out`.
+file come in batches of their own, through the same `apply_submissions`.
 """
 
-import hashlib
-from collections import Counter
-from collections.abc import Sequence
+import time
+from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
 
 from django.conf import settings
-from django.db import connection, transaction
-from django.db.models import Q
+from django.db import transaction
+from django.db.models import Q, QuerySet
 
 from core.because import Because
 from core.decision import Decision
@@ -21,9 +22,10 @@ from core.route_document import RouteDocument, SetOwner
 from core.routes import decide, needs_history, submitted_address
 from core.suspicion import suspicion
 from core.values.email import address_key
-from server.people.actions import apply_decision, person_key
-from server.people.erased import erased_among
+from server.people.actions import apply_decision
+from server.people.erased import erased_at
 from server.people.ledger import Ledger
+from server.people.locks import lock_keys, locked_people, person_key, try_keys
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
@@ -36,38 +38,137 @@ from .actions import route_of_revision, submission_facts
 from .arrivals import settle, take_jobs
 from .effects import set_going, with_tags_made
 from .facts import full_catalogue, people_of
+from .later import changed_since
 from .models import RouteRevision, Source, Submission
 
 BATCH = 50
 State = Submission.State
 _RECENT = timedelta(minutes=10)
+_TURNS, _TURN = 20, 0.05
+"""How often, and after how many seconds each time, somebody's turn is waited for."""
 
 
 def route_submission(submission_id: str) -> None:
-    """Route a submission, and others of its source that wait. Safe to repeat."""
+    """Route a submission, and others of its source that wait. Safe to repeat.
+
+    What was received of the same person before it, by whatever source, is routed first.
+    """
+    for _ in range(_TURNS):
+        try:
+            for elder in _elders_of(submission_id):
+                _route(elder)
+            return _route(submission_id)
+        except OutOfTurn:
+            time.sleep(_TURN)
+    raise OutOfTurn
+
+
+def _route(submission_id: str) -> None:
     if not Submission.everywhere.filter(pk=submission_id, state=State.RECEIVED).exists():
         return
     try:
         _route_batch(submission_id, BATCH)
+    except OutOfTurn:
+        raise
     except Exception:
         # One of them cannot be routed, and the others must not wait for it.
         _route_batch(submission_id, 1)
 
 
+class OutOfTurn(Exception):
+    """Something received earlier of the same person is being routed by another worker."""
+
+
+def _elders_of(submission_id: str) -> list[str]:
+    """What was received of the same person before a submission, and waits too; the oldest first."""
+    own = Submission.everywhere.filter(pk=submission_id, state=State.RECEIVED)
+    row = own.values("workspace_id", "person_key", "received_at", "pk").first()
+    if row is None or not row["person_key"]:
+        return []
+    waiting = _before(row["workspace_id"], [(row["person_key"], row["received_at"], row["pk"])])
+    return [str(pk) for pk in waiting.order_by("received_at", "pk").values_list("pk", flat=True)]
+
+
+def _before(
+    workspace_id: UUID, those: Sequence[tuple[str, datetime, UUID]]
+) -> QuerySet[Submission]:
+    """What waits of the same people and was received before any of `those`."""
+    older = Q(pk__in=[])
+    for key, at, pk in those:
+        older |= Q(person_key=key) & (Q(received_at__lt=at) | Q(received_at=at, pk__lt=pk))
+    rows: QuerySet[Submission] = Submission.everywhere.filter(
+        older, workspace=workspace_id, state=State.RECEIVED, subscriber=None
+    )
+    # A source that is not turned on routes nothing, and nobody waits for it.
+    return rows.exclude(source__state=Source.State.DRAFT)
+
+
 def _route_batch(submission_id: str, most: int) -> None:
-    """Route the submission and at most `most` in all, in one transaction."""
+    """Route the submission and at most `most` in all, in one transaction.
+
+    The locks of the people first, then the rows (`server/people/locks.py`).
+    """
     with transaction.atomic():
-        waiting = Submission.everywhere.select_related("workspace", "source__workspace")
-        waiting = waiting.filter(state=State.RECEIVED).defer("raw")
-        # Waits for a worker that has it in a batch of its own, which then leaves nothing to do.
-        own = waiting.select_for_update(of=("self",)).filter(pk=submission_id).first()
-        revision = _revision_for(own) if own else None
-        if own is None or revision is None:
+        waiting = Submission.everywhere.filter(state=State.RECEIVED)
+        own = waiting.filter(pk=submission_id).values(*_CLAIM).first()
+        if own is None:
             return
-        others = waiting.select_for_update(of=("self",), skip_locked=True)
-        others = others.filter(source=own.source, is_test=False).exclude(pk=own.pk)
-        batch = [own] if own.is_test else [own, *others.order_by("received_at")[: most - 1]]
-        _route_waiting(batch, revision, own.workspace)
+        lock_keys(own["workspace_id"], [_lock_key(own)])
+        claims = [own, *_others(own, most - 1)]
+        rows = (
+            waiting.select_related("workspace", "source__workspace")
+            .defer("raw")
+            .select_for_update(of=("self",))
+            .filter(pk__in=[one["pk"] for one in claims])
+        )
+        batch = _in_turn(list(rows.order_by("received_at", "pk")), submission_id)
+        if not batch:
+            return
+        revision = _revision_for(batch[0])
+        if revision is not None:
+            _route_waiting(batch, revision, batch[0].workspace)
+
+
+_CLAIM = ("pk", "workspace_id", "source_id", "person_key", "is_test", "received_at")
+
+
+def _lock_key(claim: dict[str, Any]) -> str:
+    """Of somebody known by address their own lock; else the submission's."""
+    return str(claim["person_key"] or f"submission/{claim['pk']}")
+
+
+def _others(own: dict[str, Any], most: int) -> list[dict[str, Any]]:
+    """The oldest others of its source whose people no other worker has in hand, now locked."""
+    if most < 1 or own["is_test"]:
+        return []
+    waiting = Submission.everywhere.filter(
+        state=State.RECEIVED, source=own["source_id"], is_test=False
+    ).exclude(pk=own["pk"])
+    # Far enough to find free ones beside the batches of the other workers.
+    found = list(waiting.order_by("received_at").values(*_CLAIM)[: 4 * most])
+    claims: list[dict[str, Any]] = []
+    while found and len(claims) < most:
+        some, found = found[:most], found[most:]
+        free = try_keys(own["workspace_id"], [_lock_key(one) for one in some])
+        claims += [one for one in some if _lock_key(one) in free]
+    return claims[:most]
+
+
+def _in_turn(rows: list[Submission], own: str) -> list[Submission]:
+    """Those that nothing received earlier of the same person waits before; the caller has their
+    locks. A second one of a person is left to its own job."""
+    there = {str(one.pk) for one in rows}
+    if own not in there:
+        return []
+    keyed = [(one.person_key, one.received_at, one.pk) for one in rows if one.person_key]
+    waits = set()
+    for key, at, pk in _before(rows[0].workspace_id, keyed).values_list(
+        "person_key", "received_at", "pk"
+    ):
+        waits |= {one for k, when, one in keyed if k == key and (at, pk) < (when, one)}
+    if any(str(pk) == own for pk in waits):
+        raise OutOfTurn
+    return [one for one in rows if one.pk not in waits]
 
 
 def _revision_for(submission: Submission) -> RouteRevision | None:
@@ -87,7 +188,8 @@ def _route_waiting(batch: list[Submission], revision: RouteRevision, workspace: 
     source.workspace = workspace
     route = route_of_revision(str(revision.pk))
     one_each = _one_for_each_address(rest, source, route, full_catalogue(workspace))
-    carry_out(one_each, source, route, revision, clock.now(workspace))
+    # The sheet of now may read another address than the one shown did.
+    apply_submissions(one_each, source, route, revision, clock.now(workspace))
     settle([submission for submission, _ in one_each])
     take_jobs(submission.pk for submission, _ in one_each)
 
@@ -157,7 +259,7 @@ def _last(asked: Sequence[Submission]) -> datetime:
     return max(one.received_at for one in asked)
 
 
-def carry_out(
+def apply_submissions(
     batch: Sequence[tuple[Submission, str | None]],
     source: Source,
     route: RouteDocument,
@@ -176,23 +278,31 @@ def carry_out(
     persons = people_of(people.values(), workspace, history=needs_history(route))
     suppressed = suppressed_among(workspace, [address for _, address in batch if address])
     strangers = [one for one, test in _addresses(batch) if person_key(one, test) not in people]
-    erased = erased_among(workspace, strangers) if strangers else set()
+    erased = erased_at(workspace, strangers) if strangers else {}
+    owners = {one.pk: people.get(person_key(to, one.is_test)) for one, to in batch if to}
+    since = changed_since([(one, owners.get(one.pk)) for one, _ in batch])
+    shown = _shown(batch, revision)
     turn = _turn(route, source)
+    decided: list[tuple[Submission, Subscriber | None, Decision]] = []
+    for number, (submission, address) in enumerate(batch):
+        known = owners.get(submission.pk)
+        sheet, shown_number = shown.get(submission.shown_id, (None, None))
+        facts = submission_facts(submission, source, revision.number, stated_consent)
+        facts = facts.model_copy(
+            update={
+                "turn": turn + number,
+                "suppressed": known is None and address in suppressed,
+                "erased_at": erased.get(address or ""),
+                "shown_revision": shown_number,
+                "changed_since": since.get(submission.pk, frozenset()),
+            }
+        )
+        person = persons[known.pk] if known else None
+        decided.append((submission, known, decide(facts, route, person, catalogue, now, sheet)))
+    made = with_tags_made(workspace, [decision for _, _, decision in decided])
     ledger = Ledger()
     after: list[tuple[Submission, Subscriber, Decision]] = []
-    snags: Counter[tuple[str, str]] = Counter()
-    first: dict[tuple[str, str], tuple[Submission, Decision]] = {}
-    for number, (submission, address) in enumerate(batch):
-        facts = submission_facts(submission, source, revision.number, stated_consent)
-        facts = facts.model_copy(update={"turn": turn + number})
-        known = people.get(person_key(address, submission.is_test)) if address else None
-        person = persons[known.pk] if known else None
-        if person is None:
-            of_address = {"suppressed": address in suppressed, "erased": address in erased}
-            facts = facts.model_copy(update=of_address)
-        decision = decide(facts, route, person, catalogue, now)
-        made = with_tags_made(workspace, decision.effects)
-        decision = decision.model_copy(update={"effects": made})
+    for (submission, known, _), decision in zip(decided, made, strict=True):
         if decision.address is not None and decision.stores:
             subscriber = apply_decision(
                 ledger,
@@ -202,6 +312,7 @@ def carry_out(
                 _submitted(submission, source, revision),
                 submission.context,
                 now,
+                received=submission.received_at,
                 is_test=submission.is_test,
             )
             submission.subscriber = subscriber
@@ -212,19 +323,35 @@ def carry_out(
         submission.state = State.ROUTED if decision.address else State.STUCK
         if any(one.code == "erased" for one in decision.problems):
             _forget(submission, now)
-        elif decision.problems:
-            cause = (decision.problems[0].code, decision.problems[0].place)
-            snags[cause] += 1
-            first.setdefault(cause, (submission, decision))
     ledger.write()
     for submission, subscriber, decision in after:
         set_going(submission, subscriber, decision.effects, now)
-    opened = {
-        cause: _snag(*first[cause], source, revision, times) for cause, times in snags.items()
-    }
-    for submission, _ in batch:
-        problems = (submission.decision or {}).get("problems") or []
-        submission.snag = opened[problems[0]["code"], problems[0]["place"]] if problems else None
+    _open_snags(zip((one for one, _, _ in decided), made, strict=True), source, revision)
+
+
+def _shown(
+    batch: Sequence[tuple[Submission, str | None]], revision: RouteRevision
+) -> dict[UUID | None, tuple[RouteDocument, int | None]]:
+    """The sheets that visitors were shown, where those are others than the one that decides."""
+    ids = {one.shown_id for one, _ in batch} - {None, revision.pk}
+    rows = RouteRevision.everywhere.filter(pk__in=ids).values_list("pk", "number") if ids else ()
+    return {pk: (route_of_revision(str(pk)), number) for pk, number in rows}
+
+
+def _open_snags(
+    decided: Iterable[tuple[Submission, Decision]], source: Source, revision: RouteRevision
+) -> None:
+    """A snag for each cause, in one order, so that two workers never wait for each other."""
+    by_cause: dict[tuple[str, str], list[tuple[Submission, Decision]]] = {}
+    for submission, decision in decided:
+        submission.snag = None
+        if decision.problems and submission.forgotten_at is None:
+            cause = (decision.problems[0].code, decision.problems[0].place)
+            by_cause.setdefault(cause, []).append((submission, decision))
+    for _, those in sorted(by_cause.items()):
+        snag = _snag(*those[0], source, revision, len(those))
+        for submission, _ in those:
+            submission.snag = snag
 
 
 def _addresses(batch: Sequence[tuple[Submission, str | None]]) -> list[tuple[str, bool]]:
@@ -263,31 +390,6 @@ def _one_for_each_address(
             seen.add(address_key(address))
             found.append((submission, address))
     return found
-
-
-def locked_people(
-    workspace: Workspace, addresses: Sequence[tuple[str, bool]]
-) -> dict[str, Subscriber]:
-    """The subscribers who have these addresses (each with whether it is a test's), by their key.
-
-    Submissions of one address, even a new one, are decided one after the other: its lock is
-    held to the end of the transaction. The locks are taken in one order, so that two
-    batches never wait for each other.
-    """
-    keys = sorted({person_key(address, is_test) for address, is_test in addresses})
-    locks = sorted(_lock_number(f"{workspace.pk}/{key}") for key in keys)
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_advisory_xact_lock(n) FROM unnest(%s::bigint[]) AS n", [locks])
-    rows = Subscriber.objects.of(workspace).filter(address_key__in=keys)
-    found = {}
-    for row in rows.prefetch_related("taggings", "memberships"):
-        row.workspace = workspace
-        found[row.address_key] = row
-    return found
-
-
-def _lock_number(name: str) -> int:
-    return int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big", signed=True)
 
 
 def _snag(

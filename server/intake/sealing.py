@@ -1,10 +1,10 @@
-"""Secrets at rest: encrypted with a key that is made from the server's own."""
+"""Secrets at rest: encrypted with the server's `SEALING_KEYS`, the newest first."""
 
 import base64
 import hashlib
 import secrets
 
-from cryptography.fernet import Fernet, InvalidToken
+from cryptography.fernet import Fernet, InvalidToken, MultiFernet
 from django.conf import settings
 
 
@@ -14,7 +14,7 @@ def sealed(secret: str) -> str:
 
 
 def opened(stored: str) -> str:
-    """A secret that `sealed` wrote; empty where the server's key is another one now."""
+    """A secret that `sealed` wrote; empty where none of the server's keys fits."""
     try:
         return _box().decrypt(stored.encode()).decode() if stored else ""
     except InvalidToken:
@@ -26,6 +26,7 @@ def new_signing_secret() -> str:
     return f"whsec_{base64.b64encode(secrets.token_bytes(24)).decode()}"
 
 
-def _box() -> Fernet:
-    key = hashlib.sha256(b"yalla.secrets/" + settings.SECRET_KEY.encode()).digest()
-    return Fernet(base64.urlsafe_b64encode(key))
+def _box() -> MultiFernet:
+    """Seals with the newest key and opens with any of them."""
+    digests = [hashlib.sha256(f"yalla.secrets/{key}".encode()) for key in settings.SEALING_KEYS]
+    return MultiFernet([Fernet(base64.urlsafe_b64encode(one.digest())) for one in digests])

@@ -10,6 +10,8 @@ from django.db.models import Q, QuerySet
 
 from core.folding import folded
 from server.people.actions import erase_person
+from server.people.locks import locked_people
+from server.people.models import Subscriber
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
@@ -94,24 +96,26 @@ def mark_test(workspace: Workspace, submissions: Iterable[UUID], is_test: bool) 
 @changes("removed {result[0]} submissions and {result[1]} people")
 def remove(workspace: Workspace, submissions: Iterable[UUID], with_people: bool) -> tuple[int, int]:
     """Remove submissions, and on request all that is known of their people; how many of each."""
+    chosen = Submission.objects.of(workspace).filter(pk__in=submissions)
     with transaction.atomic():
-        rows = list(
-            Submission.objects.of(workspace)
-            .select_for_update(of=("self",))
-            .select_related("subscriber")
-            .filter(pk__in=submissions)
-        )
-        take_jobs(row.pk for row in rows)
-        people = {row.subscriber_id: row.subscriber for row in rows if row.subscriber}
-        Submission.objects.of(workspace).filter(pk__in=[row.pk for row in rows]).delete()
+        people: list[Subscriber] = []
         if with_people:
-            for person in people.values():
-                # Their other submissions hold their answers too.
-                theirs = Submission.objects.of(workspace).filter(subscriber=person)
-                take_jobs(theirs.values_list("pk", flat=True))
-                theirs.delete()
-                erase_person(person)
-        return len(rows), len(people) if with_people else 0
+            theirs = chosen.exclude(subscriber=None)
+            people = list(
+                Subscriber.objects.of(workspace).filter(pk__in=theirs.values("subscriber"))
+            )
+            locked_people(workspace, [(one.address, one.is_test) for one in people])
+        ids = list(chosen.select_for_update(of=("self",)).values_list("pk", flat=True))
+        take_jobs(ids)
+        for person in people:
+            person.workspace = workspace
+            # Their other submissions hold their answers too.
+            more = Submission.objects.of(workspace).filter(subscriber=person)
+            take_jobs(more.values_list("pk", flat=True))
+            more.exclude(pk__in=ids).delete()
+            erase_person(person)
+        Submission.objects.of(workspace).filter(pk__in=ids).delete()
+        return len(ids), len(people)
 
 
 def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet[Submission]:

@@ -9,6 +9,8 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 log = structlog.get_logger("yalla.intake")
 _TRIES = 5
+ROUTES = "route/"
+"""Begins the queueing lock of the job of a submission; its id follows."""
 
 
 @app.task(
@@ -19,11 +21,15 @@ _TRIES = 5
 )
 def route_one(context: JobContext, submission_id: str) -> None:
     """Route one submission; after some failures it is stuck, with a snag."""
-    from .routing import route_submission
+    from .routing import OutOfTurn, route_submission
     from .submissions import give_up
 
     try:
         route_submission(submission_id)
+    except OutOfTurn:
+        lock = f"{ROUTES}{submission_id}"
+        again = route_one.configure(queueing_lock=lock, schedule_in={"seconds": 1})
+        again.defer(submission_id=submission_id)
     except Exception as error:
         log.exception("route failed", submission=submission_id)
         if context.job.attempts >= _TRIES:

@@ -21,6 +21,7 @@ from core.personal import (
     with_links,
 )
 from server.people.facts import fields_of, reader_of
+from server.people.locks import locked_people
 from server.people.models import Subscriber
 from server.snags.actions import close
 from server.snags.models import Snag
@@ -196,7 +197,6 @@ def deliver_queued(workspace: Workspace) -> None:
         deliver(str(pk))
 
 
-@changes("sent {result} again that a snag had stopped")
 def next_held_back(workspace: Workspace, until: datetime) -> datetime | None:
     """When the next email is due that waits because its person asked for fewer."""
     waiting = Send.objects.of(workspace).filter(
@@ -206,6 +206,7 @@ def next_held_back(workspace: Workspace, until: datetime) -> datetime | None:
     return found
 
 
+@changes("sent {result} again that a snag had stopped")
 def send_again(workspace: Workspace, snag: Snag) -> int:
     """Queue again what the snag stopped, each at most once more; how many."""
     with transaction.atomic():
@@ -224,11 +225,13 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
 def it_went_out(workspace: Workspace, snag: Snag) -> int:
     """A member knows that the sends of the snag went out; how many."""
     with transaction.atomic():
+        rows = Send.objects.of(workspace).filter(snag=snag, state=Send.State.UNKNOWN)
+        people = Subscriber.objects.of(workspace).filter(pk__in=rows.values("subscriber"))
+        locked_people(workspace, list(people.values_list("address", "is_test")))
         unknown = list(
-            Send.objects.of(workspace)
-            .select_for_update(of=("self",))
-            .select_related("workspace", "subscriber", "message")
-            .filter(snag=snag, state=Send.State.UNKNOWN)
+            rows.select_for_update(of=("self",)).select_related(
+                "workspace", "subscriber", "message"
+            )
         )
         for send in unknown:
             mark_sent(send, clock.now(workspace))

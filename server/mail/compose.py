@@ -2,10 +2,8 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from email.headerregistry import Address
 from email.message import EmailMessage
-from email.policy import SMTP
-from email.utils import format_datetime
+from email.utils import format_datetime, make_msgid
 
 import css_inline
 import html2text
@@ -13,6 +11,8 @@ import mrml
 import nh3
 from django.core.mail import EmailMultiAlternatives
 from django.template.loader import render_to_string
+
+from .headers import WIRE, WIRE_UTF8, addr_spec, mailbox, needs_utf8
 
 _ALLOWED = {
     "a", "b", "blockquote", "br", "code", "em", "h1", "h2", "h3", "hr", "i", "img", "li",
@@ -92,7 +92,15 @@ class _Email(EmailMultiAlternatives):
     """Hands a finished message to Django's mail backend as it stands."""
 
     def __init__(self, message: EmailMessage, sender: str, to: str) -> None:
-        super().__init__(from_email=sender, to=[to])
+        text, html = message.get_body(("plain",)), message.get_body(("html",))
+        super().__init__(
+            subject=str(message["Subject"]),
+            body=str(text.get_content()) if text is not None else "",
+            from_email=sender,
+            to=[to],
+        )
+        if html is not None:
+            self.attach_alternative(str(html.get_content()), "text/html")
         self._finished = _Finished(message)
 
     def message(self, **_: object) -> _Finished:  # type: ignore[override]
@@ -101,11 +109,9 @@ class _Email(EmailMultiAlternatives):
 
 def compose(letter: Letter) -> EmailMessage:
     """The message, with the headers of RFC 5322 and one-click unsubscribing by RFC 8058."""
-    message = EmailMessage(policy=SMTP)
-    message["From"] = Address(letter.sender_name, addr_spec=letter.sender_address)
-    message["To"] = letter.to
-    message["Subject"] = letter.subject
-    message["Date"] = format_datetime(letter.date)
+    message = _headed(
+        letter.sender_name, letter.sender_address, letter.to, letter.subject, letter.date
+    )
     domain = letter.sender_address.rpartition("@")[2]
     message["Message-ID"] = f"<{letter.identity}@{domain}>"
     message["List-Unsubscribe"] = f"<{letter.leave}>"
@@ -120,6 +126,40 @@ def compose(letter: Letter) -> EmailMessage:
     return message
 
 
+def _headed(
+    sender_name: str, sender_address: str, to: str, subject: str, date: datetime
+) -> EmailMessage:
+    """An empty message with the headers that every one has."""
+    utf8 = needs_utf8(sender_address, to)
+    message = EmailMessage(policy=WIRE_UTF8 if utf8 else WIRE)
+    message["From"] = mailbox(sender_name, sender_address)
+    message["To"] = addr_spec(to)
+    message["Subject"] = " ".join(subject.split())
+    message["Date"] = format_datetime(date)
+    return message
+
+
 def to_send(letter: Letter) -> EmailMultiAlternatives:
     """The message, for Django's mail backend."""
     return _Email(compose(letter), letter.sender_address, letter.to)
+
+
+def notice(
+    sender_name: str,
+    sender_address: str,
+    to: str,
+    subject: str,
+    date: datetime,
+    text: str,
+    html: str,
+) -> EmailMultiAlternatives:
+    """An email that is no message of a list: to a member, or a link that a person asked for.
+
+    It says that a program sent it (RFC 3834 5).
+    """
+    message = _headed(sender_name, sender_address, to, subject, date)
+    message["Message-ID"] = make_msgid(domain=sender_address.rpartition("@")[2])
+    message["Auto-Submitted"] = "auto-generated"
+    message.set_content(text, cte="quoted-printable")
+    message.add_alternative(html, subtype="html", cte="quoted-printable")
+    return _Email(message, sender_address, to)

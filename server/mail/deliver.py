@@ -1,7 +1,7 @@
 """Handing a send over to the mail server: at most once, and never with a hole.
 
-A send is marked *handing over* before the mail server is spoken to and *sent* after. A
-worker that dies between the two leaves a send that may have gone out; it is not repeated
+The email is composed first. Then the send is marked *handing over*, the mail server is spoken
+to, and it is marked *sent*. A worker that dies between the two leaves a send that may have gone out; it is not repeated
 by itself, but becomes a snag that a member decides. A session lock of PostgreSQL tells a
 send that is being handed over from one whose worker is gone.
 """
@@ -12,7 +12,8 @@ from contextlib import contextmanager
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.core.mail import get_connection
+import structlog
+from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import connection, transaction
 from django.db.models import Max, Q
 
@@ -25,6 +26,7 @@ from core.timing import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address, own_address
+from server.people.locks import locked_person, retried
 from server.people.models import Fact
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
@@ -36,6 +38,7 @@ from .confirm_links import confirm_link_of
 from .files import file_address
 from .models import Message, Send
 
+log = structlog.get_logger("yalla.mail")
 State = Send.State
 _RETRIES = [timedelta(minutes=minutes) for minutes in (1, 5, 15, 60, 180, 360, 720)]
 
@@ -48,9 +51,12 @@ def deliver(send_id: str) -> timedelta | None:
         claimed = _claim(send_id)
         if claimed is None or isinstance(claimed, timedelta):
             return claimed
-        send, letter = claimed
+        mail = claimed
         try:
-            _speak(letter)
+            _speak(mail)
+        except smtplib.SMTPNotSupportedError:
+            _cannot_be_addressed(send_id)
+            return None
         except smtplib.SMTPResponseException as error:
             reply = f"{error.smtp_code} {_readable(error.smtp_error)}"
             return _not_taken(send_id, reply, for_good=error.smtp_code >= 500)
@@ -62,8 +68,7 @@ def deliver(send_id: str) -> timedelta | None:
         except (smtplib.SMTPException, OSError) as error:
             _may_have_gone_out(send_id, str(error))
             return None
-        with transaction.atomic():
-            mark_sent(send, letter.date)
+        sent(send_id)
         return None
 
 
@@ -112,8 +117,8 @@ def _handing_over(send_id: str) -> Iterator[bool]:
                 cursor.execute("SELECT pg_advisory_unlock(hashtextextended(%s, 1))", [send_id])
 
 
-def _claim(send_id: str) -> tuple[Send, Letter] | timedelta | None:
-    """Mark the send as being handed over and write its letter; how long it waits, where it has
+def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
+    """Compose the email and mark the send as being handed over; how long it waits, where it has
     to; None where it may not go."""
     with transaction.atomic():
         send = (
@@ -160,11 +165,32 @@ def _claim(send_id: str) -> tuple[Send, Letter] | timedelta | None:
                 "Set the sender in the settings, then send again.",
             )
             return None
-        send.state = State.HANDING_OVER
+        now = clock.now(send.workspace)
+        mail = _composed(send, rendered, now)
+        if mail is None:
+            return None
+        send.state, send.handed_at = State.HANDING_OVER, now
         send.subject = rendered.subject[:998]
         send.attempts += 1
-        send.save(update_fields=["state", "subject", "attempts"])
-        return send, _letter(send, rendered, clock.now(send.workspace))
+        send.save(update_fields=["state", "subject", "attempts", "handed_at"])
+        return mail
+
+
+def _composed(send: Send, rendered: Personalised, now: datetime) -> EmailMultiAlternatives | None:
+    """The finished email; None, and the send is held, where it cannot be made."""
+    try:
+        mail = to_send(_letter(send, rendered, now))
+        mail.message().as_bytes()
+        return mail
+    except Exception as error:
+        log.exception("compose failed", send=str(send.pk))
+        _hold(
+            send,
+            "not_composed",
+            f"“{send.message.name}” cannot be made into an email ({type(error).__name__}).",
+            "Check the message and its files; the server's log has the reason.",
+        )
+        return None
 
 
 def _wait_of(send: Send) -> timedelta | None:
@@ -180,7 +206,7 @@ def _wait_of(send: Send) -> timedelta | None:
     gone_out = (State.SENT, State.HANDING_OVER, State.UNKNOWN)
     before = Send.everywhere.filter(
         subscriber=person, asked_for=False, state__in=gone_out
-    ).aggregate(sent=Max("sent_at"), handed=Max("queued_at", filter=Q(sent_at=None)))
+    ).aggregate(sent=Max("sent_at"), handed=Max("handed_at", filter=Q(sent_at=None)))
     last = max((at for at in before.values() if at), default=None)
     now = clock.now(send.workspace)
     zone = ZoneInfo(person.time_zone or send.workspace.time_zone)
@@ -215,22 +241,39 @@ def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
     )
 
 
-def _speak(letter: Letter) -> None:
+def _speak(mail: EmailMultiAlternatives) -> None:
     server = get_connection()
     try:
         server.open()
     except (smtplib.SMTPException, OSError) as error:
         raise _NotReached(f"the mail server cannot be reached: {error}") from error
     try:
-        server.send_messages([to_send(letter)])
+        server.send_messages([mail])
     finally:
         server.close()
 
 
+def _cannot_be_addressed(send_id: str) -> None:
+    """The address is beyond ASCII, and the mail server does not offer SMTPUTF8."""
+    with transaction.atomic():
+        send = _locked(send_id)
+        if send is not None:
+            _hold(
+                send,
+                "smtputf8",
+                f"The mail server does not take the address {send.subscriber.address}: it has "
+                "letters beyond ASCII before the @ (SMTPUTF8, RFC 6531).",
+                "Use a mail server that offers SMTPUTF8, or ask them for another address.",
+            )
+
+
+@retried
 def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
     """The mail server did not take it, so it has not gone out."""
     with transaction.atomic():
         send = _locked(send_id)
+        if send is None:
+            return None
         send.reply = reply[:500]
         tries_left = send.attempts <= len(_RETRIES)
         if not for_good and tries_left:
@@ -269,7 +312,7 @@ def _softly_for_days(send: Send) -> bool:
 def _may_have_gone_out(send_id: str, what: str) -> None:
     with transaction.atomic():
         send = _locked(send_id)
-        if send.state != State.HANDING_OVER:
+        if send is None or send.state != State.HANDING_OVER:
             return
         send.state = State.UNKNOWN
         send.reply = what[:500]
@@ -284,16 +327,26 @@ def _may_have_gone_out(send_id: str, what: str) -> None:
         send.save(update_fields=["state", "reply", "snag"])
 
 
+@retried
+def sent(send_id: str) -> None:
+    """It has gone out: noted under the lock of whose it is by now, since two people may have
+    been merged while the mail server was spoken to."""
+    with transaction.atomic():
+        send = _locked(send_id)
+        if send is not None and send.state == State.HANDING_OVER:
+            mark_sent(send, send.handed_at or clock.now(send.workspace))
+
+
 def mark_sent(send: Send, at: datetime) -> None:
-    """It has gone out: note it on the person's trail."""
+    """It has gone out: note it on the person's trail. The caller has locked them."""
     send.state = State.SENT
     send.sent_at = at
     send.snag = None
     send.save(update_fields=["state", "sent_at", "snag"])
     because = Because.model_validate(send.because).model_copy(update={"send_id": str(send.pk)})
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
-    sent = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
-    sent.save(force_insert=True)
+    noted = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
+    noted.save(force_insert=True)
 
 
 def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:
@@ -313,12 +366,16 @@ def _place(send: Send) -> dict[str, str]:
     }
 
 
-def _locked(send_id: str) -> Send:
-    return (
-        Send.everywhere.select_for_update(of=("self",))
-        .select_related("workspace", "message", "subscriber")
-        .get(pk=send_id)
+def _locked(send_id: str) -> Send | None:
+    """The send, its person locked first; None where they were erased meanwhile."""
+    rows = Send.everywhere.filter(pk=send_id)
+    locked_person(lambda: rows.values_list("subscriber_id", flat=True).first())
+    found: Send | None = (
+        rows.select_for_update(of=("self",))
+        .select_related("workspace", "message", "subscriber__workspace")
+        .first()
     )
+    return found
 
 
 def _readable(words: bytes | str) -> str:

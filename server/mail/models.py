@@ -84,6 +84,8 @@ class Send(WorkspaceRow):
     queued_at = models.DateTimeField()
     not_before = models.DateTimeField(null=True)
     """Until when it waits, since the person asked for fewer emails."""
+    handed_at = models.DateTimeField(null=True)
+    """When the mail server was last spoken to."""
     sent_at = models.DateTimeField(null=True)
     attempts = models.PositiveSmallIntegerField(default=0)
     subject = models.CharField(max_length=998, blank=True)

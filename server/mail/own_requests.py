@@ -2,9 +2,7 @@
 address, being erased. Nothing is done by asking; whoever has a forwarded email can only ask."""
 
 from datetime import timedelta
-from email.utils import formataddr
 
-from django.core.mail import EmailMultiAlternatives
 from django.template.loader import render_to_string
 
 from core.because import Because
@@ -16,6 +14,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 
 from . import tasks
+from .compose import notice
 
 Kind = OwnRequest.Kind
 MOST_A_DAY = 5
@@ -105,11 +104,13 @@ def send_link(request_id: str) -> None:
     elif kind == Kind.CHANGED:
         link = ""
     context = {"row": row, "workspace": workspace, "link": link, "kind": kind.value}
-    mail = EmailMultiAlternatives(
-        subject=" ".join(_SUBJECTS[kind].format(name=workspace.name).split()),
-        body=render_to_string("mail/own_request.txt", context),
-        from_email=formataddr((workspace.sender_name, workspace.sender_address)),
-        to=[row.to],
+    mail = notice(
+        workspace.sender_name,
+        workspace.sender_address,
+        row.to,
+        _SUBJECTS[kind].format(name=workspace.name),
+        clock.now(workspace),
+        render_to_string("mail/own_request.txt", context),
+        render_to_string("mail/own_request.html", context),
     )
-    mail.attach_alternative(render_to_string("mail/own_request.html", context), "text/html")
     mail.send()

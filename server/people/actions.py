@@ -1,6 +1,6 @@
 """What changes people, always with a because."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -16,6 +16,7 @@ from core.decision import (
     Decision,
     Effect,
     Event,
+    LeaveAllLists,
     Owner,
     RemoveTag,
     Score,
@@ -32,8 +33,11 @@ from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
+from server.workspaces.personal import Subject, erase_everywhere
 
+from .chain import evidence_open
 from .ledger import Ledger
+from .locks import locked_person, person_key
 from .models import (
     Evidence,
     Fact,
@@ -129,14 +133,24 @@ def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
     return Subscriber.objects.of(workspace).filter(address_key=address_key(address)).first()
 
 
-def person_key(address: str, is_test: bool = False) -> str:
-    """What tells one person from another. Somebody made by a test is apart from everybody."""
-    return f"test:{address_key(address)}" if is_test else address_key(address)
-
-
 def erase_person(subscriber: Subscriber) -> None:
-    """Remove a person and all that is known of them, with what is queued for them."""
-    subscriber.delete()
+    """Remove a person and all that any room holds of them; the caller has locked them."""
+    erase_everywhere(
+        Subject(
+            workspace=subscriber.workspace,
+            person=subscriber.pk,
+            address=subscriber.address,
+            key=subscriber.address_key,
+        )
+    )
+    unmake_person(subscriber)
+
+
+def unmake_person(subscriber: Subscriber) -> None:
+    """Remove the row of a person and what hangs on it; what they sent stays where it is. The
+    caller has locked them."""
+    with evidence_open("erasing"):
+        subscriber.delete()
 
 
 def apply_decision(
@@ -148,12 +162,13 @@ def apply_decision(
     context: dict[str, Any],
     at: datetime,
     *,
+    received: datetime | None = None,
     is_test: bool = False,
 ) -> Subscriber:
     """Enter into the ledger what was decided about a person.
 
     Sequences are not entered here. `submitted` is the because of the submission itself,
-    `context` where it came from, for the evidence.
+    `context` where it came from, for the evidence, `received` when it was received.
     """
     is_new = subscriber is None
     if subscriber is None:
@@ -170,7 +185,8 @@ def apply_decision(
     what: dict[str, Any] = {"source": submitted.source_name}
     source = submitted.source_id or ""
     ledger.facts.append(fact(subscriber, Fact.Kind.SUBMITTED, what, submitted, at, source))
-    apply_effects(ledger, subscriber, decision.effects, context, at, is_new=is_new)
+    effects, asked_at = decision.effects, received or at
+    apply_effects(ledger, subscriber, effects, context, at, is_new=is_new, received=asked_at)
     return subscriber
 
 
@@ -182,12 +198,14 @@ def apply_effects(
     at: datetime,
     *,
     is_new: bool = False,
+    received: datetime | None = None,
 ) -> None:
-    """Enter into the ledger what effects do to a person; `context` is where they come from."""
+    """Enter into the ledger what effects do to a person; `context` is where they come from,
+    `received` when the person sent what they follow from."""
     for effect in effects:
-        _carry_out(ledger, subscriber, effect, context, at)
+        _carry_out(ledger, subscriber, effect, context, at, received or at)
     index(subscriber)
-    changing = (SetField, Score, Owner)
+    changing = (SetField, Score, Owner, LeaveAllLists)
     if (
         not is_new
         and subscriber not in ledger.changed
@@ -197,7 +215,12 @@ def apply_effects(
 
 
 def _carry_out(
-    ledger: Ledger, subscriber: Subscriber, effect: Effect, context: dict[str, Any], at: datetime
+    ledger: Ledger,
+    subscriber: Subscriber,
+    effect: Effect,
+    context: dict[str, Any],
+    at: datetime,
+    received: datetime,
 ) -> None:
     """Enter one effect on a person; sequences, sends and notices are for the rooms above."""
 
@@ -213,10 +236,10 @@ def _carry_out(
             note(Fact.Kind.FIELD, _field_change(effect))
         case AddTag():
             note(Fact.Kind.TAG, {"tag": effect.name, "id": effect.tag})
-            ledger.taggings.append(_tagging(subscriber, effect, at))
+            ledger.tag(_tagging(subscriber, effect, at))
         case RemoveTag():
             note(Fact.Kind.TAG, {"tag": effect.name, "id": effect.tag, "removed": True})
-            ledger.untagged.append((subscriber, effect.tag))
+            ledger.untag(subscriber, effect.tag)
         case Score():
             subscriber.score = effect.after
             note(Fact.Kind.SCORE, {"before": effect.before, "after": effect.after})
@@ -230,10 +253,20 @@ def _carry_out(
             ledger.tasks.append(_task(subscriber, effect, at))
         case TellMembers():
             note(Fact.Kind.TOLD, {"members": list(effect.names)})
+        case LeaveAllLists():
+            subscriber.left_all_at = max(received, subscriber.left_all_at or received)
         case Subscribe():
-            row = _membership(subscriber, effect)
+            row = _membership(ledger, subscriber, effect)
             move_membership(
-                ledger, row, effect.name, effect.to, effect.because, at, effect.wording, context
+                ledger,
+                row,
+                effect.name,
+                effect.to,
+                effect.because,
+                at,
+                effect.wording,
+                context,
+                received=received,
             )
 
 
@@ -250,16 +283,26 @@ def _task(subscriber: Subscriber, effect: Task, at: datetime) -> TaskRow:
 
 
 def tags_by_name(workspace: Workspace, names: Iterable[str]) -> dict[str, str]:
-    """Ids of the tags with these names, made where they are missing."""
-    found = {}
-    for name in names:
-        row, is_new = Tag.objects.of(workspace).get_or_create(
-            folded=folded(name), defaults={"workspace": workspace, "name": name[:60]}
-        )
-        found[name] = str(row.pk)
-        if is_new:
-            catalogue_changed(workspace)
-    return found
+    """Ids of the tags with these names, made where they are missing.
+
+    In one order, by one statement: two workers that make the same tags never wait for each
+    other in a circle.
+    """
+    by_folded: dict[str, str] = {}
+    wanted = {name: folded(name) for name in names}
+    for name, key in wanted.items():
+        by_folded.setdefault(key, name)
+    tags = Tag.objects.of(workspace)
+    ids = dict(tags.filter(folded__in=by_folded).values_list("folded", "pk"))
+    missing = [
+        Tag(workspace=workspace, name=by_folded[key][:60], folded=key)
+        for key in sorted(by_folded.keys() - ids.keys())
+    ]
+    if missing:
+        Tag.everywhere.bulk_create(missing, ignore_conflicts=True)
+        ids = dict(tags.filter(folded__in=by_folded).values_list("folded", "pk"))
+        catalogue_changed(workspace)
+    return {name: str(ids[key]) for name, key in wanted.items()}
 
 
 @changes("finished a task")
@@ -291,13 +334,17 @@ def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
     )
 
 
-def _membership(subscriber: Subscriber, effect: Subscribe) -> Membership:
+def _membership(ledger: Ledger, subscriber: Subscriber, effect: Subscribe) -> Membership:
+    """The one row of the person on the list: stored, in the ledger already, or new."""
+    entered = ledger.membership(subscriber, effect.list)
+    if entered is not None:
+        return entered
     if not subscriber._state.adding:
         for row in subscriber.memberships.all():
             if str(row.list_id) == effect.list:
                 return row
     return Membership(
-        workspace_id=subscriber.workspace_id, subscriber=subscriber, list_id=effect.list
+        workspace_id=subscriber.workspace_id, subscriber=subscriber, list_id=UUID(effect.list)
     )
 
 
@@ -312,13 +359,17 @@ def move_membership(
     context: dict[str, Any],
     *,
     confirmed: bool = False,
+    received: datetime | None = None,
 ) -> None:
     """Change a membership, with its evidence and its entry in the trail; `confirmed`: by the
-    person themself, from their inbox."""
+    person themself, from their inbox; `received`: when what it follows from was received."""
     before = row.state or "none"
     stored = because.model_dump(mode="json")
-    (ledger.changed_memberships if row.state else ledger.new_memberships).append(row)
+    ledger.enter_membership(row)
     row.state, row.changed_at, row.because = to, at, stored
+    if to in ("unsubscribed", "complained"):
+        left = received or at
+        row.left_at = max(left, row.left_at or left)
     ledger.evidence.append(
         Evidence(
             workspace_id=row.workspace_id,
@@ -330,6 +381,7 @@ def move_membership(
             page=str(context.get("page", ""))[:2000],
             ip=context.get("ip"),
             because=stored,
+            chain=row.pk,
         )
     )
     what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
@@ -344,16 +396,19 @@ def unsubscribe(
     page: str,
     ip: str = "",
 ) -> list[str]:
-    """Take the person off `lists` (None: all of theirs); the ids of the lists they left.
+    """Take the person off `lists` (None: all of theirs, and none they may yet be put on by what
+    they sent before); the ids of the lists they left. The caller has locked the person.
 
     `ip`: where the request came from, kept as evidence where the workspace keeps addresses.
     """
     context = _seen_at(subscriber, page, ip)
     at = clock.now(subscriber.workspace)
     with transaction.atomic():
-        rows = Membership.everywhere.select_for_update(of=("self",)).filter(subscriber=subscriber)
+        rows = Membership.everywhere.filter(subscriber=subscriber)
         if lists is not None:
             rows = rows.filter(list__in=lists)
+        else:
+            Subscriber.everywhere.filter(pk=subscriber.pk).update(left_all_at=at)
         left = []
         ledger = Ledger()
         for row in rows.select_related("list", "subscriber"):
@@ -366,9 +421,10 @@ def unsubscribe(
 
 
 def bounce_all(subscriber: Subscriber, because: Because) -> None:
-    """Emails to the address come back: it bounces on every list; the caller's transaction."""
+    """Emails to the address come back: it bounces on every list. The caller has locked the
+    person, and has the transaction."""
     at = clock.now(subscriber.workspace)
-    rows = Membership.everywhere.select_for_update(of=("self",)).filter(subscriber=subscriber)
+    rows = Membership.everywhere.filter(subscriber=subscriber)
     ledger = Ledger()
     for row in rows.select_related("list", "subscriber"):
         to = consent.bounced(row.state).to  # type: ignore[arg-type]
@@ -399,12 +455,12 @@ def confirm(
     """The person confirms a subscription; whether it changed, and why not where it did not."""
     now = clock.now(membership.workspace)
     with transaction.atomic():
-        row = (
-            Membership.everywhere.select_for_update(of=("self",))
-            .select_related("list", "subscriber", "workspace")
-            .get(pk=membership.pk)
+        locked_person(person_of_membership(membership.pk))
+        row = Membership.everywhere.select_related("list", "subscriber", "workspace").get(
+            pk=membership.pk
         )
-        move = consent.confirm(row.state, asked_at, now)  # type: ignore[arg-type]
+        left = consent.Left(this_list=row.left_at, every_list=row.subscriber.left_all_at)
+        move = consent.confirm(row.state, asked_at, now, left)  # type: ignore[arg-type]
         if move.refused:
             return False, move.refused
         because = Because(kind="person", sentence="they confirmed it by the link in the email")
@@ -414,6 +470,12 @@ def confirm(
         move_membership(ledger, row, name, move.to, because, now, "", context, confirmed=True)
         ledger.write()
         return True, ""
+
+
+def person_of_membership(pk: UUID) -> Callable[[], UUID | None]:
+    """Who has a membership, asked anew each time: a merge may give it to somebody else."""
+    rows = Membership.everywhere.filter(pk=pk)
+    return lambda: rows.values_list("subscriber_id", flat=True).first()
 
 
 def fact(

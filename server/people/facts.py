@@ -63,6 +63,10 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         score=subscriber.score,
         owner=str(subscriber.owner_id) if subscriber.owner_id else None,
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
+        left_at={
+            str(one.list_id): one.left_at for one in subscriber.memberships.all() if one.left_at
+        },
+        left_all_at=subscriber.left_all_at,
     )
 
 

@@ -1,8 +1,22 @@
-"""What is to be written about people, collected first and written in few statements."""
+"""What is to be written about people, collected first and written in few statements.
+
+It holds the last state of each (person, thing): whatever was said before, what is written is
+right by construction.
+"""
+
+from uuid import UUID
+
+from django.db import connection
 
 from server.workspaces.copying import store_all
 
+from .chain import sealed
 from .models import Evidence, Fact, Membership, Subscriber, Tagging, Task
+
+_UNTAG = """
+DELETE FROM people_tagging AS row USING unnest(%s::uuid[], %s::uuid[]) AS gone (person, tag)
+WHERE row.subscriber_id = gone.person AND row.tag_id = gone.tag
+"""
 
 
 class Ledger:
@@ -11,29 +25,50 @@ class Ledger:
     def __init__(self) -> None:
         self.new: list[Subscriber] = []
         self.changed: list[Subscriber] = []
-        self.taggings: list[Tagging] = []
-        self.untagged: list[tuple[Subscriber, str]] = []
-        self.new_memberships: list[Membership] = []
-        self.changed_memberships: list[Membership] = []
         self.evidence: list[Evidence] = []
         self.facts: list[Fact] = []
         self.tasks: list[Task] = []
+        self._tags: dict[tuple[UUID, UUID], Tagging | None] = {}
+        self._untagged: set[tuple[UUID, UUID]] = set()
+        self._memberships: dict[tuple[UUID, UUID], Membership] = {}
+
+    def tag(self, row: Tagging) -> None:
+        """Put a tag on somebody who does not have it."""
+        self._tags[row.subscriber_id, UUID(str(row.tag_id))] = row
+
+    def untag(self, subscriber: Subscriber, tag: str) -> None:
+        """Remove a tag, stored or entered here before."""
+        key = (subscriber.pk, UUID(tag))
+        self._tags[key] = None
+        self._untagged.add(key)
+
+    def membership(self, subscriber: Subscriber, list_id: str) -> Membership | None:
+        """The membership as entered here before."""
+        return self._memberships.get((subscriber.pk, UUID(list_id)))
+
+    def enter_membership(self, row: Membership) -> None:
+        """A membership that is new or changes."""
+        self._memberships[row.subscriber_id, UUID(str(row.list_id))] = row
 
     def write(self) -> None:
         """Store everything, people first."""
         store_all(self.new)
         if self.changed:
             Subscriber.everywhere.bulk_update(
-                self.changed, ["values", "searched", "folded", "score", "owner"]
+                self.changed, ["values", "searched", "folded", "score", "owner", "left_all_at"]
             )
-        store_all(self.taggings)
-        for subscriber, tag in self.untagged:
-            Tagging.everywhere.filter(subscriber=subscriber, tag=tag).delete()
-        store_all(self.new_memberships)
-        if self.changed_memberships:
+        if self._untagged:
+            people, tags = zip(*sorted(self._untagged), strict=True)
+            with connection.cursor() as cursor:
+                cursor.execute(_UNTAG, [list(people), list(tags)])
+        store_all([one for one in self._tags.values() if one is not None])
+        memberships = self._memberships.values()
+        store_all([one for one in memberships if one._state.adding])
+        changed = [one for one in memberships if not one._state.adding]
+        if changed:
             Membership.everywhere.bulk_update(
-                self.changed_memberships, ["state", "changed_at", "because"]
+                changed, ["state", "changed_at", "left_at", "because"]
             )
-        store_all(self.evidence)
+        store_all(sealed(self.evidence))
         store_all(self.facts)
         store_all(self.tasks)

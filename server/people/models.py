@@ -91,6 +91,8 @@ class Subscriber(WorkspaceRow):
     gap_days = models.PositiveSmallIntegerField(default=0)
     """At most one marketing email in so many days, as they asked; 0: as many as there are."""
     added_at = models.DateTimeField()
+    left_all_at = models.DateTimeField(null=True)
+    """When they last left every list at once: an opt-in from before counts for none of them."""
     is_test = models.BooleanField(default=False)
     """Made by a test submission: apart from the person who has this address, never counted."""
     tags = models.ManyToManyField(Tag, through="Tagging", related_name="subscribers")
@@ -139,6 +141,8 @@ class Membership(WorkspaceRow):
     list = models.ForeignKey(MailingList, on_delete=models.PROTECT, related_name="memberships")
     state = models.CharField(max_length=12, choices=State)
     changed_at = models.DateTimeField()
+    left_at = models.DateTimeField(null=True)
+    """When they last left: an opt-in that was received before counts for nothing."""
     because = models.JSONField()
 
     class Meta:
@@ -149,7 +153,12 @@ class Membership(WorkspaceRow):
 
 
 class Evidence(WorkspaceRow):
-    """What proves a change of a membership. Only ever added to."""
+    """What proves a change of a membership. Only ever added to, which the database sees to.
+
+    Each row holds the hash of the one before it in its chain, so that none can be changed or
+    taken out unnoticed (`core/evidence.py`). A merge moves rows to another membership and leaves
+    their chain as it is.
+    """
 
     membership = models.ForeignKey(Membership, on_delete=models.CASCADE, related_name="evidence")
     at = models.DateTimeField()
@@ -159,6 +168,18 @@ class Evidence(WorkspaceRow):
     page = models.TextField(blank=True)
     ip = models.GenericIPAddressField(null=True)
     because = models.JSONField()
+    chain = models.UUIDField()
+    """The membership that it was made for: one person on one list."""
+    number = models.PositiveIntegerField()
+    """Its place in the chain, from 1."""
+    previous = models.CharField(max_length=64, blank=True)
+    """The hash of the row before it; empty for the first."""
+    hash = models.CharField(max_length=64)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["chain", "number"], name="one_evidence_per_number")
+        ]
 
 
 CONFIRMED = models.Q(kind="membership", about__gt="")

@@ -1,11 +1,14 @@
 """Everything that is known about a person, as one document: for them, and as proof of consent."""
 
 from typing import Any
+from uuid import UUID
 
+from core.evidence import Broken
 from server.workspaces import clock
 
+from .chain import broken_chains
 from .facts import field_facts, values_of
-from .models import Field, Subscriber
+from .models import Field, Membership, Subscriber
 
 
 def record_of(subscriber: Subscriber) -> dict[str, Any]:
@@ -13,6 +16,7 @@ def record_of(subscriber: Subscriber) -> dict[str, Any]:
     workspace = subscriber.workspace
     values = values_of(subscriber)
     fields = [field_facts(one) for one in Field.objects.of(workspace).order_by("pk")]
+    broken = dict(broken_chains(workspace, [one.pk for one in subscriber.memberships.all()]))
     memberships = subscriber.memberships.select_related("list").prefetch_related("evidence")
     return {
         "made": clock.now(workspace).isoformat(),
@@ -42,6 +46,7 @@ def record_of(subscriber: Subscriber) -> dict[str, Any]:
                 "state": one.state,
                 "since": one.changed_at.isoformat(),
                 "evidence": [_proof(proof) for proof in _in_order(one.evidence.all())],
+                "evidence_holds": _holds(one, broken),
             }
             for one in memberships.order_by("list__folded")
         ],
@@ -58,8 +63,18 @@ def record_of(subscriber: Subscriber) -> dict[str, Any]:
     }
 
 
+def _holds(membership: Membership, broken: dict[UUID, Broken]) -> str:
+    """Whether nobody has changed the evidence of a membership, in words."""
+    chains = {proof.chain for proof in membership.evidence.all()} | {membership.pk}
+    for chain in chains & broken.keys():
+        found = broken[chain]
+        what = {"changed": "was changed", "missing": "is missing", "unlinked": "was put in"}
+        return f"no: entry {found.number} of chain {chain} {what[found.why]}"
+    return "yes"
+
+
 def _in_order(evidence: Any) -> list[Any]:
-    return sorted(evidence, key=lambda one: (one.at, one.pk))
+    return sorted(evidence, key=lambda one: (one.at, one.number))
 
 
 def _proof(one: Any) -> dict[str, Any]:
@@ -70,6 +85,10 @@ def _proof(one: Any) -> dict[str, Any]:
         "wording": one.wording,
         "page": one.page,
         "ip": one.ip,
+        "chain": str(one.chain),
+        "number": one.number,
+        "hash": one.hash,
+        "previous": one.previous,
         "because": one.because.get("sentence", ""),
         "source": one.because.get("source_name"),
         "revision": one.because.get("revision"),

@@ -17,6 +17,7 @@ from server.mail.actions import deliver_queued, next_held_back, queue_send
 from server.mail.models import Message, Send
 from server.people.actions import fact
 from server.people.facts import person_of
+from server.people.locks import locked_person, retried
 from server.people.models import Fact, Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
@@ -182,12 +183,14 @@ def enter(
         _go_on(run, live, at)
 
 
+@retried
 def go_on(run_id: str) -> None:
-    """Take one run as far as it can go now, unless another worker has it in hand."""
+    """Take one run as far as it can go now, if it is still due once its person is locked."""
+    due = Run.everywhere.filter(pk=run_id, ended_at=None, due_at__lte=clock.workspace_now())
     with transaction.atomic():
+        locked_person(lambda: due.values_list("subscriber_id", flat=True).first())
         run = (
-            Run.everywhere.select_for_update(of=("self",), skip_locked=True)
-            .filter(pk=run_id, ended_at=None, due_at__lte=clock.workspace_now())
+            due.select_for_update(of=("self",))
             .exclude(sequence__state=Sequence.State.PAUSED)
             .select_related("workspace", "sequence", "subscriber")
             .first()
@@ -210,7 +213,8 @@ def due_runs(workspace_id: str | None, most: int) -> list[str]:
 def leave_sequences_of_lists(subscriber: Subscriber, lists: list[str], because: Because) -> None:
     """End at once the runs whose emails belong to lists that the person has left.
 
-    What is queued is withdrawn, but what the person asked for just now still goes out.
+    What is queued is withdrawn, but what the person asked for just now still goes out. The caller
+    has locked the person.
     """
     at = clock.now(subscriber.workspace)
     with transaction.atomic():

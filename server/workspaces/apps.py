@@ -3,3 +3,12 @@ from django.apps import AppConfig
 
 class WorkspacesConfig(AppConfig):
     name = "server.workspaces"
+
+    def ready(self) -> None:
+        """Say what the rows of this room hold of people."""
+        from .models import HistoryEntry, Member, User, Workspace
+        from .personal import holds_nobody
+
+        holds_nobody(Workspace, why="an organisation's settings")
+        holds_nobody(User, Member, why="members alone")
+        holds_nobody(HistoryEntry, why="its sentences name no people")

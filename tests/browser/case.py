@@ -55,7 +55,7 @@ class BrowserCase(StaticLiveServerTestCase):
             CSRF_TRUSTED_ORIGINS=[cls.live_server_url],
             OUTSIDE_TOKEN=TOKEN,
             OUTSIDE_ADDRESS=cls.outside,
-            EMAIL_BACKEND="django.core.mail.backends.smtp.EmailBackend",
+            EMAIL_BACKEND="server.mail.backend.EmailBackend",
             EMAIL_PORT=int(smtp),
         )
         cls.settings_on.enable()

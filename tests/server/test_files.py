@@ -22,7 +22,9 @@ from tests.world import BACKEND, make_world
 State = FileImport.State
 
 
-class Files(TestCase):
+class FileCase(TestCase):
+    """A source of files, with a sheet that reads two columns."""
+
     def setUp(self) -> None:
         self.world = make_world()
         self.workspace = self.world.workspace
@@ -70,7 +72,7 @@ class Files(TestCase):
         return int(Subscriber.objects.of(self.workspace).count())
 
 
-class Running(Files):
+class Running(FileCase):
     ROWS = (
         b"Email;Name\r\nines@example.com;Ines\r\nnonsense;Bo\r\nbo@example.com;Bo\r\n"
         b'INES@example.com;Ines B\r\n"x@example.com;never closed\r\n'
@@ -168,7 +170,7 @@ class Running(Files):
             self.assertEqual(self.run_it(row), wanted)
 
 
-class Shapes(Files):
+class Shapes(FileCase):
     def test_a_shape_found_wrong_is_set_right(self) -> None:
         row = self.put(b"ines@example.com,Ines\r\nbo@example.com,Bo\r\n")
         self.assertEqual(row.headings, ["column 1", "column 2"])

@@ -114,7 +114,7 @@ class FormPage(TestCase):
         )
         self.assertEqual(self.client.post(self.address, answers).status_code, 303)
         stored = Submission.objects.of(self.world.workspace).get()
-        self.assertEqual(stored.revision.number, 1)
+        self.assertEqual(stored.shown.number, 1)
 
     def test_another_page_gets_the_chosen_answers_and_nothing_else(self) -> None:
         self.change(

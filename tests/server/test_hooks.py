@@ -5,6 +5,7 @@ import subprocess
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+from django.conf import settings
 from django.test import TestCase, override_settings
 from standardwebhooks import Webhook
 
@@ -13,7 +14,7 @@ from server.intake import actions as intake
 from server.intake.models import Call, Source, Submission
 from server.intake.open_forms import forget
 from server.intake.routing import route_submission
-from server.intake.sealing import opened
+from server.intake.sealing import opened, sealed
 from tests.world import BACKEND, make_world
 
 
@@ -128,8 +129,16 @@ class Hooks(TestCase):
     def test_the_secret_is_not_stored_in_the_open(self) -> None:
         self.assertTrue(opened(self.source.secret).startswith("whsec_"))
         self.assertNotIn("whsec_", self.source.secret)
-        with override_settings(SECRET_KEY="another"):
+        with override_settings(SEALING_KEYS=["another"]):
             self.assertEqual(opened(self.source.secret), "")
+
+    def test_a_key_is_replaced_and_nothing_is_lost(self) -> None:
+        secret = opened(self.source.secret)
+        with override_settings(SEALING_KEYS=["new", *settings.SEALING_KEYS]):
+            self.assertEqual(opened(self.source.secret), secret)
+            newer = sealed(secret)
+        with override_settings(SEALING_KEYS=["new"]):
+            self.assertEqual((opened(newer), opened(self.source.secret)), (secret, ""))
 
     def test_the_curl_line_signs_as_the_reference_does(self) -> None:
         self.client.force_login(self.world.user, BACKEND)

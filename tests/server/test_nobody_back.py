@@ -26,7 +26,8 @@ from server.intake.models import Replay, Source, Submission
 from server.intake.replays import begin_replay, run_replay, undo_replay, work_on
 from server.intake.routing import route_submission
 from server.people.actions import bounce_all, unsubscribe
-from server.people.models import Evidence, Membership, Subscriber
+from server.people.chain import evidence_open
+from server.people.models import Membership, Subscriber
 from server.people.suppression import suppress
 from server.workspaces import clock
 from tests.world import World, make_world
@@ -73,6 +74,11 @@ class Deeds:
         else:
             unsubscribe(self.person, None, OWN, "email")
             self.person.memberships.update(state=how)
+
+    def forgets_memberships(self) -> None:
+        """As if nobody had ever been on a list."""
+        with evidence_open("erasing"):
+            Membership.objects.of(self.workspace).delete()
 
     def a_file(self) -> None:
         """A file whose member says that everybody in it agreed."""
@@ -218,8 +224,7 @@ class EachWay(TestCase):
         for name in ("file", "sheet", "webhook", "rule"):
             with self.subTest(name):
                 deeds = Deeds()
-                Evidence.objects.of(deeds.workspace).delete()
-                Membership.objects.of(deeds.workspace).delete()
+                deeds.forgets_memberships()
                 WAYS[name](deeds)
                 self.assertEqual(deeds.state(), "subscribed")
 
@@ -237,8 +242,7 @@ class EachWay(TestCase):
         for name in ("file", "sheet", "webhook", "rule"):
             with self.subTest(name):
                 deeds = Deeds()
-                Evidence.objects.of(deeds.workspace).delete()
-                Membership.objects.of(deeds.workspace).delete()
+                deeds.forgets_memberships()
                 suppress(deeds.workspace, ["@example.com"], "asked for it", None)
                 WAYS[name](deeds)
                 rows = Membership.objects.of(deeds.workspace)

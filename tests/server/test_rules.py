@@ -95,6 +95,7 @@ class Rules(TestCase):
             "direction": "by_answer",
             "question": "mail",
             "list": str(self.world.news.pk),
+            "subscribe_words": ["planets"],
             "unsubscribe_words": ["moon"],
         }
         source = self.world.source
@@ -147,7 +148,8 @@ class Rules(TestCase):
         self.assertEqual(person.memberships.get().state, "unsubscribed")
         decision: Any = person.submissions.order_by("-received_at")[0].decision
         self.assertEqual(decision["problems"], [])
-        self.assertEqual([one["kind"] for one in decision["effects"]], ["subscribe"])
+        kinds = [one["kind"] for one in decision["effects"]]
+        self.assertEqual(kinds, ["subscribe", "leave_all_lists"])
 
     def test_a_rule_subscribes_nobody_who_left(self) -> None:
         self.turn_on(

@@ -756,6 +756,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/people/{person}/consent.jws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Consent Record
+         * @description The consent record, signed: a compact JSON Web Signature.
+         */
+        get: operations["server_intake_people_api_get_consent_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/people/{person}/erase": {
         parameters: {
             query?: never;
@@ -2276,16 +2296,17 @@ export interface components {
         };
         /**
          * ChangeSubscription
-         * @description Subscribe to a list or unsubscribe from it (from all, where none is named); or whichever
-         *     of the two an answer says.
+         * @description Subscribe to a list or unsubscribe from it, or from every list; or whichever of the two an
+         *     answer says. It begins with nothing chosen, and then does nothing.
          */
         ChangeSubscription: {
+            /** Direction */
+            direction?: ("subscribe" | "unsubscribe" | "by_answer") | null;
             /**
-             * Direction
-             * @default unsubscribe
-             * @enum {string}
+             * Every List
+             * @default false
              */
-            direction: "subscribe" | "unsubscribe" | "by_answer";
+            every_list: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2407,7 +2428,7 @@ export interface components {
             /** Address */
             address: string | null;
             /** Effects */
-            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["LeaveAllLists"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
             /** Is New */
             is_new: boolean;
             /** Outcomes */
@@ -3060,6 +3081,18 @@ export interface components {
              * @default []
              */
             steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"])[];
+        };
+        /**
+         * LeaveAllLists
+         * @description The person leaves every list at once, those that they never joined among them.
+         */
+        LeaveAllLists: {
+            because: components["schemas"]["Because"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_all_lists";
         };
         /**
          * LeaveSequence
@@ -5050,9 +5083,14 @@ export interface components {
         };
         /**
          * StopSequence
-         * @description End the person's run in a sequence, or in all of them where none is named.
+         * @description End the person's run in a sequence, or in every one. It begins with nothing chosen.
          */
         StopSequence: {
+            /**
+             * Every Sequence
+             * @default false
+             */
+            every_sequence: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6977,6 +7015,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    server_intake_people_api_get_consent_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };

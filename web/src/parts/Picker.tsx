@@ -1,7 +1,7 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 
 export interface Option {
   id: string;
@@ -40,11 +40,21 @@ export function Picker(props: PickerProps) {
     () => (value === null || named === undefined ? null : { id: value, name: named }),
     [value, named],
   );
+  const latest = useRef(value);
+  useEffect(() => {
+    latest.current = value;
+  }, [value]);
   const choose = async (row: Row | null) => {
     setWrong(undefined);
-    if (!row?.make) return onChange(row?.id ?? null);
+    if (!row?.make) {
+      latest.current = row?.id ?? null;
+      return onChange(latest.current);
+    }
+    const before = latest.current;
     try {
-      if (onMake) onChange(await onMake(row.name));
+      const made = onMake && (await onMake(row.name));
+      // Something else chosen meanwhile stays.
+      if (made !== undefined && latest.current === before) onChange(made);
     } catch (caught) {
       setWrong(caught instanceof Error ? caught.message : "It could not be made.");
     }

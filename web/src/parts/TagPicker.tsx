@@ -1,6 +1,6 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Named, type Option } from "./Picker";
 
 interface TagPickerProps {
@@ -32,11 +32,21 @@ export function TagPicker(props: TagPickerProps) {
     })),
   );
   const selected = useMemo(() => JSON.parse(chips) as Row[], [chips]);
+  // What is chosen by now: a tag may be chosen or removed while another one is being made.
+  const latest = useRef(value);
+  useEffect(() => {
+    latest.current = value;
+  }, [value]);
   const choose = async (rows: Row[]) => {
     setWrong(undefined);
+    const [missing] = rows.filter((row) => row.make);
+    if (!missing) {
+      latest.current = rows.map((row) => row.id);
+      return onChange(latest.current);
+    }
     try {
-      const ids = await Promise.all(rows.map((row) => (row.make ? onMake(row.name) : row.id)));
-      onChange(ids);
+      const made = await onMake(missing.name);
+      onChange([...latest.current.filter((id) => id !== made), made]);
     } catch (caught) {
       setWrong(caught instanceof Error ? caught.message : "The tag could not be made.");
     }

@@ -82,6 +82,9 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
           >
             Everything known, to read and print
           </MenuItem>,
+          <MenuItem key="consent" component="a" href={`${at}/consent.jws`} download onClick={close}>
+            Signed consent record
+          </MenuItem>,
           <MenuItem key="file" component="a" href={`${at}/record.json`} download onClick={close}>
             Everything known, as a file (JSON)
           </MenuItem>,

@@ -14,6 +14,7 @@ import { QuestionPicker } from "./QuestionPicker";
 import type { Question } from "./routeDocument";
 import type { Action } from "./ruleActions";
 import { StartAction } from "./StartAction";
+import { StopAction } from "./StopAction";
 import { SubscriptionForm } from "./SubscriptionForm";
 import { TagTable } from "./TagTable";
 import { TagsSoFar } from "./TagsSoFar";
@@ -151,17 +152,7 @@ export function ActionForm(props: ActionFormProps) {
         />
       );
     case "stop_sequence":
-      return (
-        <Stack sx={{ maxWidth: 300, pt: 1 }}>
-          <Picker
-            label="Sequence (empty: all)"
-            options={catalogue.sequences}
-            value={action.sequence ?? null}
-            disabled={readOnly}
-            onChange={(sequence) => onChange({ ...action, sequence })}
-          />
-        </Stack>
-      );
+      return <StopAction {...props} action={action} />;
     case "send_now":
       return (
         <Row>

@@ -98,7 +98,7 @@ export function emptyQuestion(type: Question["type"], first: boolean): Question 
     type,
     label: email ? "Email" : "",
     help: "",
-    required: email || type === "consent",
+    required: email,
     choices: [],
     look: "list",
     boxes: 1,

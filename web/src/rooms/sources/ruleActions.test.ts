@@ -20,7 +20,7 @@ describe("the actions of a rule", () => {
   });
 
   it("never subscribe anybody before somebody chose so", () => {
-    expect(newAction("change_subscription", "")).toMatchObject({ direction: "unsubscribe" });
+    expect(newAction("change_subscription", "")).toMatchObject({ direction: null });
   });
 
   it("say no two the same words", () => {

@@ -40,7 +40,8 @@ export function newAction(kind: Action["kind"], question: string): Action {
       return {
         kind,
         list: null,
-        direction: "unsubscribe",
+        every_list: false,
+        direction: null,
         question: "",
         subscribe_words: ["subscribe", "yes"],
         unsubscribe_words: ["unsubscribe", "stop", "no"],
@@ -48,7 +49,7 @@ export function newAction(kind: Action["kind"], question: string): Action {
     case "start_sequence":
       return { kind, sequence: null, lane: null };
     case "stop_sequence":
-      return { kind, sequence: null };
+      return { kind, sequence: null, every_sequence: false };
     case "send_now":
       return { kind, message: null, list: null };
     case "set_owner":

@@ -43,9 +43,9 @@ describe("questions of every type", () => {
     expect(fieldTypeFor(undefined)).toBe("text");
   });
 
-  it("ask for an address at first, and need what has to be agreed to", () => {
+  it("ask for an address at first, and never demand consent", () => {
     expect(emptyQuestion("email", true)).toMatchObject({ name: "email", required: true });
-    expect(emptyQuestion("consent", false).required).toBe(true);
+    expect(emptyQuestion("consent", false).required).toBe(false);
     expect(emptyQuestion("text", false)).toMatchObject({ name: "", required: false });
   });
 

@@ -1,0 +1,88 @@
+"""What this room holds of people."""
+
+from django.db.models.functions import Lower
+
+from server.workspaces.personal import Subject, holds_nobody, holds_people
+
+from .models import (
+    Erased,
+    Evidence,
+    Fact,
+    Field,
+    MailingList,
+    Membership,
+    Merge,
+    OwnRequest,
+    Subscriber,
+    Suppression,
+    Tag,
+    Tagging,
+    Task,
+)
+
+
+def _forget_merges(subject: Subject) -> None:
+    """A merge keeps for a day who went into somebody else: the two are one person."""
+    rows = Merge.objects.of(subject.workspace).annotate(key=Lower("gone_address"))
+    rows.filter(key=subject.address.lower()).update(restore={}, gone_address="")
+
+
+def _forget_requests(subject: Subject) -> None:
+    """Somebody else may have asked for this address to be theirs."""
+    rows = OwnRequest.objects.of(subject.workspace).exclude(subscriber=subject.person)
+    for field in ("to", "new_address"):
+        rows.filter(**{f"{field}__iexact": subject.address}).delete()
+
+
+holds_people(
+    Subscriber,
+    erasing="removed; a keyed hash of the address stays (Erased)",
+    merging="by core/merging.py, undone for a day",
+    exporting="all of it",
+    retention="until removed",
+)
+for _model, _merging, _exporting in (
+    (Tagging, "moves; one of each tag", "all of it"),
+    (Membership, "the state that protects most wins", "all of it"),
+    (Evidence, "moves; its chain and hashes stay as they are", "all of it, with its hashes"),
+    (Fact, "moves", "all of it: the trail"),
+    (Task, "moves", "in the trail"),
+):
+    holds_people(
+        _model,
+        erasing="goes with the person",
+        merging=_merging,
+        exporting=_exporting,
+        retention="as long as the person",
+    )
+holds_people(
+    OwnRequest,
+    erasing="goes with the person; requests of others that name the address go too",
+    merging="goes with the one who goes",
+    exporting="no: what they asked for stands in the trail",
+    retention="as long as the person",
+    erase=_forget_requests,
+)
+holds_people(
+    Merge,
+    erasing="goes with the person; of the one who went into another, what undoing needs goes",
+    merging="stays with the one who is kept",
+    exporting="in the trail",
+    retention="what undoing needs goes after a day",
+    erase=_forget_merges,
+)
+holds_people(
+    Suppression,
+    erasing="becomes part of the keyed hash",
+    merging="carried over",
+    exporting="no: it is the workspace's own list",
+    retention="until a member removes it",
+)
+holds_people(
+    Erased,
+    erasing="this is what stays: a keyed hash",
+    merging="stays",
+    exporting="no: it names nobody",
+    retention="for good",
+)
+holds_nobody(Field, Tag, MailingList, why="what members name")

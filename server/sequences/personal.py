@@ -1,0 +1,21 @@
+"""What this room holds of people: their runs."""
+
+from server.workspaces.personal import holds_nobody, holds_people
+
+from .models import Run, Sequence, SequenceRevision, Visit
+
+holds_people(
+    Run,
+    erasing="goes with the person, its answers too",
+    merging="moves; of two in one sequence the one that is further stays (core/merging.py)",
+    exporting="in the trail: entered, left",
+    retention="as long as the person",
+)
+holds_people(
+    Visit,
+    erasing="goes with its run",
+    merging="moves with its run",
+    exporting="no: figures of a sequence",
+    retention="as long as its run",
+)
+holds_nobody(Sequence, SequenceRevision, why="documents of members")

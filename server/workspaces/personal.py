@@ -1,0 +1,79 @@
+"""Which rows can hold somebody's data, and what erasing, merging, exporting and retention do to them.
+
+Each room registers its own models, in its `personal.py`; a system check fails on a model that
+is not registered (`server/config/checks.py`). Erasing carries out what is registered, so that
+nothing that is added later is forgotten.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django.db.models import Model
+
+from .models import Workspace
+
+
+@dataclass(frozen=True)
+class Subject:
+    """Somebody who is erased: by id and by address, as it is known to this workspace."""
+
+    workspace: Workspace
+    person: UUID
+    address: str
+    key: str
+
+
+Erase = Callable[[Subject], None]
+
+
+@dataclass(frozen=True)
+class Handling:
+    """What becomes of a model's rows; the words are for the documents."""
+
+    erasing: str
+    merging: str
+    exporting: str
+    retention: str
+    erase: Erase | None = None
+    """Carried out before the person's own row goes; None: the rows go with it."""
+
+
+_HANDLING: dict[type[Model], Handling] = {}
+_WITHOUT: dict[type[Model], str] = {}
+
+
+def holds_people(
+    model: type[Any],
+    *,
+    erasing: str,
+    merging: str,
+    exporting: str,
+    retention: str,
+    erase: Erase | None = None,
+) -> None:
+    """Say that rows of `model` can hold somebody's data, and what becomes of them."""
+    _HANDLING[model] = Handling(erasing, merging, exporting, retention, erase)
+
+
+def holds_nobody(*models: type[Any], why: str) -> None:
+    """Say that rows of these models hold nobody's data but that of members."""
+    _WITHOUT.update(dict.fromkeys(models, why))
+
+
+def erase_everywhere(subject: Subject) -> None:
+    """Let every room erase what it holds of somebody; the caller has locked them."""
+    for handling in _HANDLING.values():
+        if handling.erase is not None:
+            handling.erase(subject)
+
+
+def handling() -> dict[type[Model], Handling]:
+    """What is registered, for the check and the documents."""
+    return dict(_HANDLING)
+
+
+def unregistered(models: Iterable[type[Model]]) -> list[type[Model]]:
+    """The models that nothing is said of."""
+    return [one for one in models if one not in _HANDLING and one not in _WITHOUT]
