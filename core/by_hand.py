@@ -8,10 +8,11 @@ from collections.abc import Iterator
 
 from . import membership
 from .because import Because
-from .decision import AddTag, Effect, RemoveTag, Subscribe, field_set
+from .decision import AddTag, Effect, RemoveTag, SetField, SetZone, Subscribe, field_set
 from .documents import Frozen, Problem
 from .people import Catalogue, FieldFacts, Person
 from .values import Kept, ReadingOptions, read
+from .zones import zone_of
 
 
 class ByHand(Frozen):
@@ -39,6 +40,11 @@ def change_by_hand(
 ) -> tuple[tuple[Effect, ...], tuple[Problem, ...]]:
     """The effects, and what is wrong; what is so already has no effect, and is no error."""
     found = list(_changes(change, person, catalogue, because))
+    values = dict(person.values)
+    values |= {one.key: one.after for one in found if isinstance(one, SetField)}
+    zone = zone_of(values, catalogue, person.own_zone) if change.fields else None
+    if zone is not None:
+        found.append(SetZone(before=person.own_zone, after=zone.zone, because=because))
     return (
         tuple(one for one in found if not isinstance(one, Problem)),
         tuple(one for one in found if isinstance(one, Problem)),

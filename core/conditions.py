@@ -9,9 +9,10 @@ otherwise, dates in the person's time zone.
 everybody; a property test holds the two against each other.
 """
 
+import re
 from collections.abc import Iterator, Mapping
 from datetime import date, datetime, timedelta
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
 
@@ -313,7 +314,7 @@ def _field_holds(
         value = "yes" if value else "no"
     match target.type:
         case "number":
-            return _size_holds(test.op, _decimal(value), _decimal(test.value))
+            return _size_holds(test.op, kept_number(value), number_of(test.value))
         case "date":
             return _date_holds(test, value, today_of(person, seen))
         case "choice" | "country" | "language" | "time_zone" | "yes_no":
@@ -338,7 +339,8 @@ def _key_holds(test: FieldTest, value: str) -> bool:
 
 
 def _text_holds(test: FieldTest | AnswerTest, value: str) -> bool:
-    if not value.strip():
+    # A text of which nothing can be seen is missing, as the database has it too.
+    if not folded(value):
         return test.op in _HOLD_FOR_MISSING
     if test.op in _EMPTY:
         return test.op == "not_empty"
@@ -404,17 +406,17 @@ def days_of(text: str) -> int | None:
     return int(text) if text.isascii() and text.isdigit() and int(text) <= 36_500 else None
 
 
-def _decimal(text: str) -> Decimal | None:
-    try:
-        found = Decimal(text)
-    except InvalidOperation:
-        return None
-    return found if found.is_finite() else None
+_PLAIN = re.compile(r"-?[0-9]{1,100}(\.[0-9]{1,100})?")
+
+
+def kept_number(text: str) -> Decimal | None:
+    """A number as a field keeps it, in plain digits, or None."""
+    return Decimal(text) if _PLAIN.fullmatch(text) else None
 
 
 def number_of(text: str) -> Decimal | None:
-    """A finite decimal number, or None."""
-    return _decimal(text.strip())
+    """A number as a member writes it into a condition, in plain digits, or None."""
+    return kept_number(text.strip())
 
 
 def _times(test: HappenedTest, person: Person, seen: Circumstances) -> int:

@@ -35,6 +35,8 @@ class SubmissionFacts(Frozen):
     """When it was received; None: just now."""
     shown_revision: int | None = None
     """The revision that the visitor was shown, where another one decides."""
+    browser_zone: str = ""
+    """The time zone that the visitor's browser is set to, where it was asked for."""
     changed_since: frozenset[tuple[str, str]] = frozenset()
     """What something received later has changed, as ("field", key) and ("tag", id): it stays."""
     turn: int = 0
@@ -120,6 +122,15 @@ class LeaveAllLists(Frozen):
     """The person leaves every list at once, those that they never joined among them."""
 
     kind: Literal["leave_all_lists"] = "leave_all_lists"
+    because: Because
+
+
+class SetZone(Frozen):
+    """The person's time zone becomes known, or another one."""
+
+    kind: Literal["set_zone"] = "set_zone"
+    before: str
+    after: str
     because: Because
 
 
@@ -242,6 +253,7 @@ Effect = Annotated[
     | Event
     | Subscribe
     | LeaveAllLists
+    | SetZone
     | AskToConfirm
     | EnterSequence
     | LeaveSequence

@@ -15,6 +15,7 @@ from .decision import (
     Score,
     Send,
     SetField,
+    SetZone,
     Subscribe,
     Task,
     TellMembers,
@@ -36,6 +37,8 @@ def in_words(effect: Effect) -> str:
             return f"{name}: {_state(before)} → {_state(to)}"
         case LeaveAllLists():
             return "leaves every list"
+        case SetZone(after=zone):
+            return f"time zone: {zone}"
         case AskToConfirm(name=name):
             return f"asks to confirm {name}"
         case Score(before=before_score, after=after):

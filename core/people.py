@@ -39,6 +39,9 @@ class Person:
     suppressed: bool = False
     """Whether the address is on the suppression list."""
     time_zone: str = "UTC"
+    """Theirs, or the workspace's where theirs is not known."""
+    own_zone: str = ""
+    """Theirs alone; empty where it is not known."""
     left_at: Mapping[str, datetime] = field(default_factory=dict)
     """When they last left a list, by its id."""
     left_all_at: datetime | None = None

@@ -32,6 +32,7 @@ from .decision import (
     Score,
     Send,
     SetField,
+    SetZone,
     SubmissionFacts,
     Subscribe,
     Task,
@@ -395,6 +396,8 @@ def _acts(
                 continue
             case ChangeAddress() | Erase():
                 kept.append("this replay changes no address and erases nobody")
+                continue
+            case SetZone() if now.own_zone:
                 continue
             case LeaveAllLists() if now.left_all_at is not None:
                 continue

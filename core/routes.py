@@ -7,7 +7,7 @@ each line of the sheet made of the submission, for the sample beside it.
 from datetime import datetime
 
 from .conditions import leaves
-from .decision import ChangeAddress, Decision, Erase, SubmissionFacts, field_set
+from .decision import ChangeAddress, Decision, Erase, SetZone, SubmissionFacts, field_set
 from .documents import Problem
 from .forms import Answers, answer_to
 from .people import Catalogue, Person
@@ -17,6 +17,7 @@ from .rules import carry_rule, subscribe
 from .values import is_blank, read_email, read_yes_no
 from .values.email import address_key
 from .working import Working
+from .zones import zone_of
 
 
 def _stays_erased(submission: SubmissionFacts) -> bool:
@@ -149,6 +150,7 @@ def decide(
             _consent(work, line)
         for number, rule in enumerate(route.then, start=1):
             carry_rule(work, rule, number)
+        _zone(work)
     return Decision(
         address=address,
         is_new=person is None,
@@ -207,6 +209,16 @@ def needs_history(route: RouteDocument) -> bool:
     kinds = {leaf.kind for condition in conditions for leaf in leaves(condition)}
     stops = any(rule.action.kind == "stop_sequence" for rule in route.then)
     return stops or not kinds.isdisjoint({"happened", "run"})
+
+
+def _zone(work: Working) -> None:
+    """What the answers, or the visitor's browser, say of their time zone."""
+    browser = work.submission.browser_zone
+    found = zone_of(work.values, work.catalogue, work.person.own_zone, browser)
+    if found is not None:
+        because = work.because("read_as", "zone", found.says)
+        before = work.person.own_zone
+        work.effects.append(SetZone(before=before, after=found.zone, because=because))
 
 
 def _unless_changed_since(report: LineReport, submission: SubmissionFacts) -> LineReport:

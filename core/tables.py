@@ -9,8 +9,11 @@ import io
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from typing import Literal
+from typing import Annotated, Literal
 
+from pydantic import StringConstraints
+
+from .cleaning import clean
 from .documents import Frozen, Problem
 from .forms import Answers
 from .values import read_email
@@ -26,8 +29,8 @@ class TableShape(Frozen):
 
     format: Literal["csv", "xlsx"] = "csv"
     encoding: Encoding = "utf-8"
-    delimiter: str = ","
-    quote: str = '"'
+    delimiter: Annotated[str, StringConstraints(pattern=r"^[^\r\n\x00\"' ]$")] = ","
+    quote: Literal['"', "'"] = '"'
     has_header: bool = True
 
 
@@ -44,6 +47,7 @@ def find_shape(start: bytes) -> TableShape:
     if start.startswith(b"PK\x03\x04"):
         return TableShape(format="xlsx", has_header=True)
     encoding = find_encoding(start)
+    # Of a line without an end the beginning shows enough.
     text = codecs.getincrementaldecoder(encoding)("replace").decode(start).removeprefix("\ufeff")
     lines = text.splitlines()[:50]
     shape = TableShape(encoding=encoding, delimiter=_delimiter(lines))
@@ -115,7 +119,11 @@ def read_table(lines: Iterable[str], shape: TableShape) -> Iterator[Row]:
             continue
         if cells:
             number += 1
-            yield Row(number=number, cells=tuple(restored(cell) for cell in cells))
+            # One more than may be: a row that is too long is said, whatever its length is.
+            yield Row(
+                number=number,
+                cells=tuple(clean(restored(cell)) for cell in cells[: MOST_COLUMNS + 1]),
+            )
 
 
 def _broken(line: int, why: str) -> Problem:
@@ -132,10 +140,10 @@ def _broken(line: int, why: str) -> Problem:
 
 def headings_of(cells: tuple[str, ...]) -> tuple[str, ...]:
     """A name for each column: its heading, or a number where it has none or one like another."""
-    found: list[str] = []
-    for number, cell in enumerate(cells, start=1):
+    found: dict[str, None] = {}
+    for number, cell in enumerate(cells[:MOST_COLUMNS], start=1):
         name = " ".join(cell.split())[:200] or f"column {number}"
-        found.append(name if name not in found else f"{name} ({number})")
+        found[name if name not in found else f"{name} ({number})"] = None
     return tuple(found)
 
 
@@ -151,7 +159,7 @@ def answers_of_row(headings: tuple[str, ...], row: Row) -> Answers | Problem:
             f"{len(headings)} headings.",
             fix="Put a cell that holds the delimiter into quotes.",
         )
-    cells = (cell.replace("\0", "\ufffd")[:LONGEST_CELL] for cell in row.cells)
+    cells = (cell[:LONGEST_CELL] for cell in row.cells)
     return tuple(zip(headings, cells, strict=False))
 
 

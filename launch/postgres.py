@@ -110,7 +110,7 @@ class Cluster:
         kept = self.folder / "yalla-password"
         shutil.move(file, kept)
         with (self.folder / "postgresql.conf").open("a") as conf:
-            conf.write("max_connections = 100\nshared_buffers = 256MB\n")
+            conf.write("max_connections = 300\nshared_buffers = 256MB\n")
         self._sql("postgres", "CREATE DATABASE yalla", password)
 
     def _sql(self, database: str, statement: str, password: str) -> None:

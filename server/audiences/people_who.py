@@ -12,6 +12,7 @@ from uuid import UUID
 
 from django.db.models import (
     BooleanField,
+    Case,
     Count,
     DateField,
     DecimalField,
@@ -26,6 +27,7 @@ from django.db.models import (
     Subquery,
     TextField,
     Value,
+    When,
 )
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Coalesce, NullIf
@@ -35,6 +37,7 @@ from django.db.models.lookups import (
     GreaterThan,
     GreaterThanOrEqual,
     In,
+    IsNull,
     LessThan,
     LessThanOrEqual,
     StartsWith,
@@ -156,7 +159,10 @@ def _field(test: FieldTest, seen: _Seen) -> Any:
         case _ if target.type in _KEYED:
             return _keyed(test, target, value)
         case _:
-            return _text(test, value, _key("folded", target))
+            bare = NullIf(_key("folded", target), Value("", output_field=TextField()))
+            # A text of which nothing can be seen is missing, however it is compared.
+            seen_at_all = Case(When(IsNull(bare, False), then=value), output_field=TextField())
+            return _text(test, seen_at_all, bare)
 
 
 def _key(column: str, target: FieldFacts) -> Any:
@@ -165,7 +171,10 @@ def _key(column: str, target: FieldFacts) -> Any:
 
 def _keyed(test: FieldTest, target: FieldFacts, value: Any) -> Any:
     def stored(text: str) -> str:
-        return {"yes": "true", "no": "false"}.get(text, text) if target.type == "yes_no" else text
+        if target.type != "yes_no":
+            return text
+        # A yes is kept as JSON's true; what is neither fits nobody.
+        return {"yes": "true", "no": "false"}.get(text, "neither")
 
     if test.op == "one_of":
         return _known(In(value, [stored(one) for one in test.values]) if test.values else _NEVER)
@@ -212,12 +221,18 @@ def _bool(found: Q) -> Any:
 
 def _number(value: Any) -> Any:
     """The value as a number; what is none is missing, and never an error of the statement."""
-    return Func(
-        value,
-        template=r"CASE WHEN (%(expressions)s) ~ '^-?[0-9]+(\.[0-9]+)?$' "
-        r"THEN (%(expressions)s)::numeric END",
-        output_field=DecimalField(),
-    )
+    return _Number(value)
+
+
+class _Number(Func):
+    """A text as a number where it is one; the text stands twice in the statement."""
+
+    output_field = DecimalField()
+
+    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+        text, values = compiler.compile(self.source_expressions[0])
+        is_one = f"({text}) ~ '^-?[0-9]{{1,100}}(\\.[0-9]{{1,100}})?$'"
+        return f"CASE WHEN {is_one} THEN ({text})::numeric END", [*values, *values]
 
 
 def _size(test: FieldTest, value: Any, wanted: Decimal | None) -> Any:

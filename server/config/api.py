@@ -5,9 +5,12 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
 from pydantic import BaseModel
 
+from core.cleaning import first_unclean
 from core.conditions import Group
+from core.documents import Problem
 from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
 from server.audiences.api import router as audiences
@@ -29,7 +32,85 @@ from server.workspaces.api import router as workspaces
 from server.workspaces.clock import ClockFixed
 from server.workspaces.errors import Refused
 
-api = NinjaAPI(title="Yalla", version="1", docs_url=None, openapi_url="/openapi.json")
+from .edge import unkeepable
+from .problems import problem
+
+PROBLEM: dict[str, Any] = {
+    "type": "object",
+    "title": "Problem details (RFC 9457)",
+    "properties": {
+        "type": {"type": "string"},
+        "title": {"type": "string"},
+        "status": {"type": "integer"},
+        "errors": {
+            "type": "array",
+            "items": {
+                "type": "object",
+                "properties": {
+                    name: {"type": "string"} for name in ("code", "place", "sentence", "fix")
+                },
+            },
+        },
+    },
+    "required": ["type", "title", "status", "errors"],
+}
+_ERRORS = {
+    400: "The request cannot be read.",
+    401: "Nobody is signed in.",
+    403: "The member's role does not allow it, or the token of the page is missing.",
+    404: "It is not there, or belongs to another workspace.",
+    405: "Nothing answers this method here.",
+    409: "Somebody else changed it in the meantime.",
+    413: "The body is larger than is taken.",
+    422: "Something that was sent is wrong; the errors say what, where, and what to do.",
+    429: "Too many requests; wait.",
+    503: "The database cannot be reached; try again in a moment.",
+}
+
+
+class _Parser(Parser):
+    """Bodies whose texts can be kept."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        """The body as JSON."""
+        data = super().parse_body(request)
+        place = first_unclean(data)
+        if place is not None:
+            raise Refused(
+                "Something that was sent cannot be kept.", (Problem(**unkeepable(place)),)
+            )
+        return data
+
+
+class _API(NinjaAPI):
+    """The API, whose description names the errors of each operation."""
+
+    def get_openapi_schema(self, **more: Any) -> Any:
+        """The description, every operation with the errors that it can answer."""
+        schema = super().get_openapi_schema(**more)
+        schema.setdefault("components", {}).setdefault("schemas", {})["ProblemDetails"] = PROBLEM
+        content = {
+            "application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}
+        }
+        schema["components"]["responses"] = {
+            f"Problem{status}": {"description": description, "content": content}
+            for status, description in _ERRORS.items()
+        }
+        for operations in schema["paths"].values():
+            for operation in operations.values():
+                for status in _ERRORS:
+                    answer = {"$ref": f"#/components/responses/Problem{status}"}
+                    operation["responses"].setdefault(status, answer)
+        return schema
+
+
+api = _API(
+    title="Yalla",
+    version="1",
+    docs_url=None,
+    openapi_url="/openapi.json",
+    parser=_Parser(),
+)
 api.add_router("", workspaces)
 api.add_router("", desk)
 for room in (
@@ -49,12 +130,6 @@ for room in (
     snags,
 ):
     api.add_router("/workspaces/{workspace}", room)
-
-
-def problem(status: int, title: str, errors: list[dict[str, Any]] | None = None) -> HttpResponse:
-    """An error as RFC 9457 has it; `errors` name places in what was sent."""
-    body = {"type": "about:blank", "title": title, "status": status, "errors": errors or []}
-    return JsonResponse(body, status=status, content_type="application/problem+json")
 
 
 @api.exception_handler(Refused)
@@ -88,6 +163,8 @@ def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
 
 @api.exception_handler(HttpError)
 def on_http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
+    if isinstance(error.__cause__, Refused):
+        return on_refused(request, error.__cause__)
     return problem(error.status_code, str(error))
 
 

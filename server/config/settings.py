@@ -27,7 +27,7 @@ SEALING_KEYS = [*os.environ.get("YALLA_SEALING_KEYS", "").split(), SECRET_KEY]
 
 # The address under which visitors and members reach this server; it goes into emails.
 PUBLIC_ADDRESS = os.environ.get("YALLA_PUBLIC_ADDRESS", "http://127.0.0.1:8400").rstrip("/")
-ALLOWED_HOSTS = os.environ.get("YALLA_HOSTS", "127.0.0.1 localhost testserver").split()
+ALLOWED_HOSTS = os.environ.get("YALLA_HOSTS", "127.0.0.1 localhost").split()
 CSRF_TRUSTED_ORIGINS = [PUBLIC_ADDRESS]
 _SECURE = PUBLIC_ADDRESS.startswith("https://")
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _SECURE
@@ -63,6 +63,8 @@ INSTALLED_APPS = [
     "server.config",
 ]
 MIDDLEWARE = [
+    "server.config.away.Away",
+    "server.config.edge.Edge",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django_structlog.middlewares.RequestMiddleware",
@@ -96,7 +98,11 @@ DATABASES = {
         "PASSWORD": os.environ.get("YALLA_DB_PASSWORD", ""),
         "HOST": os.environ.get("YALLA_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("YALLA_DB_PORT", "5432"),
-        "OPTIONS": {"pool": {"min_size": 1, "max_size": 12, "timeout": 20}},
+        "OPTIONS": {
+            # A database that is away is an answer within two seconds, not a thread that waits.
+            "pool": {"min_size": 1, "max_size": 12, "timeout": 2},
+            "connect_timeout": 2,
+        },
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -114,7 +120,9 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_USERNAME_FORM_FIELD = "email"
+AXES_USERNAME_FORM_FIELD = "username"
+FAILURES_PER_NETWORK = 100
+"""Wrong passwords from one network address, over all accounts, before it has to wait."""
 AXES_VERBOSE = False
 
 USE_TZ = True
@@ -166,7 +174,10 @@ EMAIL_PORT = int(os.environ.get("YALLA_SMTP_PORT", "8425"))
 EMAIL_HOST_USER = os.environ.get("YALLA_SMTP_USER", "")
 EMAIL_HOST_PASSWORD = os.environ.get("YALLA_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("YALLA_SMTP_TLS") == "1"
-EMAIL_TIMEOUT = 30
+EMAIL_TIMEOUT = 10
+
+# Visitors' network addresses stand in no log, whatever a workspace keeps.
+DJANGO_STRUCTLOG_IP_LOGGING_ENABLED = False
 
 structlog.configure(
     processors=[

@@ -79,7 +79,9 @@ def _act(request: HttpRequest, person: Subscriber) -> str:
             return "You are on the list again."
         case "fewer":
             days = request.POST.get("days", "")
-            set_gap(person, int(days) if days.isdigit() and len(days) < 4 else -1)
+            set_gap(
+                person, int(days) if days.isascii() and days.isdigit() and len(days) < 4 else -1
+            )
             return "This is in force from the next email on."
         case "address":
             new = ask_for_address(person, request.POST.get("address", ""))

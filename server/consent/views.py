@@ -6,12 +6,13 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
+from core.because import Because
 from core.list_pages import ListPages
 from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
-from server.people.links import own_address, read_leave_token
-from server.people.models import MailingList, Membership
-from server.workspaces import clock
+from server.mail.own_requests import ask
+from server.people.links import read_leave_token
+from server.people.models import MailingList, Membership, OwnRequest
 from server.workspaces.visitors import network_address
 
 from .actions import confirm_subscription, leave
@@ -36,6 +37,13 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     )
     if send is None:
         return render(request, "consent/unknown.html", status=404)
+    if request.method == "POST" and request.POST.get("from") == "page":
+        # This link never runs out and may have been forwarded: their page opens from the inbox.
+        because = Because(
+            kind="person", sentence="they asked for their page by the link in an email"
+        )
+        ask(send.subscriber, OwnRequest.Kind.PAGE, because)
+        return render(request, "consent/page_sent.html", {"send": send})
     if request.method == "POST":
         one_click = request.POST.get("List-Unsubscribe") == "One-Click"
         everything = request.POST.get("from") == "all" or send.list_id is None
@@ -50,13 +58,7 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
     state = send.subscriber.memberships.filter(list_id=send.list_id).first()
     subscribed = state is not None and state.state == "subscribed"
-    own = own_address(send.subscriber_id, clock.now(send.workspace))
-    context = {
-        "send": send,
-        "subscribed": subscribed,
-        "others": others.select_related("list"),
-        "own": own,
-    }
+    context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
     return render(request, "consent/leave.html", context)
 
 

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import transaction
 from django.utils.text import slugify
 
+from core.cleaning import clean, cleaned
 from core.decision import Decision, SubmissionFacts, context_answers
 from core.documents import Finding, Problem
 from core.folding import folded
@@ -206,8 +207,10 @@ def turn_on(
         if stopping:
             raise Refused("Pre-flight found what has to be mended first.", stopping)
         live = make_live(source.revisions.all(), draft, source.workspace, member, note)
-        source.state = Source.State.LIVE
-        source.save(update_fields=["state"])
+        # What is paused stays paused, whatever changes are turned on.
+        if source.state == Source.State.DRAFT:
+            source.state = Source.State.LIVE
+            source.save(update_fields=["state"])
         forget(source)
         return live
 
@@ -271,12 +274,12 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
         source_id=opened.source_id,
         shown_id=arrival.revision_id,
         person_key=_whose(opened, arrival),
-        answers=[list(pair) for pair in arrival.answers],
-        context=arrival.context,
-        signs=arrival.signs,
+        answers=[[clean(name), clean(text)] for name, text in arrival.answers],
+        context=cleaned(arrival.context),
+        signs=cleaned(arrival.signs),
         visitor=arrival.visitor,
         raw=arrival.raw,
-        raw_type=arrival.raw_type,
+        raw_type=clean(arrival.raw_type),
         rendering=arrival.rendering,
         received_at=opened.now(),
         is_test=opened.is_try,
@@ -379,6 +382,7 @@ def submission_facts(
         submission_id=str(submission.pk),
         revision=revision,
         received=submission.received_at,
+        browser_zone=str(submission.context.get("zone", "")),
         answers=tuple((name, text) for name, text in submission.answers),
         context=context_answers(submission.context, source.name, submission.received_at),
         own=source.kind in OWN_KINDS,

@@ -60,11 +60,13 @@ def settle(submissions: Iterable[Submission]) -> None:
         cursor.executemany(_SETTLE, rows)
 
 
-def defer_again(submission: Submission) -> None:
-    """Have a submission that was stopped routed again."""
-    take_jobs([submission.pk])
-    job = tasks.route_one.configure(queueing_lock=f"{_WAITING}{submission.pk}")
-    job.defer(submission_id=str(submission.pk))
+def defer_again(submissions: Iterable[UUID]) -> None:
+    """Have submissions that were stopped routed again, in the caller's transaction."""
+    ids = list(submissions)
+    take_jobs(ids)
+    for pk in ids:
+        job = tasks.route_one.configure(queueing_lock=f"{_WAITING}{pk}")
+        job.defer(submission_id=str(pk))
 
 
 def take_jobs(submissions: Iterable[UUID]) -> None:

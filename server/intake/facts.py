@@ -20,13 +20,13 @@ from .models import Source
 
 
 def full_catalogue(workspace: Workspace) -> Catalogue:
-    """Everything that a route may refer to, as of the workspace's count of changes."""
-    return _full(workspace.pk, workspace.catalogue_edits)
+    """Everything that a route may refer to, as of the workspace's latest change."""
+    return _full(workspace.pk, workspace.catalogue_version)
 
 
 @lru_cache(maxsize=128)
-def _full(workspace_id: UUID, edits: int) -> Catalogue:
-    workspace = Workspace(pk=workspace_id, catalogue_edits=edits)
+def _full(workspace_id: UUID, version: UUID) -> Catalogue:
+    workspace = Workspace(pk=workspace_id, catalogue_version=version)
     members = Member.objects.filter(workspace=workspace).select_related("user").order_by("pk")
     return replace(
         catalogue_of(workspace),
@@ -78,6 +78,7 @@ def persons_by_id(
             score=score,
             owner=str(owner) if owner else None,
             time_zone=time_zone or workspace.time_zone,
+            own_zone=time_zone,
             left_at=left.get(pk, {}),
             left_all_at=left_all_at,
             **past[pk],

@@ -6,6 +6,7 @@ the address that was looked at, so that a second answer of the name server chang
 
 import ipaddress
 import socket
+import time
 from urllib.parse import urljoin, urlsplit
 
 import httpx
@@ -15,17 +16,23 @@ from core.documents import Problem
 from core.pages import is_web_address
 
 LARGEST = 20 * 2**20
-_SECONDS = 20.0
+_SECONDS = 10.0
+"""Without a sign of life."""
+_SECONDS_IN_ALL = 30.0
 _MOST_REDIRECTS = 4
 
 
 def fetch(address: str) -> bytes | Problem:
-    """What is at the address, up to 20 MB, or why it cannot be had."""
+    """What is at the address, up to 20 MB, or why it cannot be had; within half a minute in all."""
+    ends = time.monotonic() + _SECONDS_IN_ALL
     for _ in range(_MOST_REDIRECTS):
-        found = _get(address)
+        found = _get(address, ends)
         if not isinstance(found, _Moved):
             return found
-        address = urljoin(address, found.to)
+        try:
+            address = urljoin(address, found.to)
+        except ValueError:
+            return _problem("not_an_address", "The address leads to one that cannot be read.")
     return _problem("too_many_redirects", "The address leads from one to another without an end.")
 
 
@@ -34,7 +41,7 @@ class _Moved:
         self.to = to
 
 
-def _get(address: str) -> "bytes | Problem | _Moved":
+def _get(address: str, ends: float) -> "bytes | Problem | _Moved":
     if not is_web_address(address):
         return _problem("not_an_address", f"“{address[:100]}” is not the address of a sheet.")
     parts = urlsplit(address)
@@ -46,10 +53,9 @@ def _get(address: str) -> "bytes | Problem | _Moved":
     place = _public_place(host, port)
     if isinstance(place, Problem):
         return place
-    shown = f"[{place}]" if ":" in place else place
-    url = httpx.URL(address).copy_with(netloc=f"{shown}:{port}".encode())
     headers = {"Host": parts.netloc.rpartition("@")[2], "User-Agent": "Yalla"}
     try:
+        url = httpx.URL(address).copy_with(host=place, port=port)
         with (
             httpx.Client(timeout=_SECONDS, follow_redirects=False, trust_env=False) as client,
             client.stream("GET", url, headers=headers, extensions={"sni_hostname": host}) as answer,
@@ -58,15 +64,17 @@ def _get(address: str) -> "bytes | Problem | _Moved":
                 return _Moved(answer.headers.get("Location", ""))
             if answer.status_code != 200:
                 return _problem("not_there", f"{host} answers {answer.status_code}.")
-            return _read(answer)
-    except (httpx.HTTPError, httpx.InvalidURL, OSError) as error:
+            return _read(answer, ends)
+    except (httpx.HTTPError, httpx.InvalidURL, OSError, UnicodeError, ValueError) as error:
         return _problem("no_answer", f"{host} does not answer: {type(error).__name__}.")
 
 
-def _read(answer: httpx.Response) -> bytes | Problem:
+def _read(answer: httpx.Response, ends: float) -> bytes | Problem:
     found = bytearray()
     for piece in answer.iter_bytes():
         found += piece
+        if time.monotonic() > ends:
+            return _problem("too_slow", f"The sheet does not arrive within {_SECONDS_IN_ALL:g} s.")
         if len(found) > LARGEST:
             return _problem("sheet_too_large", f"The sheet is larger than {LARGEST // 2**20} MB.")
     return bytes(found)
@@ -80,12 +88,26 @@ def _public_place(host: str, port: int) -> str | Problem:
         return _problem("no_such_host", f"There is no host named {host[:100]}.")
     places = [str(info[4][0]) for info in infos]
     allowed = {host, f"{host}:{port}"} & set(settings.FETCH_HOSTS)
-    if not allowed and not all(ipaddress.ip_address(one.split("%")[0]).is_global for one in places):
+    if not allowed and not all(is_public(one) for one in places):
         return _problem(
             "private_network",
             f"{host[:100]} is in a private network, and nothing is fetched from there.",
         )
     return places[0]
+
+
+# Networks that lead elsewhere: to an IPv4 address inside an IPv6 one (RFC 6052, 3056, 4291).
+_ELSEWHERE = [
+    ipaddress.ip_network(one)
+    for one in ("64:ff9b::/96", "64:ff9b:1::/48", "2002::/16", "::/96", "::ffff:0:0/96")
+]
+
+
+def is_public(place: str) -> bool:
+    """Whether an address is one of the public network, and of one machine there."""
+    address = ipaddress.ip_address(place.split("%", maxsplit=1)[0])
+    inside = any(address in one for one in _ELSEWHERE if one.version == address.version)
+    return address.is_global and not address.is_multicast and not inside
 
 
 def _problem(code: str, sentence: str) -> Problem:

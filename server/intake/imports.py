@@ -30,12 +30,13 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.personal import Subject
+from server.workspaces.queues import defer_once
 
 from . import tasks
 from .actions import route_of_revision, shown_revision, submission_facts, turn_on
 from .facts import full_catalogue, people_of
 from .models import FileImport, FilePart, RefusedRow, Source, Submission
-from .routing import apply_submissions
+from .routing import apply_submissions, make_way
 from .tables import LARGEST, MOST_ROWS, open_table
 
 State = FileImport.State
@@ -177,7 +178,7 @@ def _start(row: FileImport, state: FileImport.State, allowed: tuple[FileImport.S
 
 
 def _defer(row: FileImport) -> None:
-    tasks.work_on_file.configure(lock=f"file/{row.pk}").defer(import_id=str(row.pk))
+    defer_once(tasks.work_on_file, f"{tasks.FILES}{row.pk}", {"import_id": str(row.pk)})
 
 
 KEPT_DAYS = 7
@@ -243,20 +244,28 @@ def work_on(import_id: str) -> None:
                 if batch[-1].number <= row.next_row:
                     continue
                 fresh = [one for one in batch if one.number > row.next_row]
+                make_way()
                 if not _work_batch(row, fresh, seen):
                     return
-                if row.rows >= MOST_ROWS:
+                if row.rows > MOST_ROWS:
                     raise refuse(
                         "too_many_rows", "file", f"More than {MOST_ROWS:,} rows.", "Divide it."
                     )
     except Refused as reason:
-        FileImport.everywhere.filter(pk=row.pk).update(
-            state=State.FAILED, failure=reason.title[:300], ended_at=clock.now(row.workspace)
-        )
-        if FileImport.everywhere.filter(pk=row.pk, holds_erased=True).exists():
-            _drop_file(row, _GONE)
-        return
+        return fail(import_id, reason.title)
     _finish(row)
+
+
+def fail(import_id: str, why: str) -> None:
+    """The file cannot be worked on; what is in stays in."""
+    rows = FileImport.everywhere.select_related("workspace").filter(
+        pk=import_id, state__in=_WORKING
+    )
+    for row in rows:
+        ended = {"failure": why[:300], "ended_at": clock.now(row.workspace)}
+        FileImport.everywhere.filter(pk=row.pk).update(state=State.FAILED, **ended)
+        if row.holds_erased:
+            _drop_file(row, _GONE)
 
 
 def _work_batch(row: FileImport, batch: list[Row], seen: set[str]) -> bool:
@@ -289,7 +298,7 @@ def _finish(row: FileImport) -> None:
         elif locked.state == State.RUNNING:
             locked.state, locked.ended_at = State.DONE, clock.now(row.workspace)
             locked.parts.all().delete()
-        locked.save()
+        locked.save(update_fields=["state", "forecast", "ended_at"])
 
 
 _ERASED = Problem(

@@ -19,7 +19,7 @@ from core.merging import Merging, merge
 from core.people import Person
 from core.values.email import address_key
 from server.mail.models import Send
-from server.mail.tasks import deliver_send
+from server.mail.tasks import defer_delivery
 from server.people.actions import fact, index, move_membership
 from server.people.chain import evidence_open
 from server.people.ledger import Ledger
@@ -366,7 +366,7 @@ def _queue_again(sends: Iterable[str]) -> None:
     for pk in sends:
         changed = Send.everywhere.filter(pk=pk, state=Send.State.WITHDRAWN)
         if changed.update(state=Send.State.QUEUED, reply=""):
-            deliver_send.defer(send_id=pk)
+            defer_delivery(pk)
 
 
 def forget_merges(workspace: Workspace) -> int:

@@ -7,7 +7,7 @@ from django.db.models import Q
 
 from server.people.models import Subscriber
 from server.snags.models import Snag
-from server.workspaces.models import Member, Revision
+from server.workspaces.models import Member, Revision, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -31,6 +31,8 @@ class Source(WorkspaceRow):
     key = models.CharField(max_length=80, unique=True)
     state = models.CharField(max_length=6, choices=State, default=State.DRAFT)
     created_at = models.DateTimeField()
+    turns = models.PositiveBigIntegerField(default=0)
+    """How many were given to members in turn."""
     secret = models.TextField(blank=True)
     """Of a webhook whose calls are signed: the signing secret, encrypted."""
 
@@ -62,7 +64,11 @@ class Submission(WorkspaceRow):
         ROUTED = "routed"
         STUCK = "stuck"
 
-    source = models.ForeignKey(Source, on_delete=models.CASCADE, related_name="submissions")
+    # The composite indexes begin with these, so that they need none of their own.
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    source = models.ForeignKey(
+        Source, on_delete=models.CASCADE, related_name="submissions", db_index=False
+    )
     answers = models.JSONField()
     context = models.JSONField(default=dict)
     """Where it came from: page, its title and parameters, referrer, and the IP address if
@@ -91,10 +97,12 @@ class Submission(WorkspaceRow):
     received_at = models.DateTimeField()
     state = models.CharField(max_length=8, choices=State, default=State.RECEIVED)
     routed_at = models.DateTimeField(null=True)
-    revision = models.ForeignKey(RouteRevision, null=True, on_delete=models.SET_NULL)
+    revision = models.ForeignKey(
+        RouteRevision, null=True, on_delete=models.SET_NULL, db_index=False
+    )
     """The revision that decided it."""
     shown = models.ForeignKey(
-        RouteRevision, null=True, on_delete=models.SET_NULL, related_name="shown_to"
+        RouteRevision, null=True, on_delete=models.SET_NULL, related_name="shown_to", db_index=False
     )
     """The revision that the visitor was shown: what they agreed to is decided by it."""
     subscriber = models.ForeignKey(
@@ -126,6 +134,16 @@ class Submission(WorkspaceRow):
                 fields=["workspace", "person_key", "received_at"],
                 condition=Q(subscriber=None) & ~Q(person_key=""),
                 name="submission_by_person",
+            ),
+            models.Index(
+                fields=["workspace", "received_at"],
+                condition=Q(state="held"),
+                name="submission_held",
+            ),
+            models.Index(
+                fields=["workspace", "received_at"],
+                condition=Q(forgotten_at=None),
+                name="submission_to_forget",
             ),
         ]
 

@@ -35,6 +35,8 @@ class OpenForm:
     email_field: str
     """The id of the field that holds the address."""
     keeps_ip: bool
+    asks_zone: bool
+    """Whether the form's script says which time zone the visitor's browser is in."""
     country: str
     clock_offset: timedelta
     recent: int
@@ -98,6 +100,7 @@ def _opened(source: Source, revision: RouteRevision, *, is_try: bool = False) ->
         revision_id=str(revision.pk),
         email_field=str(Field.objects.of(workspace).values_list("pk", flat=True).get(key="email")),
         keeps_ip=workspace.keeps_ip,
+        asks_zone=workspace.asks_zone,
         country=workspace.country,
         clock_offset=workspace.clock_offset,
         recent=Submission.everywhere.filter(source=source, received_at__gt=since).count(),

@@ -52,7 +52,7 @@ def keep_picture(workspace: Workspace, content: bytes) -> Picture:
             "Choose a PNG, a JPEG or a WebP.",
         ) from None
     if image.width > _WIDEST:
-        image = image.resize((_WIDEST, round(image.height * _WIDEST / image.width)))
+        image = image.resize((_WIDEST, max(1, round(image.height * _WIDEST / image.width))))
     has_alpha = image.mode in ("RGBA", "LA", "P")
     out = io.BytesIO()
     if has_alpha:

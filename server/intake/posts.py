@@ -3,24 +3,23 @@
 Urlencoded by the parser of the WHATWG URL standard (5.1), multipart by Django's (RFC 7578).
 """
 
-import codecs
 import io
 from dataclasses import dataclass
 from typing import Any, NoReturn
 from urllib.parse import unquote_to_bytes
 
+import webencodings
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent
 from django.core.files.uploadhandler import FileUploadHandler
 from django.http import HttpRequest
 from django.http.multipartparser import MultiPartParser
 
+from core.cleaning import clean
 from core.forms import Answers
 
 _LONGEST = 20_000
 _CHARSET = "_charset_"
-# The WHATWG Encoding standard reads these labels as windows-1252.
-_LATIN = {"iso-8859-1", "iso8859-1", "latin1", "latin-1", "us-ascii", "ascii"}
 
 
 class FilesNotTaken(Exception):
@@ -88,32 +87,23 @@ def _multipart(request: HttpRequest, body: bytes, stated: str) -> list[tuple[str
     if found.get(_CHARSET) and named != _codec(stated):
         found = parsed(named)
     return [
-        (_clean(name)[:200], _clean(text)[:_LONGEST])
+        (clean(name)[:200], clean(text)[:_LONGEST])
         for name, texts in found.lists()
         for text in texts
     ]
 
 
 def _codec(label: str) -> str:
-    """The codec of an encoding's label; UTF-8 where it is none that is known."""
-    label = label.strip().lower()
-    if label in _LATIN:
-        return "windows-1252"
-    try:
-        return codecs.lookup(label).name if label else "utf-8"
-    except LookupError:
-        return "utf-8"
+    """The codec of an encoding's label by the WHATWG Encoding standard; UTF-8 where it is none of
+    its labels: a page may name any codec of Python's, and many of those decode no text."""
+    found = webencodings.lookup(label) if label.isascii() else None
+    return str(found.codec_info.name) if found else "utf-8"
 
 
 def _text(raw: bytes, charset: str) -> str:
     try:
-        return _clean(raw.decode(charset))[:_LONGEST]
-    except UnicodeDecodeError:
+        return clean(raw.decode(charset))[:_LONGEST]
+    except ValueError:
         # Not what it says. UTF-8 is hard to mistake; else it is a page in Windows-1252.
         other = "windows-1252" if charset == "utf-8" else "utf-8"
-        return _clean(raw.decode(other, "replace"))[:_LONGEST]
-
-
-def _clean(text: str) -> str:
-    """PostgreSQL keeps no NUL in text, so it becomes U+FFFD."""
-    return text.replace("\0", "\ufffd")
+        return clean(raw.decode(other, "replace"))[:_LONGEST]

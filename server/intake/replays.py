@@ -29,6 +29,7 @@ from server.workspaces.documents import live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member
+from server.workspaces.queues import defer_once
 
 from . import tasks
 from .actions import route_of_revision
@@ -36,6 +37,7 @@ from .effects import set_going, tag_ids, with_ids
 from .facts import full_catalogue, people_of
 from .models import Replay, ReplayLine, Source, Submission
 from .redeciding import Group, Redeciding, loaded
+from .routing import make_way
 from .submissions import wanted_submissions
 from .trails import trails_of
 
@@ -128,7 +130,7 @@ def _start(row: Replay, state: Replay.State, allowed: tuple[Replay.State, ...]) 
 
 
 def _defer(row: Replay) -> None:
-    tasks.work_on_replay.configure(lock=f"replay/{row.pk}").defer(replay_id=str(row.pk))
+    defer_once(tasks.work_on_replay, f"{tasks.REPLAYS}{row.pk}", {"replay_id": str(row.pk)})
 
 
 def _stored(wanted: dict[str, Any]) -> dict[str, Any]:
@@ -260,6 +262,7 @@ def _known(row: Replay, addresses: Sequence[str]) -> dict[str, UUID]:
 
 def _run(row: Replay) -> bool:
     """Carry out some lines in one transaction; whether there are more."""
+    make_way()
     with transaction.atomic():
         locked = Replay.everywhere.select_for_update().get(pk=row.pk)
         if locked.state != State.RUNNING:

@@ -13,7 +13,7 @@ from uuid import UUID
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import F, Q, QuerySet
 
 from core.because import Because
 from core.decision import Decision
@@ -73,6 +73,23 @@ def _route(submission_id: str) -> None:
     except Exception:
         # One of them cannot be routed, and the others must not wait for it.
         _route_batch(submission_id, 1)
+
+
+_WAY = timedelta(seconds=1)
+_LONGEST_WAY = 20.0
+
+
+def make_way() -> None:
+    """Bulk work waits while live submissions do, before each of its batches; yet at most some
+    seconds, so that it gets on however much comes in."""
+    ends = time.monotonic() + _LONGEST_WAY
+    while time.monotonic() < ends:
+        late = Submission.everywhere.filter(
+            state=State.RECEIVED, received_at__lt=clock.workspace_now() - _WAY
+        )
+        if not late.exclude(source__state=Source.State.DRAFT).exists():
+            return
+        time.sleep(0.1)
 
 
 class OutOfTurn(Exception):
@@ -282,7 +299,7 @@ def apply_submissions(
     owners = {one.pk: people.get(person_key(to, one.is_test)) for one, to in batch if to}
     since = changed_since([(one, owners.get(one.pk)) for one, _ in batch])
     shown = _shown(batch, revision)
-    turn = _turn(route, source)
+    turn = _turn(route, source, len(batch))
     decided: list[tuple[Submission, Subscriber | None, Decision]] = []
     for number, (submission, address) in enumerate(batch):
         known = owners.get(submission.pk)
@@ -367,12 +384,15 @@ def _forget(submission: Submission, now: datetime) -> None:
         submission.save(update_fields=[*Submission.EMPTIED, "forgotten_at"])
 
 
-def _turn(route: RouteDocument, source: Source) -> int:
-    """How many came in here before, where members take turns; else it does not matter."""
-    turns = [one for one in route.then if isinstance(one.action, SetOwner)]
-    if not any(one.action.how == "in_turn" for one in turns if isinstance(one.action, SetOwner)):
+def _turn(route: RouteDocument, source: Source, count: int) -> int:
+    """Whose turn it is, where members take turns; `count` turns are taken. Else it does not matter."""
+    actions = [one.action for one in route.then if one.on and isinstance(one.action, SetOwner)]
+    if not any(one.how == "in_turn" for one in actions):
         return 0
-    return int(Submission.everywhere.filter(source=source, state=State.ROUTED).count())
+    # Held to the end of the transaction: two batches never take the same turns.
+    row = Source.everywhere.select_for_update(no_key=True).get(pk=source.pk)
+    Source.everywhere.filter(pk=source.pk).update(turns=F("turns") + count)
+    return int(row.turns)
 
 
 def _one_for_each_address(

@@ -50,7 +50,9 @@ def set_watch(watch: Watch, address: str, minutes: int, key_heading: str) -> Wat
     watch.next_at = clock.now(watch.workspace)
     if moved:
         watch.headings, watch.problem = [], None
-    watch.save()
+    watch.save(
+        update_fields=["address", "minutes", "key_heading", "next_at", "headings", "problem"]
+    )
     return watch
 
 
@@ -64,7 +66,19 @@ def look(watch_id: str) -> Watch:
     """Look at the sheet now, and take in the rows that are new."""
     watch = Watch.everywhere.select_related("workspace", "source").get(pk=watch_id)
     watch.source.workspace = watch.workspace
+    asked = (watch.address, watch.key_heading)
     found = read_sheet(watch.address)
+    with transaction.atomic():
+        # A member may have changed what is watched while it was fetched: that look is over then.
+        locked = Watch.everywhere.select_for_update().get(pk=watch.pk)
+        if (locked.address, locked.key_heading) != asked:
+            return locked
+        watch.minutes = locked.minutes
+        return _looked(watch, found)
+
+
+def _looked(watch: Watch, found: "Table | Problem") -> Watch:
+    """Keep what a look found; the caller has locked the watch."""
     now = clock.now(watch.workspace)
     watch.looked_at, watch.next_at = now, now + timedelta(minutes=watch.minutes)
     watch.came = 0
@@ -74,7 +88,8 @@ def look(watch_id: str) -> Watch:
         if problem is None:
             watch.came = _take_new(watch, found)
     watch.problem = problem.model_dump() if problem else None
-    watch.save()
+    seen = ["looked_at", "next_at", "came", "headings", "rows", "problem"]
+    watch.save(update_fields=seen)
     _tell(watch, problem)
     return watch
 

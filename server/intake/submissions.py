@@ -19,23 +19,27 @@ from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .arrivals import defer_again, take_jobs
-from .models import Submission
+from .models import RefusedRow, ReplayLine, Submission
 
 State = Submission.State
 _CHUNK = 1000
+_REPORTS_DAYS = 365
 
 
 @changes("routed {result} again that a snag had stopped")
 def route_again(workspace: Workspace, snag: Snag) -> int:
     """Route again what the snag stopped, by the route of now; how many."""
+    count = 0
     with transaction.atomic():
-        stopped = list(Submission.objects.of(workspace).select_for_update().filter(snag=snag))
-        for submission in stopped:
-            submission.state, submission.snag = State.RECEIVED, None
-            submission.save(update_fields=["state", "snag"])
-            defer_again(submission)
+        rows = Submission.objects.of(workspace).select_for_update().filter(snag=snag)
+        while ids := list(rows.order_by("pk").values_list("pk", flat=True)[:_CHUNK]):
+            Submission.objects.of(workspace).filter(pk__in=ids).update(
+                state=State.RECEIVED, snag=None
+            )
+            defer_again(ids)
+            count += len(ids)
         close(snag)
-        return len(stopped)
+    return count
 
 
 def give_up(submission_id: str, reason: str) -> None:
@@ -82,7 +86,7 @@ def release(workspace: Workspace, submissions: Iterable[UUID]) -> int:
         for row in held:
             row.state, row.released = State.RECEIVED, True
             row.save(update_fields=["state", "released"])
-            defer_again(row)
+        defer_again([row.pk for row in held])
         return len(held)
 
 
@@ -148,6 +152,15 @@ def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet
     return rows
 
 
+def forget_reports(workspace: Workspace) -> int:
+    """Remove refused rows and lines of replays after the retention time, at most a year; how many."""
+    days = min(workspace.retention_days or _REPORTS_DAYS, _REPORTS_DAYS)
+    before = clock.now(workspace) - timedelta(days=days)
+    rows = RefusedRow.objects.of(workspace).filter(file_import__created_at__lt=before)
+    lines = ReplayLine.objects.of(workspace).filter(replay__created_at__lt=before)
+    return int(rows.delete()[0]) + int(lines.delete()[0])
+
+
 def forget_old(workspace: Workspace) -> int:
     """Empty the submissions older than the workspace's retention time; how many."""
     if workspace.retention_days is None:
@@ -158,7 +171,7 @@ def forget_old(workspace: Workspace) -> int:
         received_at__lt=before, forgotten_at=None, state__in=[State.ROUTED, State.STUCK]
     )
     count = 0
-    while chunk := list(old.values_list("pk", flat=True)[:_CHUNK]):
+    while chunk := list(old.order_by("received_at").values_list("pk", flat=True)[:_CHUNK]):
         count += (
             Submission.objects.of(workspace)
             .filter(pk__in=chunk)

@@ -9,15 +9,15 @@ from pathlib import Path
 from typing import Any
 
 from openpyxl import load_workbook
-from openpyxl.utils.exceptions import InvalidFileException
 
+from core.cleaning import clean
 from core.documents import Problem
 from core.tables import MOST_COLUMNS, Row, TableShape, read_table
 from server.workspaces.errors import refuse
 
 LARGEST = 200 * 2**20
 MOST_ROWS = 1_000_000
-_LARGEST_UNPACKED = 1024 * 2**20
+_LARGEST_UNPACKED = 100 * 2**20
 _MOST_PACKING = 200
 """How many times larger than its packed form a spreadsheet may be (a bomb is thousands)."""
 _EMPTY_IN_A_ROW = 1000
@@ -58,7 +58,7 @@ def guard_against_bombs(file: Path) -> None:
 def _sheet_rows(content: Any) -> Iterator[Row]:
     try:
         book = load_workbook(content, read_only=True, data_only=True)
-    except (InvalidFileException, KeyError, ValueError, OSError, zipfile.BadZipFile):
+    except Exception:  # openpyxl raises what its XML parser does, of many kinds
         raise _unreadable() from None
     sheet = book.worksheets[0] if book.worksheets else None
     number = empty = 0
@@ -98,7 +98,7 @@ def _text(cell: Any) -> str:
         return cell.isoformat()
     if isinstance(cell, float) and cell.is_integer():
         return str(int(cell))
-    return str(cell)
+    return clean(str(cell))
 
 
 def _unreadable() -> Exception:

@@ -7,6 +7,8 @@ from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
+from server.workspaces.queues import WAITS, defer_lost
+
 log = structlog.get_logger("yalla.intake")
 _TRIES = 5
 ROUTES = "route/"
@@ -38,13 +40,23 @@ def route_one(context: JobContext, submission_id: str) -> None:
 
 
 @app.task(
-    queue="files", name="intake.work_on_file", retry=RetryStrategy(max_attempts=_TRIES, wait=2)
+    queue="files",
+    name="intake.work_on_file",
+    pass_context=True,
+    retry=RetryStrategy(max_attempts=_TRIES, wait=2),
 )
-def work_on_file(import_id: str) -> None:
-    """Count or run a file of rows; after a crash it goes on where it was."""
-    from .imports import work_on
+def work_on_file(context: JobContext, import_id: str) -> None:
+    """Read, count or run a file of rows; after a crash it goes on where it was. One that cannot
+    be worked on says so, and never stays as if it ran."""
+    from .imports import fail, work_on
 
-    work_on(import_id)
+    try:
+        work_on(import_id)
+    except Exception as error:
+        log.exception("file failed", file=import_id)
+        if context.job.attempts >= _TRIES:
+            fail(import_id, f"It stopped at a fault ({type(error).__name__}).")
+        raise
 
 
 @app.task(
@@ -117,19 +129,43 @@ def defer_look(watch_id: str) -> None:
         look_at_sheet.configure(queueing_lock=f"sheet/{watch_id}").defer(watch_id=watch_id)
 
 
+FILES = "file/"
+REPLAYS = "replay/"
+
+
+@app.periodic(cron="*/1 * * * *")
+@app.task(queue="intake", name="intake.find_lost", queueing_lock="intake.find_lost")
+def find_lost(timestamp: int) -> None:
+    """Give submissions, files and replays that have lost their job another one."""
+    from server.workspaces.clock import workspace_now
+
+    from .models import FileImport, Replay, Submission
+
+    waited = workspace_now() - WAITS
+    waiting = Submission.everywhere.filter(state="received", received_at__lt=waited)
+    defer_lost(route_one, waiting.exclude(source__state="draft"), ROUTES, "submission_id")
+    files = FileImport.everywhere.filter(state__in=("counting", "running", "reading"))
+    defer_lost(work_on_file, files, FILES, "import_id")
+    replays = Replay.everywhere.filter(state__in=("looking", "running", "undoing"))
+    defer_lost(work_on_replay, replays, REPLAYS, "replay_id")
+
+
 @app.periodic(cron="17 * * * *")
 @app.task(queue="intake", name="intake.forget", queueing_lock="intake.forget")
 def forget(timestamp: int) -> None:
     """Empty the submissions whose retention time is over, and merges whose day is."""
     from server.workspaces.models import Workspace
 
+    from .imports import forget_files
     from .merges import forget_merges
-    from .submissions import forget_old
+    from .submissions import forget_old, forget_reports
 
     for workspace in Workspace.objects.exclude(retention_days=None):
         forget_old(workspace)
     for workspace in Workspace.objects.all():
         forget_merges(workspace)
+        forget_files(workspace)
+        forget_reports(workspace)
 
 
 @app.task(

@@ -24,6 +24,7 @@ from core.documents import Problem
 from core.forms import Answers, Form, answer_to, check_answers
 from core.pages import is_web_address, next_page
 from core.route_document import RouteDocument, VisitorSees
+from core.values.time_zones import read_time_zone
 from server.workspaces.visitors import network_address
 
 from .actions import Arrival, address_problem, receive, route_of_revision
@@ -34,7 +35,7 @@ from .shown import shown_form
 from .tokens import new_rendering, read_rendering
 
 _MARK = hashlib.sha256(settings.SECRET_KEY.encode()).digest()
-_OWN_NAMES = ("_rendering", "_from", "_page", "_title", "_website", "_charset_")
+_OWN_NAMES = ("_rendering", "_from", "_page", "_title", "_website", "_zone", "_charset_")
 """Names of the form's own boxes, which are no answers. `_website` is the one people do not see."""
 
 
@@ -172,9 +173,10 @@ def _named(rendering: str, answers: Answers) -> str:
 
 
 def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, Any]:
+    """Where a post came from, as far as it can be told: nothing of it may make the post fail."""
     page = answer_to(pairs, "_page") or request.headers.get("Referer", "")
     own = request.build_absolute_uri(request.path)
-    parameters = dict(parse_qsl(urlsplit(page).query)[:40]) if page else {}
+    parameters = _parameters(page)
     parameters |= {name: text for name, text in request.GET.dict().items() if name != "try"}
     context: dict[str, Any] = {
         "page": page[:2000] or own,
@@ -187,7 +189,18 @@ def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, 
         context["parameters"] = {name[:100]: text[:500] for name, text in parameters.items()}
     if form.keeps_ip:
         context["ip"] = network_address(request)
+    zone = answer_to(pairs, "_zone") or ""
+    if form.asks_zone and isinstance(read_time_zone(zone), str) and "/" in zone:
+        context["zone"] = read_time_zone(zone)
     return context
+
+
+def _parameters(page: str) -> dict[str, str]:
+    """The parameters in the address of the page; none where it cannot be read."""
+    try:
+        return dict(parse_qsl(urlsplit(page).query, max_num_fields=40)) if page else {}
+    except ValueError:
+        return {}
 
 
 def _visitor(request: HttpRequest, form: OpenForm) -> str:
@@ -275,6 +288,7 @@ def _form_html(
         "page": answer_to(pairs, "_page") or request.build_absolute_uri()[:2000],
         "stand": stand,
         "is_try": form.is_try,
+        "asks_zone": form.asks_zone and not stand,
     }
     return render(request, "intake/form.html", context, status=422 if problems else 200)
 
@@ -291,6 +305,7 @@ def _part(
         "title": answer_to(pairs, "_title") or "",
         "picture_at": settings.PUBLIC_ADDRESS,
         "part": True,
+        "asks_zone": form.asks_zone,
     }
     return render_to_string("intake/form_part.html", context)
 

@@ -13,11 +13,8 @@ from core.people import FieldFacts
 from core.personal import (
     MessageText,
     Personalised,
-    check_message,
     context_of,
     links_to,
-    needed,
-    personalise,
     with_links,
 )
 from server.people.facts import fields_of, reader_of
@@ -36,6 +33,7 @@ from . import tasks
 from .compose import Letter, clean_body, html_part, text_part
 from .deliver import deliver, mark_sent
 from .models import Message, Send
+from .sandbox import check_message, needed, personalise
 
 
 @changes("made the message “{name}”")
@@ -58,7 +56,13 @@ def make_message(workspace: Workspace, name: str, member: Member | None = None) 
 def save_message(
     message: Message, name: str, text: MessageText, based_on: int, member: Member | None
 ) -> Message:
-    """Save the text, unless it was saved by somebody else since `based_on` (its `edits`)."""
+    """Save the text, unless it was saved by somebody else since `based_on` (its `edits`).
+
+    One that takes too much to write is not even stored: opening it would take it again.
+    """
+    tried = personalise(text.model_copy(update={"body": clean_body(text.body)}), {})
+    if isinstance(tried, Problem) and tried.code == "too_costly":
+        raise refuse(tried.code, "body", tried.sentence, tried.fix)
     with transaction.atomic():
         row = Message.everywhere.select_for_update().get(pk=message.pk)
         if row.edits != based_on:
@@ -185,7 +189,7 @@ def queue_send(
             send.save(force_insert=True)
     except IntegrityError:
         return
-    tasks.deliver_send.defer(send_id=str(send.pk))
+    tasks.defer_first_delivery(str(send.pk))
 
 
 def deliver_queued(workspace: Workspace) -> None:
@@ -216,7 +220,7 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
         for send in stopped:
             send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
             send.save(update_fields=["state", "snag", "attempts"])
-            tasks.deliver_send.defer(send_id=str(send.pk))
+            tasks.defer_delivery(str(send.pk))
         close(snag)
         return len(stopped)
 

@@ -21,7 +21,7 @@ from core.because import Because
 from core.bounces import refuses_address
 from core.documents import Problem
 from core.membership import may_be_sent_marketing
-from core.personal import MessageText, Personalised, context_of, personalise, with_links
+from core.personal import MessageText, Personalised, context_of, with_links
 from core.timing import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
@@ -37,6 +37,7 @@ from .compose import Attached, Letter, clean_body, to_send
 from .confirm_links import confirm_link_of
 from .files import file_address
 from .models import Message, Send
+from .sandbox import personalise
 
 log = structlog.get_logger("yalla.mail")
 State = Send.State
@@ -325,6 +326,23 @@ def _may_have_gone_out(send_id: str, what: str) -> None:
             _place(send),
         )
         send.save(update_fields=["state", "reply", "snag"])
+
+
+def say_late(send_id: str) -> None:
+    """A send that waits for a day without a word from the mail server: somebody should know."""
+    with transaction.atomic():
+        send = _locked(send_id)
+        if send is None or send.state != State.QUEUED or send.snag_id is not None:
+            return
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"late/{send.message_id}",
+            f"“{send.message.name}” has waited for a day to go out to {send.subscriber.address}.",
+            "Check the mail server and the worker; it goes out by itself once they answer.",
+            _place(send),
+        )
+        send.save(update_fields=["snag"])
 
 
 @retried

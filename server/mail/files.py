@@ -39,9 +39,12 @@ def keep_file(workspace: Workspace, name: str, content_type: str, content: bytes
     """Keep a file, under its own name without a path."""
     plain = PurePosixPath(name.replace("\\", "/")).name
     plain = "".join(sign for sign in plain if sign.isprintable() and sign not in '"<>|:*?')[:120]
-    if not plain.strip(". "):
+    if not plain.strip(" ."):
         raise refuse("no_name", "name", "The file has no name.", "Give it one, such as guide.pdf.")
-    if PurePosixPath(plain).suffix.lower() in _REFUSED:
+    plain = plain.strip(" .")
+    # Windows leaves out dots and spaces at the end of a name, and at the end of its parts.
+    endings = {f".{part.strip().lower()}" for part in plain.split(".")[1:]}
+    if endings & _REFUSED:
         raise refuse(
             "file_kind",
             "file",

@@ -21,6 +21,7 @@ from core.decision import (
     RemoveTag,
     Score,
     SetField,
+    SetZone,
     Subscribe,
     Task,
     TellMembers,
@@ -205,7 +206,7 @@ def apply_effects(
     for effect in effects:
         _carry_out(ledger, subscriber, effect, context, at, received or at)
     index(subscriber)
-    changing = (SetField, Score, Owner, LeaveAllLists)
+    changing = (SetField, Score, Owner, LeaveAllLists, SetZone)
     if (
         not is_new
         and subscriber not in ledger.changed
@@ -253,6 +254,9 @@ def _carry_out(
             ledger.tasks.append(_task(subscriber, effect, at))
         case TellMembers():
             note(Fact.Kind.TOLD, {"members": list(effect.names)})
+        case SetZone():
+            subscriber.time_zone = effect.after
+            note(Fact.Kind.ZONE, {"before": effect.before, "after": effect.after})
         case LeaveAllLists():
             subscriber.left_all_at = max(received, subscriber.left_all_at or received)
         case Subscribe():

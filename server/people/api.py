@@ -162,7 +162,7 @@ _PARTS: dict[TrailPart, tuple[str, ...]] = {
     "came": ("added", "submitted", "event"),
     "lists": ("membership", "fewer"),
     "tags": ("tag",),
-    "fields": ("field", "score", "address"),
+    "fields": ("field", "zone", "score", "address"),
     "emails": ("sent",),
     "sequences": ("entered", "left"),
     "rest": ("owner", "task", "told", "merged"),

@@ -26,12 +26,12 @@ def field_facts(field: Field) -> FieldFacts:
 
 
 def fields_of(workspace: Workspace) -> dict[str, FieldFacts]:
-    """The fields of a workspace, by id, as of its count of changes."""
-    return _fields(workspace.pk, workspace.catalogue_edits)
+    """The fields of a workspace, by id, as of its latest change."""
+    return _fields(workspace.pk, workspace.catalogue_version)
 
 
 @lru_cache(maxsize=256)
-def _fields(workspace_id: UUID, edits: int) -> dict[str, FieldFacts]:
+def _fields(workspace_id: UUID, version: UUID) -> dict[str, FieldFacts]:
     rows = Field.objects.of(Workspace(pk=workspace_id)).order_by("pk")
     return {str(one.pk): field_facts(one) for one in rows}
 
@@ -63,6 +63,7 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         score=subscriber.score,
         owner=str(subscriber.owner_id) if subscriber.owner_id else None,
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
+        own_zone=subscriber.time_zone,
         left_at={
             str(one.list_id): one.left_at for one in subscriber.memberships.all() if one.left_at
         },

@@ -146,7 +146,7 @@ def merge_fields(gone: Field, kept: Field, member: Member | None) -> int:
     options = _options(kept, target.choices, "unstated")
     moved = 0
     with transaction.atomic():
-        for chunk in _chunks(_with_value(gone)):
+        for chunk in _locked_chunks(_with_value(gone)):
             ledger = Ledger()
             for row in chunk:
                 old = row.values.pop(gone.key)
@@ -174,8 +174,11 @@ def remove_field(field: Field) -> int:
         rows = _with_value(field)
         count = rows.count()
         key = Cast(Value(field.key), TextField())
-        without = Func(F("values"), key, template="(%(expressions)s)", arg_joiner=" - ")
-        Subscriber.everywhere.filter(pk__in=rows.values("pk")).update(values=without)
+        without = {
+            column: Func(F(column), key, template="(%(expressions)s)", arg_joiner=" - ")
+            for column in ("values", "folded")
+        }
+        Subscriber.everywhere.filter(pk__in=rows.values("pk")).update(**without)
         workspace = field.workspace
         field.delete()
         catalogue_changed(workspace)
@@ -190,7 +193,7 @@ def _change_all(
     sentence: str,
     member: Member | None,
 ) -> None:
-    for chunk in _chunks(_with_value(field)):
+    for chunk in _locked_chunks(_with_value(field)):
         ledger = Ledger()
         for row in chunk:
             old, value = change(row)
@@ -231,6 +234,11 @@ def _enter(
 
 def _with_value(field: Field) -> QuerySet[Subscriber]:
     return Subscriber.objects.of(field.workspace).filter(values__has_key=field.key)
+
+
+def _locked_chunks(rows: QuerySet[Subscriber]) -> Iterator[list[Subscriber]]:
+    """The same, each row locked and as it is then, in the order in which everybody locks them."""
+    return _chunks(rows.select_for_update(of=("self",), no_key=True))
 
 
 def _chunks(rows: QuerySet[Subscriber]) -> Iterator[list[Subscriber]]:

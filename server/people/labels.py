@@ -3,6 +3,9 @@
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Count, TextField, Value
+from django.db.models.fields.json import KeyTextTransform
+from django.db.models.functions import Coalesce
 
 from core.folding import bare_name, folded
 from core.list_pages import ListPages, check_pages
@@ -11,6 +14,8 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 
 from .models import MailingList, Membership, Tag, Tagging
+
+_MOST_CAUSES = 100
 
 
 @changes("renamed the {what} “{row.name}” to “{name}”")
@@ -110,13 +115,19 @@ def look_alikes(names: dict[str, str]) -> dict[str, str]:
 
 
 def causes_of(tag: Tag) -> list[tuple[str, int]]:
-    """Why people have a tag: by the source, sequence or member that gave it, and how many."""
-    counts: dict[str, int] = {}
+    """Why people have a tag: by the source, sequence or member that gave it, and how many; the
+    most frequent causes, counted by the database."""
     given = Tagging.objects.of(tag.workspace).filter(tag=tag, subscriber__is_test=False)
-    for because in given.values_list("because", flat=True).iterator():
-        cause = because.get("source_name") or because.get("sequence_name")
-        cause = cause or because.get("member") or "the person"
-        sentence = because.get("sentence", "")
-        said = f"{cause}: {sentence}" if sentence else cause
-        counts[said] = counts.get(said, 0) + 1
-    return sorted(counts.items(), key=lambda one: -one[1])
+    names = [KeyTextTransform(key, "because") for key in ("source_name", "sequence_name", "member")]
+    rows = (
+        given.annotate(
+            cause=Coalesce(*names, Value("the person"), output_field=TextField()),
+            sentence=Coalesce(
+                KeyTextTransform("sentence", "because"), Value(""), output_field=TextField()
+            ),
+        )
+        .values_list("cause", "sentence")
+        .annotate(people=Count("pk"))
+        .order_by("-people", "cause", "sentence")[:_MOST_CAUSES]
+    )
+    return [(f"{cause}: {said}" if said else cause, people) for cause, said, people in rows]

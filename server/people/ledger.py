@@ -55,7 +55,8 @@ class Ledger:
         store_all(self.new)
         if self.changed:
             Subscriber.everywhere.bulk_update(
-                self.changed, ["values", "searched", "folded", "score", "owner", "left_all_at"]
+                self.changed,
+                ["values", "searched", "folded", "score", "owner", "left_all_at", "time_zone"],
             )
         if self._untagged:
             people, tags = zip(*sorted(self._untagged), strict=True)

@@ -2,7 +2,7 @@
 
 1. The lock of their address (an advisory lock of PostgreSQL, held to the end of the
    transaction). Of several people, all of them at once, in the order of their numbers.
-2. Rows: submissions, then the subscriber, then what hangs on them.
+2. Rows: submissions, then subscribers in the order of their keys, then what hangs on them.
 
 Whoever has a row already never waits for an address. So no two of them wait for each other:
 routing, imports, replays, merges, erasing, unsubscribing, confirming, bounces, runs and sends.
@@ -72,6 +72,8 @@ def locked_people(
 def people_by_key(workspace: Workspace, keys: Iterable[str]) -> dict[str, Subscriber]:
     """The subscribers of these keys, with their tags and memberships; the caller has the locks."""
     rows = Subscriber.objects.of(workspace).filter(address_key__in=sorted(keys))
+    # In the order of their keys: changes of a whole field lock rows alone, in the same order.
+    rows = rows.order_by("pk").select_for_update(no_key=True)
     found = {}
     for row in rows.prefetch_related("taggings", "memberships"):
         row.workspace = workspace

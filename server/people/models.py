@@ -113,7 +113,10 @@ class Subscriber(WorkspaceRow):
 class Tagging(WorkspaceRow):
     """A tag on a subscriber, and why it is there."""
 
-    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="taggings")
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="taggings", db_index=False
+    )
     tag = models.ForeignKey(Tag, on_delete=models.CASCADE, related_name="taggings")
     at = models.DateTimeField()
     because = models.JSONField()
@@ -137,7 +140,10 @@ class Membership(WorkspaceRow):
         BOUNCED = "bounced"
         COMPLAINED = "complained"
 
-    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="memberships")
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="memberships", db_index=False
+    )
     list = models.ForeignKey(MailingList, on_delete=models.PROTECT, related_name="memberships")
     state = models.CharField(max_length=12, choices=State)
     changed_at = models.DateTimeField()
@@ -208,8 +214,12 @@ class Fact(WorkspaceRow):
         ADDRESS = "address"
         MERGED = "merged"
         FEWER = "fewer"
+        ZONE = "zone"
 
-    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="facts")
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="facts", db_index=False
+    )
     at = models.DateTimeField()
     kind = models.CharField(max_length=12, choices=Kind)
     about = models.CharField(max_length=80, blank=True)

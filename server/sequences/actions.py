@@ -1,9 +1,11 @@
 """Making sequences, turning them on, and carrying runs through them."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
+import structlog
 from django.db import transaction
+from django.db.models import Q
 
 from core.because import Because
 from core.decision import EnterSequence, LeaveSequence
@@ -19,6 +21,8 @@ from server.people.actions import fact
 from server.people.facts import person_of
 from server.people.locks import locked_person, retried
 from server.people.models import Fact, Subscriber
+from server.snags.actions import close, report
+from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
@@ -35,6 +39,8 @@ from server.workspaces.models import Member, Workspace
 from . import tasks
 from .facts import catalogue_of, document_of_revision
 from .models import Run, Sequence, SequenceRevision, Visit
+
+log = structlog.get_logger("yalla.sequences")
 
 
 @changes("made the sequence “{name}”")
@@ -121,10 +127,13 @@ def turn_on(
         if stopping:
             raise Refused("Pre-flight found what has to be mended first.", stopping)
         live = make_live(sequence.revisions.all(), draft, sequence.workspace, member, note_text)
-        sequence.state = Sequence.State.LIVE
-        sequence.save(update_fields=["state"])
+        # What is paused stays paused, whatever changes are turned on.
+        if sequence.state == Sequence.State.DRAFT:
+            sequence.state = Sequence.State.LIVE
+            sequence.save(update_fields=["state"])
         catalogue_changed(sequence.workspace)
-        tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
+        if sequence.state == Sequence.State.LIVE:
+            tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
         return live
 
 
@@ -201,9 +210,61 @@ def go_on(run_id: str) -> None:
             _go_on(run, live, clock.now(run.workspace))
 
 
+_TRIES = 5
+_AGAIN = timedelta(seconds=30)
+"""After the first failure of a run; twice as long after each further one."""
+
+
+def go_on_or_fail(run_id: str) -> None:
+    """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
+    try:
+        go_on(run_id)
+    except Exception as error:
+        log.exception("run failed", run=run_id)
+        _failed(run_id, type(error).__name__)
+
+
+@retried
+def _failed(run_id: str, why: str) -> None:
+    with transaction.atomic():
+        run = (
+            Run.everywhere.select_for_update(of=("self",))
+            .select_related("workspace", "sequence")
+            .filter(pk=run_id, ended_at=None)
+            .first()
+        )
+        if run is None:
+            return
+        run.tries += 1
+        run.retry_at = clock.now(run.workspace) + _AGAIN * 2 ** (run.tries - 1)
+        if run.tries >= _TRIES:
+            run.snag = report(
+                run.workspace,
+                Snag.About.SEQUENCE,
+                f"run/{run.sequence_id}/{why}",
+                f"{run.sequence.name}: somebody cannot go on: {why}.",
+                "Try again; if that fails too, the server's log has the reason.",
+                {"sequence": str(run.sequence_id), "person": str(run.subscriber_id)},
+            )
+        run.save(update_fields=["tries", "retry_at", "snag"])
+
+
+@changes("let {result} people go on whom a snag had stopped")
+def go_on_again(workspace: Workspace, snag: Snag) -> int:
+    """Try again with the runs that the snag stopped; how many."""
+    with transaction.atomic():
+        stopped = Run.objects.of(workspace).filter(snag=snag, ended_at=None)
+        count = stopped.update(snag=None, tries=0, retry_at=None)
+        close(snag)
+        tasks.advance_due.defer(workspace_id=str(workspace.pk))
+        return count
+
+
 def due_runs(workspace_id: str | None, most: int) -> list[str]:
-    """Ids of the runs that are due, the longest due first."""
-    runs = Run.everywhere.filter(ended_at=None, due_at__lte=clock.workspace_now())
+    """Ids of the runs that are due and that nothing stops, the longest due first."""
+    now = clock.workspace_now()
+    runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
+    runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     if workspace_id:
         runs = runs.filter(workspace_id=workspace_id)
     runs = runs.exclude(sequence__state=Sequence.State.PAUSED).order_by("due_at")
@@ -309,7 +370,19 @@ def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
                 fact(subscriber, Fact.Kind.LEFT, what, because, at).save(force_insert=True)
     Visit.everywhere.bulk_create(visits.values(), ignore_conflicts=True)
     run.lane, run.step, run.due_at = result.run.lane, result.run.step, result.run.due_at
-    run.save()
+    run.tries, run.retry_at = 0, None
+    run.save(
+        update_fields=[
+            "lane",
+            "step",
+            "due_at",
+            "revision",
+            "ended",
+            "ended_at",
+            "tries",
+            "retry_at",
+        ]
+    )
 
 
 def _end(run: Run, reason: str, at: datetime, because: Because | None = None) -> None:

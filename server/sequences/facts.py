@@ -21,13 +21,13 @@ def document_of_revision(revision_id: str) -> SequenceDocument:
 
 
 def catalogue_of(workspace: Workspace) -> Catalogue:
-    """What documents of this workspace may refer to, as of its count of changes."""
-    return _catalogue(workspace.pk, workspace.catalogue_edits)
+    """What documents of this workspace may refer to, as of its latest change."""
+    return _catalogue(workspace.pk, workspace.catalogue_version)
 
 
 @lru_cache(maxsize=128)
-def _catalogue(workspace_id: UUID, edits: int) -> Catalogue:
-    workspace = Workspace(pk=workspace_id, catalogue_edits=edits)
+def _catalogue(workspace_id: UUID, version: UUID) -> Catalogue:
+    workspace = Workspace(pk=workspace_id, catalogue_version=version)
     country = Workspace.objects.values_list("country", flat=True).get(pk=workspace_id)
     return Catalogue(
         fields=fields_of(workspace),

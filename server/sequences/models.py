@@ -4,6 +4,7 @@ from django.db import models
 from django.db.models import Q
 
 from server.people.models import Subscriber
+from server.snags.models import Snag
 from server.workspaces.models import Revision
 from server.workspaces.scoping import WorkspaceRow
 
@@ -44,6 +45,11 @@ class Run(WorkspaceRow):
     ended_at = models.DateTimeField(null=True)
     answers = models.JSONField(default=list)
     because = models.JSONField()
+    tries = models.PositiveSmallIntegerField(default=0)
+    """Failures in a row."""
+    retry_at = models.DateTimeField(null=True)
+    snag = models.ForeignKey(Snag, null=True, on_delete=models.SET_NULL, related_name="runs")
+    """What stops it, after so many tries."""
 
     class Meta:
         constraints = [

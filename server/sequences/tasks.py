@@ -21,10 +21,10 @@ def advance_due(workspace_id: str) -> None:
 
 
 def _advance(workspace_id: str | None) -> None:
-    from .actions import due_runs, go_on
+    from .actions import due_runs, go_on_or_fail
 
     seen: set[str] = set()
     while ids := [one for one in due_runs(workspace_id, BATCH) if one not in seen]:
         seen.update(ids)
         for run_id in ids:
-            go_on(run_id)
+            go_on_or_fail(run_id)

@@ -13,6 +13,7 @@ class Snag(WorkspaceRow):
         SUBMISSION = "submission"
         SEND = "send"
         SHEET = "sheet"
+        SEQUENCE = "sequence"
 
     about = models.CharField(max_length=12, choices=About)
     cause = models.CharField(max_length=200)

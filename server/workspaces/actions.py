@@ -1,9 +1,9 @@
 """Making workspaces and members."""
 
+from uuid import uuid4
 from zoneinfo import available_timezones
 
 from django.db import IntegrityError, transaction
-from django.db.models import F
 from django.utils.text import slugify
 
 from core.documents import Problem
@@ -48,6 +48,7 @@ def set_up(
     sender_address: str,
     postal_address: str,
     keeps_ip: bool,
+    asks_zone: bool = False,
     country: str = "",
     retention_days: int | None = None,
 ) -> Workspace:
@@ -66,20 +67,21 @@ def set_up(
     workspace.sender_address = address
     workspace.postal_address = " ".join(postal_address.split())[:300]
     workspace.keeps_ip = keeps_ip
+    workspace.asks_zone = asks_zone
     workspace.country = _known_country(country)
     if retention_days is not None and not 1 <= retention_days <= 36_500:
         raise refuse("retention", "retention_days", "Keep them for 1 day or more, or for good.")
     workspace.retention_days = retention_days
     changed = ("name", "time_zone", "sender_name", "sender_address", "postal_address")
-    workspace.save(update_fields=[*changed, "keeps_ip", "country", "retention_days"])
+    workspace.save(update_fields=[*changed, "keeps_ip", "asks_zone", "country", "retention_days"])
     catalogue_changed(workspace)
     return workspace
 
 
 def catalogue_changed(workspace: Workspace) -> None:
     """Say that a field, tag, list, sequence or message was made, changed or removed."""
-    Workspace.objects.filter(pk=workspace.pk).update(catalogue_edits=F("catalogue_edits") + 1)
-    workspace.refresh_from_db(fields=["catalogue_edits"])
+    workspace.catalogue_version = uuid4()
+    Workspace.objects.filter(pk=workspace.pk).update(catalogue_version=workspace.catalogue_version)
 
 
 def _known_country(text: str) -> str:

@@ -5,20 +5,25 @@ from uuid import UUID
 from zoneinfo import available_timezones
 
 from axes.handlers.proxy import AxesProxyHandler
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
+from django.db.models import Sum
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from ninja import Router, Schema
+from ninja.utils import check_csrf
 
 from core.values import country_names
 
 from . import clock
 from .actions import set_up
 from .auth import InPath, MemberRequest, member
-from .errors import Refused
+from .errors import Forbidden, Refused
 from .models import HistoryEntry, Member
 from .paging import page_by_key
+from .visitors import network_address
 
 router = Router(tags=["workspaces"])
 
@@ -50,6 +55,7 @@ class SettingsIn(Schema):
     sender_address: str
     postal_address: str
     keeps_ip: bool
+    asks_zone: bool = False
     country: str = ""
     retention_days: int | None = None
 
@@ -94,14 +100,26 @@ def session(request: HttpRequest) -> SessionOut:
 
 @router.post("/session", response=SessionOut)
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
+    if check_csrf(request, sign_in) is not None:
+        raise Forbidden("This page is too old to sign in with. Load it again, then sign in.")
     credentials = {"username": body.address.strip().lower()}
-    if not AxesProxyHandler.is_allowed(request, credentials):
+    if not AxesProxyHandler.is_allowed(request, credentials) or _too_many_from_here(request):
         raise TooManyTries("Too many tries. Wait 15 minutes, then sign in again.")
     user = authenticate(request, password=body.password, **credentials)
     if user is None:
         raise NotSignedIn("The address or the password is not right.")
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return _session(request)
+
+
+def _too_many_from_here(request: HttpRequest) -> bool:
+    """Whether one network address tried too many accounts; ten tries of one are counted apart."""
+    tries = AccessAttempt.objects.filter(
+        ip_address=network_address(request),
+        attempt_time__gt=timezone.now() - settings.AXES_COOLOFF_TIME,
+    )
+    failures = tries.aggregate(total=Sum("failures_since_start"))["total"] or 0
+    return bool(failures >= settings.FAILURES_PER_NETWORK)
 
 
 @router.delete("/session", response=SessionOut)
@@ -137,6 +155,7 @@ def settings_out(request: MemberRequest) -> SettingsOut:
         sender_address=one.sender_address,
         postal_address=one.postal_address,
         keeps_ip=one.keeps_ip,
+        asks_zone=one.asks_zone,
         country=one.country,
         retention_days=one.retention_days,
         now=clock.now(one),

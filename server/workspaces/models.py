@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 from typing import Any
+from uuid import uuid4
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
@@ -46,14 +47,17 @@ class Workspace(models.Model):
     sender_address = models.EmailField(blank=True)
     postal_address = models.CharField(max_length=300, blank=True)
     keeps_ip = models.BooleanField(default=False)
+    asks_zone = models.BooleanField(default=False)
+    """Whether forms ask visitors' browsers for their time zone."""
     country = models.CharField(max_length=2, blank=True)
     """Of phone numbers that name none (alpha-2)."""
     retention_days = models.PositiveIntegerField(null=True)
     """Days after which answers, context and raw bodies of submissions go; never, if None."""
     clock_offset = models.DurationField(default=timedelta)
     """How far the time of this workspace is ahead of the real one; zero but in demo and tests."""
-    catalogue_edits = models.PositiveBigIntegerField(default=0)
-    """Counts the changes of what documents may refer to, so that it can be kept in memory."""
+    catalogue_version = models.UUIDField(default=uuid4)
+    """Another one after each change of what documents may refer to, so that it can be kept in
+    memory. It never comes again: what a rolled-back change had is never taken for a later one."""
     created_at = models.DateTimeField(auto_now_add=True)
 
 

@@ -140,7 +140,10 @@ class Health(TransactionTestCase):
         self.assertEqual(answer.json()["database"], "ok")
         self.assertEqual(answer.json()["worker"], "no worker runs")
         with (
-            mock.patch("server.config.health._worker", return_value="ok"),
+            mock.patch(
+                "server.config.health._database_and_worker",
+                return_value={"database": "ok", "worker": "ok"},
+            ),
             mock.patch("server.config.health._mail", return_value="ok"),
         ):
             self.assertEqual(self.client.get("/health").status_code, 200)

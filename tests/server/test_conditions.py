@@ -1,5 +1,6 @@
 """Conditions in Python for one person against SQL for everybody, on generated ones of both."""
 
+from collections import Counter
 from datetime import UTC, date, datetime, timedelta
 from typing import Any, get_args
 
@@ -22,6 +23,7 @@ from core.conditions import (
     TagTest,
     explain,
     holds,
+    leaves,
 )
 from core.people import Catalogue, FieldFacts
 from core.values import Choice
@@ -56,6 +58,7 @@ WANTED: dict[str, list[str]] = {
     "yes_no": ["yes", "no"],
     "country": ["PT", "US"],
 }
+LEAVES = {"field", "tag", "membership", "score", "happened", "run", "answer", "source"}
 EVENTS = st.tuples(
     st.sampled_from(["submitted", "membership", "sent", "event"]),
     st.sampled_from(["", "a", "b"]),
@@ -202,6 +205,9 @@ class Agreement(TestCase):
         return made
 
     def test_python_and_sql_agree(self) -> None:
+        made: Counter[str] = Counter()
+        types = {one.id: kind for kind, one in self.fields.items()}
+
         @settings(
             max_examples=250,
             deadline=None,
@@ -210,6 +216,10 @@ class Agreement(TestCase):
         )
         @given(self.conditions(), self.people())
         def check(condition: Condition, people: list[dict[str, Any]]) -> None:
+            for leaf in leaves(condition):
+                made[leaf.kind] += 1
+                if isinstance(leaf, FieldTest):
+                    made[f"field {types.get(leaf.field, 'gone')}"] += 1
             Subscriber.objects.of(self.workspace).delete()
             rows = [self.make(number, one) for number, one in enumerate(people)]
             seen = Circumstances(now=NOW, zone=self.workspace.time_zone)
@@ -224,6 +234,11 @@ class Agreement(TestCase):
             explain(condition, full_person(rows[0]), seen, self.catalogue)
 
         check()
+        # What chance never made was not compared: each kind of condition, each type of field.
+        self.assertEqual(
+            {kind for kind in made if kind in LEAVES}, LEAVES, "some conditions never came"
+        )
+        self.assertLessEqual(set(VALUES), {kind.removeprefix("field ") for kind in made})
 
     def test_one_statement_and_no_test_people(self) -> None:
         person = self.world.arrive("ines@example.com", first_name="Ines")

@@ -139,7 +139,7 @@ class Conditions(Api):
         for leaf in (
             {"kind": "tag", "tag": "nonsense"},
             {"kind": "membership", "list": "'; DROP TABLE people; --"},
-            {"kind": "field", "field": "x\u0000y", "op": "is", "value": "z"},
+            {"kind": "field", "field": "x y", "op": "is", "value": "z"},
             {"kind": "run", "sequence": "00000000-0000-0000-0000-000000000000"},
         ):
             with self.subTest(leaf=leaf):

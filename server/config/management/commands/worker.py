@@ -1,6 +1,13 @@
-"""The worker: takes jobs from PostgreSQL, and gives back those of a worker that died."""
+"""The worker: takes jobs from PostgreSQL, and gives back those of a worker that died.
+
+Each queue has slots of its own, so that a mail server that hangs or a long import stops nothing
+else. What is bulk (imports, replays, sheets that are fetched) runs in a process of its own with
+less of the machine (`Procfile`); a worker without a name does both.
+"""
 
 import asyncio
+import signal
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from django.core.management.base import BaseCommand
@@ -11,34 +18,57 @@ from server.config.rubbish import look_less_often
 HEARTBEAT = 2.0
 GIVEN_UP_AFTER = 8.0
 """Seconds without a heartbeat after which a worker is taken for dead."""
+SLOTS = {"live": {"intake": 3, "sequences": 1, "mail": 4}, "bulk": {"files": 2}}
+"""Jobs at the same time, by queue."""
 
 
 class Command(BaseCommand):
     help = "Run a worker, until it is told to stop."
 
     def add_arguments(self, parser: Any) -> None:
-        parser.add_argument("--at-once", type=int, default=4, help="jobs at the same time")
+        parser.add_argument("of", nargs="?", choices=sorted(SLOTS), help="both, if none is named")
 
     def handle(self, *args: Any, **options: Any) -> None:
         look_less_often()
+        names = [options["of"]] if options["of"] else list(SLOTS)
+        slots = {queue: n for name in names for queue, n in SLOTS[name].items()}
         # Only fetching and finishing jobs goes over a connection of its own. What a task
         # defers goes over Django's, so that it is in the transaction of what it is about.
         connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
-        asyncio.run(_work(app.with_connector(connector), options["at_once"]))
+        asyncio.run(_work(app.with_connector(connector), slots))
 
 
-async def _work(app: Any, at_once: int) -> None:
-    async with app.open_async(), asyncio.TaskGroup() as tasks:
-        rescue = tasks.create_task(_rescue(app))
-        await app.run_worker_async(
-            concurrency=at_once,
-            fetch_job_polling_interval=2.0,
-            delete_jobs="successful",
-            update_heartbeat_interval=HEARTBEAT,
-            stalled_worker_timeout=GIVEN_UP_AFTER,
-            shutdown_graceful_timeout=15,
-        )
-        rescue.cancel()
+async def _work(app: Any, slots: dict[str, int]) -> None:
+    loop = asyncio.get_running_loop()
+    # By itself Python has fewer threads than there are slots, on a small machine.
+    loop.set_default_executor(ThreadPoolExecutor(sum(slots.values()) + 2))
+    async with app.open_async():
+        tasks = [loop.create_task(_queue(app, name, n)) for name, n in slots.items()]
+        tasks.append(loop.create_task(_rescue(app)))
+        for number in (signal.SIGTERM, signal.SIGINT):
+            loop.add_signal_handler(number, lambda: [one.cancel() for one in tasks])
+        done, _ = await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)
+        # One that ends by itself ends the worker, which is started again.
+        for one in tasks:
+            one.cancel()
+        await asyncio.gather(*tasks, return_exceptions=True)
+        for one in done:
+            if not one.cancelled() and one.exception():
+                raise one.exception()  # type: ignore[misc]
+
+
+async def _queue(app: Any, name: str, slots: int) -> None:
+    await app.run_worker_async(
+        name=name,
+        queues=[name],
+        concurrency=slots,
+        fetch_job_polling_interval=2.0,
+        delete_jobs="successful",
+        update_heartbeat_interval=HEARTBEAT,
+        stalled_worker_timeout=GIVEN_UP_AFTER,
+        shutdown_graceful_timeout=15,
+        install_signal_handlers=False,
+    )
 
 
 async def _rescue(app: Any) -> None:

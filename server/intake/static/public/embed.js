@@ -61,6 +61,7 @@
     set("_page", location.href);
     set("_title", document.title);
     set("_from", document.referrer);
+    set("_zone", Intl.DateTimeFormat().resolvedOptions().timeZone);
     form.addEventListener("submit", (event) => {
       event.preventDefault();
       void send(form);

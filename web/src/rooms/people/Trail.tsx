@@ -147,6 +147,8 @@ function What({ fact }: { fact: Fact }) {
       return what["days"]
         ? `At most one email in ${what["days"]} days`
         : "As many emails as there are";
+    case "zone":
+      return `Time zone: ${what["after"]}`;
     case "told":
       return `Told ${String(what["members"])}`;
     case "membership":

@@ -144,6 +144,17 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
             }
             label="Keep the IP address of submissions as evidence of consent"
           />
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={form.asks_zone}
+                disabled={!mayChange}
+                onChange={(event) => set({ asks_zone: event.target.checked })}
+              />
+            }
+            label="Let forms ask the visitor’s browser for its time zone, so that emails arrive at the right hour"
+          />
           <TextField
             type="number"
             label="Keep answers, context and bodies for (days)"

@@ -45,6 +45,8 @@ function said(effect: Effect): string {
       return `Entered ${effect.name}`;
     case "ask_to_confirm":
       return `Asked by email to confirm ${effect.name}`;
+    case "set_zone":
+      return `Time zone: ${effect.after}`;
     case "leave_all_lists":
       return "Left every list";
     case "remove_tag":

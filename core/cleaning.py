@@ -1,0 +1,46 @@
+"""What comes from outside, as text that can be kept: cleaned once, at the edge."""
+
+import re
+from typing import Any
+
+# PostgreSQL keeps no NUL in text, and UTF-8 has no half of a surrogate pair.
+_UNKEEPABLE = re.compile("[\0\ud800-\udfff]")
+
+
+def is_clean(text: str) -> bool:
+    """Whether a text can be kept as it is."""
+    return _UNKEEPABLE.search(text) is None
+
+
+def clean(text: str) -> str:
+    """The text with U+FFFD for what cannot be kept (as the WHATWG standards replace it)."""
+    return _UNKEEPABLE.sub("\ufffd", text)
+
+
+def cleaned(value: Any) -> Any:
+    """The same for every text in lists, tuples and objects, and in the names of objects."""
+    if isinstance(value, str):
+        return clean(value)
+    if isinstance(value, dict):
+        return {cleaned(name): cleaned(one) for name, one in value.items()}
+    if isinstance(value, list | tuple):
+        return type(value)(cleaned(one) for one in value)
+    return value
+
+
+def first_unclean(value: Any, at: str = "") -> str | None:
+    """Where a text that cannot be kept stands in a value ("answers.0.name"); None: nowhere."""
+    if isinstance(value, str):
+        return None if is_clean(value) else at
+    if isinstance(value, dict):
+        for name, one in value.items():
+            place = f"{at}.{clean(str(name))}".strip(".")
+            found = place if not is_clean(str(name)) else first_unclean(one, place)
+            if found is not None:
+                return found
+    elif isinstance(value, list):
+        for number, one in enumerate(value):
+            found = first_unclean(one, f"{at}.{number}".strip("."))
+            if found is not None:
+                return found
+    return None

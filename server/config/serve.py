@@ -1,0 +1,128 @@
+"""The web server: waitress, some processes of it on one socket.
+
+One loop of each process reads every request whole before a thread takes it, so a client that
+sends slowly, or never ends, holds a socket and no thread. A request has to arrive within
+`DEADLINE` seconds, and a public one is small.
+"""
+
+import copy
+import os
+import signal
+import socket
+import time
+from typing import Any
+
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser
+from waitress.server import TcpWSGIServer, create_server
+
+DEADLINE = 30.0
+"""Seconds from the first byte of a request to its last."""
+LARGEST = 32 * 2**20
+LARGEST_PUBLIC = 2 * 2**20
+"""Bytes of a body; what a form takes is bounded more closely by the view, with a page that says so."""
+PUBLIC = ("/f/", "/hook/", "/u/", "/c/", "/p/", "/q/")
+THREADS = 8
+
+
+class _Parser(HTTPRequestParser):
+    """Bounds the bodies of what anybody may send."""
+
+    adj: Any
+
+    def parse_header(self, header_plus: bytes) -> None:
+        """As waitress does; a public address takes less."""
+        super().parse_header(header_plus)
+        if self.path.startswith(PUBLIC):
+            own: Any = copy.copy(self.adj)
+            own.max_request_body_size = LARGEST_PUBLIC
+            self.adj = own
+
+
+class _Channel(HTTPChannel):
+    """A connection that knows since when it is sending a request."""
+
+    parser_class = _Parser
+    began: float | None = None
+
+    def received(self, data: bytes) -> bool:
+        """As waitress does, with the time of the first byte kept."""
+        if self.began is None:
+            self.began = time.time()
+        taken = super().received(data)
+        if self.request is None:
+            self.began = None
+        return bool(taken)
+
+
+class _Server(TcpWSGIServer):
+    """Ends connections whose request does not arrive."""
+
+    channel_class = _Channel
+
+    def maintenance(self, now: float) -> None:
+        """Run every few seconds: idle connections go, and those that send too slowly."""
+        super().maintenance(now)
+        for channel in self.active_channels.values():
+            if channel.began is not None and channel.began < now - DEADLINE:
+                channel.will_close = True
+
+
+def serve(sock: socket.socket) -> None:
+    """Serve on a bound socket, until the process is told to stop."""
+    from .wsgi import application
+
+    server: Any = create_server(
+        application,
+        sockets=[sock],
+        _start=False,
+        threads=THREADS,
+        connection_limit=1000,
+        channel_timeout=int(DEADLINE),
+        cleanup_interval=5,
+        max_request_body_size=LARGEST,
+        asyncore_use_poll=True,
+        # Proxies are counted by the application (YALLA_PROXIES).
+        clear_untrusted_proxy_headers=False,
+        ident=None,
+    )
+    server.__class__ = _Server
+    server.accept_connections()
+    server.run()
+
+
+def main() -> None:
+    """Bind, and keep as many processes as `YALLA_WEB_PROCESSES` says (2)."""
+    address = os.environ.get("YALLA_BIND", "127.0.0.1"), int(os.environ.get("YALLA_PORT", "8400"))
+    sock = socket.create_server(address, backlog=1024)
+    sock.setblocking(False)
+    children: set[int] = set()
+
+    def stop(*_: object) -> None:
+        for pid in children:
+            os.kill(pid, signal.SIGTERM)
+        raise SystemExit(0)
+
+    signal.signal(signal.SIGTERM, stop)
+    signal.signal(signal.SIGINT, stop)
+    while True:
+        while len(children) < int(os.environ.get("YALLA_WEB_PROCESSES", "2")):
+            pid = os.fork()
+            if pid == 0:
+                signal.signal(signal.SIGTERM, _end)
+                signal.signal(signal.SIGINT, signal.SIG_IGN)
+                serve(sock)
+                os._exit(0)
+            children.add(pid)
+        pid, _ = os.wait()
+        children.discard(pid)
+        # One that ends at once is not started again in a hurry.
+        time.sleep(0.5)
+
+
+def _end(*_: object) -> None:
+    raise SystemExit(0)
+
+
+if __name__ == "__main__":
+    main()

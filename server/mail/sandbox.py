@@ -1,0 +1,160 @@
+"""Rendering what members wrote, in processes of their own with limits of time and memory.
+
+The limits of the template language are in `core/personal.py`; this is what holds where they are
+not enough. A text that takes too long ends its process alone, and is a problem like any other.
+"""
+
+import atexit
+import contextlib
+import json
+import os
+import selectors
+import subprocess
+import sys
+import time
+from collections.abc import Mapping
+from queue import Empty, LifoQueue
+from typing import Any
+
+from django.conf import settings
+
+from core.documents import Finding, Problem
+from core.people import FieldFacts
+from core.personal import TOO_COSTLY, MessageText, Personalised
+
+SECONDS = 2.0
+"""For one text of one person; an ordinary one takes a few milliseconds."""
+_MOST = 4
+"""Processes at the same time, for each process of the server."""
+
+
+class _Gone(Exception):
+    """The process did not answer in time, or ended."""
+
+
+class _Child:
+    """One process, which answers one question at a time."""
+
+    def __init__(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "server.mail.sandboxed"],
+            cwd=settings.BASE_DIR,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            env={"PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(settings.BASE_DIR)},
+        )
+        # It says so when it has read its modules, which does not count as writing a text.
+        self._ask({"do": "needed", "text": {}}, 30)
+
+    def ask(self, question: dict[str, Any]) -> Any:
+        return self._ask(question, SECONDS)
+
+    def _ask(self, question: dict[str, Any], seconds: float) -> Any:
+        out, into = self.process.stdout, self.process.stdin
+        assert out is not None and into is not None
+        ends = time.monotonic() + seconds
+        try:
+            into.write(json.dumps(question).encode() + b"\n")
+            into.flush()
+        except OSError as error:
+            raise _Gone from error
+        said = bytearray()
+        with selectors.DefaultSelector() as selector:
+            selector.register(out, selectors.EVENT_READ)
+            while not said.endswith(b"\n"):
+                if not selector.select(max(0.0, ends - time.monotonic())):
+                    raise _Gone
+                piece = os.read(out.fileno(), 65_536)
+                if not piece:
+                    raise _Gone
+                said += piece
+        return json.loads(said)
+
+    def end(self) -> None:
+        """End it, whatever it does."""
+        self.process.kill()
+        for pipe in (self.process.stdin, self.process.stdout):
+            with contextlib.suppress(OSError):
+                if pipe is not None:
+                    pipe.close()
+        self.process.wait()
+
+
+class _Pool:
+    """The processes of one process of the server."""
+
+    def __init__(self) -> None:
+        self.owner = os.getpid()
+        self.free: LifoQueue[_Child | None] = LifoQueue()
+        for _ in range(_MOST):
+            self.free.put(None)
+
+    def ask(self, question: dict[str, Any]) -> Any:
+        child = self.free.get()
+        try:
+            child = child or _Child()
+            return child.ask(question)
+        except _Gone:
+            if child is not None:
+                child.end()
+            child = None
+            raise
+        finally:
+            self.free.put(child)
+
+    def end(self) -> None:
+        with contextlib.suppress(Empty):
+            while True:
+                child = self.free.get_nowait()
+                if child is not None:
+                    child.end()
+
+
+_pool: _Pool | None = None
+
+
+def _ask(question: dict[str, Any]) -> Any:
+    global _pool  # noqa: PLW0603
+    if _pool is None or _pool.owner != os.getpid():
+        _pool = _Pool()
+        atexit.register(_pool.end)
+    return _pool.ask(question)
+
+
+def personalise(text: MessageText, context: Mapping[str, object]) -> Personalised | Problem:
+    """As `core.personal.personalise`; a text that takes too much is a problem."""
+    question = {"do": "personalise", "text": text.model_dump(), "context": dict(context)}
+    try:
+        said = _ask(question)
+    except _Gone:
+        return TOO_COSTLY
+    is_text = said.pop("is") == "Personalised"
+    return Personalised.model_validate(said) if is_text else Problem.model_validate(said)
+
+
+def check_message(
+    name: str, text: MessageText, fields: Mapping[str, FieldFacts]
+) -> tuple[Finding, ...]:
+    """As `core.personal.check_message`."""
+    plain = {
+        key: {"id": one.id, "key": one.key, "label": one.label, "type": one.type}
+        for key, one in fields.items()
+    }
+    try:
+        said = _ask({"do": "check", "name": name, "text": text.model_dump(), "fields": plain})
+    except _Gone:
+        sentence = f"“{name}”: {TOO_COSTLY.sentence}"
+        return (Finding(code=TOO_COSTLY.code, sentence=sentence, fix=TOO_COSTLY.fix),)
+    return tuple(
+        Finding.model_validate({key: value for key, value in one.items() if key != "is"})
+        for one in said
+    )
+
+
+def needed(text: MessageText) -> tuple[str, ...]:
+    """As `core.personal.needed`."""
+    try:
+        return tuple(_ask({"do": "needed", "text": text.model_dump()}))
+    except _Gone:
+        return ()

@@ -1,0 +1,55 @@
+"""The process that renders what members wrote: reads questions by line, and answers each.
+
+It is started by `sandbox.py`, knows nothing of the server, and has little memory.
+"""
+
+import json
+import resource
+import sys
+from typing import Any
+
+from pydantic import BaseModel
+
+from core.people import FieldFacts
+from core.personal import TOO_COSTLY, MessageText, check_message, needed, personalise
+
+MEMORY = 384 * 2**20
+"""Bytes of address space; a text that needs more ends this process."""
+
+
+def _dumped(value: Any) -> Any:
+    if isinstance(value, BaseModel):
+        return {"is": type(value).__name__, **value.model_dump(mode="json")}
+    return [_dumped(one) for one in value]
+
+
+def answer(question: dict[str, Any]) -> Any:
+    """What is asked: to personalise a text, to check it, or which tokens it needs."""
+    text = MessageText.model_validate(question["text"])
+    match question["do"]:
+        case "personalise":
+            return _dumped(personalise(text, question["context"]))
+        case "check":
+            fields = {
+                key: FieldFacts(**{**one, "choices": ()}) for key, one in question["fields"].items()
+            }
+            return _dumped(check_message(question["name"], text, fields))
+        case "needed":
+            return list(needed(text))
+    raise ValueError(question["do"])
+
+
+def main() -> None:
+    """Answer until there is nothing more to read."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    for line in sys.stdin:
+        try:
+            said = answer(json.loads(line))
+        except MemoryError:
+            said = _dumped(TOO_COSTLY)
+        sys.stdout.write(json.dumps(said) + "\n")
+        sys.stdout.flush()
+
+
+if __name__ == "__main__":
+    main()

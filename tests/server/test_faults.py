@@ -1,0 +1,254 @@
+"""What a bad day does to the running server: clients that stall, a database that is away, a mail
+server that hangs. Real processes, real sockets; each with what visitors, members and /health see."""
+
+import contextlib
+import http.client
+import json
+import re
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from typing import Any
+from urllib.parse import urlencode
+
+from django.db import connection
+from django.test import TransactionTestCase
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from launch.postgres import free_port
+from server.intake.models import Submission
+from server.intake.tokens import new_rendering
+from tests.processes import start, stop
+from tests.world import World, make_world
+
+FORM = {"Content-Type": "application/x-www-form-urlencoded"}
+
+
+class Wire(threading.Thread):
+    """A way to PostgreSQL that can be cut."""
+
+    def __init__(self, port: int) -> None:
+        super().__init__(daemon=True)
+        self.to = port
+        self.server = socket.create_server(("127.0.0.1", 0))
+        self.port = self.server.getsockname()[1]
+        self.open: list[socket.socket] = []
+        self.cut = threading.Event()
+
+    def run(self) -> None:
+        while True:
+            with contextlib.suppress(OSError):
+                peer, _ = self.server.accept()
+                if self.cut.is_set():
+                    peer.close()
+                    continue
+                far = socket.create_connection(("127.0.0.1", self.to))
+                self.open += [peer, far]
+                for one, other in ((peer, far), (far, peer)):
+                    threading.Thread(target=self._pass, args=(one, other), daemon=True).start()
+
+    def _pass(self, one: socket.socket, other: socket.socket) -> None:
+        with contextlib.suppress(OSError):
+            while data := one.recv(65_536):
+                other.sendall(data)
+        for end in (one, other):
+            with contextlib.suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+
+    def away(self) -> None:
+        """Lose every connection, and take no new one."""
+        self.cut.set()
+        for one in self.open:
+            with contextlib.suppress(OSError):
+                one.shutdown(socket.SHUT_RDWR)
+
+    def back(self) -> None:
+        self.open = []
+        self.cut.clear()
+
+
+class Running(TransactionTestCase):
+    world: World
+
+    def setUp(self) -> None:
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        self.world = make_world()
+
+    @contextlib.contextmanager
+    def served(self, **settings: str) -> Iterator[int]:
+        port = free_port()
+        process = start("-m", "server.config.serve", YALLA_PORT=str(port), **settings)
+        try:
+            deadline = time.monotonic() + 30
+            while True:
+                with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), 1):
+                    break
+                self.assertLess(time.monotonic(), deadline)
+                time.sleep(0.1)
+            yield port
+        finally:
+            stop(process)
+
+    def ask(self, port: int, method: str, path: str, **fields: str) -> tuple[int, str, float]:
+        began = time.monotonic()
+        peer = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        peer.request(method, path, urlencode(fields), FORM)
+        answer = peer.getresponse()
+        body = answer.read().decode()
+        peer.close()
+        return answer.status, body, time.monotonic() - began
+
+    def form(self) -> str:
+        return f"/f/{self.world.source.key}"
+
+    def rendering(self) -> str:
+        live = self.world.source.revisions.get(state="live")
+        return new_rendering(str(live.pk), time.time() - 30)
+
+
+class SlowClients(Running):
+    def test_many_that_never_finish_stop_nobody(self) -> None:
+        stalled: list[socket.socket] = []
+        with self.served() as port:
+            for number in range(96):
+                one = socket.create_connection(("127.0.0.1", port), 5)
+                head = f"POST {self.form()} HTTP/1.1\r\nHost: 127.0.0.1\r\n".encode()
+                if number % 3 == 0:
+                    one.sendall(head[:20])
+                elif number % 3 == 1:
+                    one.sendall(head + b"Content-Length: 500\r\n\r\nemail=")
+                else:
+                    one.sendall(head + b"Transfer-Encoding: chunked\r\n\r\n3\r\nema")
+                stalled.append(one)
+            time.sleep(0.5)
+            status, _, seconds = self.ask(port, "GET", "/health")
+            self.assertIn(status, (200, 503))
+            self.assertLess(seconds, 5)
+            status, _, seconds = self.ask(port, "GET", self.form())
+            self.assertEqual((status, seconds < 5), (200, True))
+            sent = {"_rendering": self.rendering(), "email": "ines@example.com"}
+            self.assertEqual(self.ask(port, "POST", self.form(), **sent)[0], 303)
+            self.assertEqual(Submission.everywhere.count(), 1)
+            for one in stalled:
+                one.close()
+
+    def test_what_is_far_too_large_is_refused_at_once(self) -> None:
+        with self.served() as port, socket.create_connection(("127.0.0.1", port), 10) as one:
+            one.sendall(
+                f"POST {self.form()} HTTP/1.1\r\nHost: 127.0.0.1\r\n"
+                "Content-Length: 10000000\r\n\r\n".encode()
+            )
+            self.assertIn(b" 413 ", one.recv(200))
+
+
+class DatabaseAway(Running):
+    def test_away_for_a_while_and_back(self) -> None:
+        wire = Wire(int(connection.settings_dict["PORT"]))
+        wire.start()
+        taken = 0
+        with self.served(YALLA_DB_PORT=str(wire.port)) as port:
+            for number in range(4):
+                sent = {"_rendering": self.rendering(), "email": f"a{number}@example.com"}
+                status, _, _ = self.ask(port, "POST", self.form(), **sent)
+                self.assertEqual(status, 303)
+                taken += 1
+            wire.away()
+            for number in range(6):
+                sent = {"_rendering": self.rendering(), "email": f"b{number}@example.com"}
+                status, body, seconds = self.ask(port, "POST", self.form(), **sent)
+                self.assertEqual(status, 503)
+                self.assertIn("try again", body)
+                self.assertNotIn("Traceback", body)
+                self.assertLess(seconds, 10)
+            status, body, seconds = self.ask(port, "GET", "/health")
+            self.assertEqual(status, 503)
+            self.assertIn("cannot be reached", json.loads(body)["database"])
+            self.assertLess(seconds, 8)
+            status, body, _ = self.ask(port, "GET", "/api/session")
+            self.assertIn(status, (200, 503))
+            wire.back()
+            deadline = time.monotonic() + 30
+            while True:
+                sent = {"_rendering": self.rendering(), "email": "back@example.com"}
+                if self.ask(port, "POST", self.form(), **sent)[0] == 303:
+                    taken += 1
+                    break
+                self.assertLess(time.monotonic(), deadline, "it did not come back")
+                time.sleep(0.3)
+        # What was answered is what was done.
+        self.assertEqual(Submission.everywhere.count(), taken)
+
+
+class MailHangs(Running):
+    def test_routing_goes_on(self) -> None:
+        silent = socket.create_server(("127.0.0.1", 0))
+        rows = [self.world.submit(f"p{n}@example.com", first_name="Ines") for n in range(60)]
+        worker = start("manage.py", "worker", "live", YALLA_SMTP_PORT=str(silent.getsockname()[1]))
+        try:
+            deadline = time.monotonic() + 40
+            while Submission.everywhere.filter(state="routed").count() < len(rows):
+                self.assertLess(time.monotonic(), deadline, "a silent mail server stops routing")
+                time.sleep(0.2)
+            late = self.world.submit("late@example.com", first_name="Late")
+            began = time.monotonic()
+            while Submission.everywhere.get(pk=late.pk).state != "routed":
+                self.assertLess(time.monotonic() - began, 10)
+                time.sleep(0.1)
+        finally:
+            stop(worker)
+            silent.close()
+
+
+class Context(Running):
+    """Optional data never fails a post: over the real server, as bytes."""
+
+    def test_whatever_comes_along_is_no_reason_to_lose_it(self) -> None:
+        cases: list[dict[str, Any]] = [
+            {"query": "?a=%00b&%00=c"},
+            {"_page": "https://[x/?utm_source=a"},
+            {"_page": "https://x.example/?a=%00%ff"},
+            {"_from": "\x00\x01"},
+            {"_title": "a\x00b"},
+            {"referrer": "https://[x"},
+            {"_zone": "\x00/../.."},
+            *(
+                {"_charset_": one}
+                for one in (
+                    "zip",
+                    "hex",
+                    "base64",
+                    "rot13",
+                    "utf-7",
+                    "unicode_escape",
+                    "idna",
+                    "punycode",
+                    "bz2",
+                    "uu",
+                    "quopri",
+                    "mbcs",
+                    "raw_unicode_escape",
+                    "\u00e9",
+                )
+            ),
+        ]
+        with self.served() as port:
+            for number, case in enumerate(cases):
+                fields = {
+                    "_rendering": self.rendering(),
+                    "email": f"p{number}@example.com",
+                    "first_name": "I\ud800n".encode("utf-8", "surrogatepass").decode("latin-1"),
+                    **{name: text for name, text in case.items() if name.startswith("_")},
+                }
+                peer = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+                headers = {**FORM, **({"Referer": case["referrer"]} if "referrer" in case else {})}
+                peer.request(
+                    "POST", self.form() + case.get("query", ""), urlencode(fields), headers
+                )
+                answer = peer.getresponse()
+                self.assertEqual(answer.status, 303, (case, answer.read()[:300]))
+                peer.close()
+        stored = Submission.everywhere.order_by("received_at")
+        self.assertEqual(stored.count(), len(cases))
+        for row in stored:
+            self.assertRegex(row.answers[0][1], re.compile(r"p\d+@example\.com"))
