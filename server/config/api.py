@@ -23,6 +23,7 @@ from server.intake.people_api import router as whole_people
 from server.intake.portable_api import router as portables
 from server.intake.replay_api import router as replays
 from server.intake.submissions_api import router as submissions
+from server.intake.things_api import router as things
 from server.mail.api import router as mail
 from server.people.api import router as people
 from server.people.suppression_api import router as suppression
@@ -119,6 +120,7 @@ for room in (
     files,
     connections,
     replays,
+    things,
     whole_people,
     portables,
     catalogue,

@@ -13,7 +13,7 @@ from django.utils.text import slugify
 from core.cleaning import clean, cleaned
 from core.decision import Decision, SubmissionFacts, context_answers
 from core.documents import Finding, Problem
-from core.folding import folded
+from core.folding import folded, near_miss
 from core.forms import Answers, Form, Question
 from core.reading import ReadLine
 from core.route_changes import broken_by
@@ -21,14 +21,18 @@ from core.route_check import check_route
 from core.route_difference import differences
 from core.route_document import OWN_KINDS, RouteDocument, SendNow
 from core.routes import decide, read_address, submitted_address
+from core.values import read_email
 from server.mail.actions import check as check_message
 from server.mail.models import Message
 from server.people.actions import find_by_address
 from server.people.locks import person_key
 from server.people.models import Field
+from server.snags.actions import report
+from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
+    discard_draft,
     draft_of,
     draft_to_turn_on,
     live_of,
@@ -185,6 +189,13 @@ def _differences(before: RouteRevision, new: RouteDocument, source: Source) -> l
     return list(differences(old, new, full_catalogue(source.workspace)))
 
 
+@changes("discarded the draft of “{source.name}”")
+def discard(source: Source, member: Member | None, based_on: int | None = None) -> RouteRevision:
+    """Go back to what is live."""
+    live: RouteRevision = discard_draft(source.revisions.all(), based_on, member)
+    return live
+
+
 @changes("made revision {number} of “{source.name}” the draft again")
 def go_back(
     source: Source, number: int, member: Member | None, based_on: int | None = None
@@ -248,6 +259,10 @@ def _settled(revision_id: str) -> RouteDocument:
     return RouteDocument.model_validate(settled.get(pk=revision_id).document)
 
 
+DRAFT_TRY = "a try: this source is not turned on yet"
+"""Of what comes to a draft: kept to learn its names, shown, and never routed."""
+
+
 @dataclass(frozen=True)
 class Arrival:
     """A submission as it came, with what names it once for its source (`rendering`)."""
@@ -261,6 +276,8 @@ class Arrival:
     visitor: str = ""
     raw: bytes | None = None
     raw_type: str = ""
+    held: str = ""
+    """Why it is kept and not routed, until a member lets it through."""
 
 
 def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
@@ -284,6 +301,9 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
         received_at=opened.now(),
         is_test=opened.is_try,
     )
+    held = arrival.held or (DRAFT_TRY if opened.is_draft else "")
+    if held:
+        submission.state, submission.held_because = Submission.State.HELD, held[:200]
     return submission if store(submission) else None
 
 
@@ -293,6 +313,33 @@ def _whose(opened: OpenForm, arrival: Arrival) -> str:
     context = context_answers(arrival.context, opened.source_name, None)
     address = read_address(route, (*arrival.answers, *context), opened.email_field)
     return person_key(address, opened.is_try) if address else ""
+
+
+def near_address(opened: OpenForm, route: RouteDocument, answers: Answers) -> str:
+    """Of an own form or webhook without an address by its map: the sentence that says under which
+    other name an address did come; empty where none did."""
+    line = next((one for one in route.read_as if one.field == opened.email_field), None)
+    wanted = line.question if line else ""
+    with_address = [
+        name for name, text in answers if isinstance(read_email(text), str) and "@" in text
+    ]
+    if not with_address:
+        return ""
+    meant = near_miss(wanted, with_address) or with_address[0]
+    return f"No address came as “{wanted or 'email'}”, but “{meant}” holds one. Fix the map, then let it through."
+
+
+def report_refused(opened: OpenForm, problem: Problem) -> None:
+    """Count a post that was refused, so that its source's members learn of it too."""
+    workspace = Workspace.objects.get(pk=opened.workspace_id)
+    report(
+        workspace,
+        Snag.About.SHEET,
+        f"{opened.source_id}/refused/{problem.code}",
+        f"{opened.source_name}: a visitor's post was not taken: {problem.sentence} They were told.",
+        problem.fix,
+        {"source": str(opened.source_id)},
+    )
 
 
 def address_problem(opened: OpenForm, route: RouteDocument, answers: Answers) -> dict[str, Problem]:

@@ -29,6 +29,7 @@ from .actions import (
     changes_of,
     check,
     differences_from_stored,
+    discard,
     go_back,
     make_source,
     pause,
@@ -171,10 +172,11 @@ class DoorOut(Schema):
 
 
 @router.get("/sources", response=list[SourceLine])
-def sources(request: MemberRequest, workspace: InPath) -> Any:
+def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
     week = clock.now(request.workspace) - timedelta(days=7)
     return (
         Source.objects.of(request.workspace)
+        .filter(archived_at__isnull=not archived)
         .annotate(
             arrived=Count("submissions", filter=Q(submissions__is_test=False)),
             this_week=Count(
@@ -260,6 +262,15 @@ def post_turn_on(
 ) -> SourceOut:
     row = find(Source, request, source, "source")
     turn_on(row, request.member, body.note, body.based_on)
+    return _out(row)
+
+
+@router.post("/sources/{source}/discard", response=SourceOut)
+def post_discard(
+    request: MemberRequest, workspace: InPath, source: UUID, body: BasedOn
+) -> SourceOut:
+    row = find(Source, request, source, "source")
+    discard(row, request.member, body.based_on)
     return _out(row)
 
 

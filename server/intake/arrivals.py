@@ -23,6 +23,7 @@ SELECT procrastinate_defer_jobs_v1(
           ::procrastinate_job_to_defer_v1])
 FROM kept
 """
+_KEEP = "{insert} ON CONFLICT DO NOTHING RETURNING id"
 _SETTLE = """
 UPDATE intake_submission
 SET subscriber_id = %s, revision_id = %s, decision = %s, routed_at = %s, state = %s, snag_id = %s
@@ -32,10 +33,15 @@ _WAITING = tasks.ROUTES
 
 
 def store(submission: Submission) -> bool:
-    """Store a submission with its job; False if its rendering is stored already."""
+    """Store a submission with its job; False if its rendering is stored already. One that is held
+    has no job until it is let through."""
     query = InsertQuery(Submission)
     query.insert_values(Submission._meta.concrete_fields, [submission])
     [(insert, values)] = query.get_compiler(connection.alias).as_sql()
+    if submission.state == Submission.State.HELD:
+        with connection.cursor() as cursor:
+            cursor.execute(_KEEP.format(insert=insert), values)
+            return cursor.fetchone() is not None
     job = (tasks.route_one.queue, tasks.route_one.name, _WAITING)
     with connection.cursor() as cursor:
         cursor.execute(_DEFER.format(insert=insert), (*values, *job))

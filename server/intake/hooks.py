@@ -21,7 +21,7 @@ from core.forms import Answers
 from core.payloads import answers_of
 from server.workspaces import clock
 
-from .actions import Arrival, receive
+from .actions import Arrival, address_problem, near_address, receive, route_of_revision
 from .models import Call, Source, Submission
 from .open_forms import OpenForm, open_form
 from .sealing import opened as unsealed
@@ -47,19 +47,29 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
     form = open_form(key)
     if form is None:
         return _log(source, request, body, 409, "This webhook is not turned on.")
+    if form.is_draft:
+        answers = answers_of(body)
+        if isinstance(answers, Problem):
+            return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")
+        tried = _store(form, request, body, answers)
+        said = "Kept as a try: this webhook is not turned on yet."
+        return _log(source, request, body, 202, said, tried)
     if form.recent > settings.POSTS_PER_MINUTE:
         return _log(source, request, body, 429, "Too many calls in the last minute.")
     answers = answers_of(body)
     if isinstance(answers, Problem):
         return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")
-    submission = _store(form, request, body, answers)
+    route = route_of_revision(form.revision_id)
+    without = address_problem(form, route, answers)
+    held = near_address(form, route, answers) if without else ""
+    submission = _store(form, request, body, answers, held)
     if submission is None:
         return _log(source, request, body, 200, "This call was taken before.")
     return _log(source, request, body, 202, "Taken.", submission)
 
 
 def _store(
-    form: OpenForm, request: HttpRequest, body: bytes, answers: Answers
+    form: OpenForm, request: HttpRequest, body: bytes, answers: Answers, held: str = ""
 ) -> Submission | None:
     # A sender that is not answered in time sends again, with the same id.
     # Its digest is enough to know it again, and says nothing of whom it may name.
@@ -74,6 +84,7 @@ def _store(
             context={"page": f"/hook/{form.source_name}"},
             raw=body,
             raw_type=request.headers.get("Content-Type", "")[:200],
+            held=held,
         ),
     )
 

@@ -44,7 +44,7 @@ BATCH = 500
 PART = 1024 * 1024
 SHOWN = 8
 _START = 64 * 1024
-_WORKING = (State.COUNTING, State.RUNNING)
+_WORKING = (State.READING, State.COUNTING, State.RUNNING)
 
 
 @changes("put a file into “{source.name}”")
@@ -84,35 +84,43 @@ def keep_part(row: FileImport, number: int, content: bytes) -> FileImport:
     arrived = row.parts.aggregate(size=Sum(Length("content")))["size"] or 0
     if arrived >= row.size:
         start = bytes(row.parts.get(number=0).content)[:_START]
-        set_shape(row, find_shape(start))
+        shape = find_shape(start)
+        if shape.format == "csv":
+            set_shape(row, shape)
+        else:
+            # Unpacking a spreadsheet takes long, so a worker does it.
+            row.shape, row.state = shape.model_dump(), State.READING
+            row.save(update_fields=["shape", "state"])
+            _defer(row)
     return row
 
 
 @changes("said how a file is written")
 def set_shape(row: FileImport, shape: TableShape) -> FileImport:
     """Say how the file is written; its headings follow. What was counted is counted anew."""
-    if row.state in (*_WORKING, State.DONE, State.CANCELLED):
+    if row.state in (State.COUNTING, State.RUNNING, State.DONE, State.CANCELLED):
         raise Refused("This file is being put in, or was; its shape can no longer be changed.")
     with _rows_of(row, shape, start_only=True) as rows:
-        first = next(rows, None)
-        if first is not None and first.problem:
-            raise Refused(first.problem.sentence, (first.problem,))
-        cells = first.cells if first else ()
+        start = list(itertools.islice(rows, SHOWN + 1))
+    first = start[0] if start else None
+    if first is not None and first.problem:
+        raise Refused(first.problem.sentence, (first.problem,))
+    cells = first.cells if first else ()
     if not cells:
         raise refuse("no_rows", "file", "The file holds no rows.", "Choose another file.")
     names = headings_of(cells) if shape.has_header else headings_of(("",) * len(cells))
     row.shape, row.headings = shape.model_dump(), list(names)
     row.state, row.forecast = State.READY, None
-    row.save(update_fields=["shape", "headings", "state", "forecast"])
+    shown = start[1:] if shape.has_header else start[:SHOWN]
+    row.start = [one.model_dump(mode="json") for one in shown]
+    row.save(update_fields=["shape", "headings", "state", "forecast", "start"])
     return row
 
 
 def first_rows(row: FileImport, most: int = SHOWN) -> list[tuple[Row, Answers | Problem]]:
     """The first rows, as answers."""
-    with _data_rows(row, start_only=True) as rows:
-        return [
-            (one, answers_of_row(tuple(row.headings), one)) for one in itertools.islice(rows, most)
-        ]
+    rows = [Row.model_validate(one) for one in row.start[:most]]
+    return [(one, answers_of_row(tuple(row.headings), one)) for one in rows]
 
 
 @changes("counted a file of “{row.source.name}”")
@@ -211,6 +219,7 @@ def _names(row: FileImport, address: str) -> bool:
 
 def _drop_file(row: FileImport, why: str) -> None:
     row.parts.all().delete()
+    FileImport.everywhere.filter(pk=row.pk).update(start=[])
     FileImport.everywhere.filter(pk=row.pk).exclude(state=State.DONE).update(
         state=State.FAILED, failure=why, ended_at=clock.now(row.workspace)
     )
@@ -231,6 +240,8 @@ def work_on(import_id: str) -> None:
     """Count or run a file to its end, batch by batch; again after a crash it goes on."""
     row = FileImport.everywhere.select_related("workspace", "source").get(pk=import_id)
     row.source.workspace = row.workspace
+    if row.state == State.READING:
+        return _read(row)
     if row.state not in _WORKING:
         return
     if row.state == State.COUNTING and row.next_row:
@@ -254,6 +265,14 @@ def work_on(import_id: str) -> None:
     except Refused as reason:
         return fail(import_id, reason.title)
     _finish(row)
+
+
+def _read(row: FileImport) -> None:
+    """Find the headings and the first rows of a spreadsheet."""
+    try:
+        set_shape(row, TableShape.model_validate(row.shape))
+    except Refused as reason:
+        fail(str(row.pk), reason.title)
 
 
 def fail(import_id: str, why: str) -> None:
@@ -298,7 +317,8 @@ def _finish(row: FileImport) -> None:
         elif locked.state == State.RUNNING:
             locked.state, locked.ended_at = State.DONE, clock.now(row.workspace)
             locked.parts.all().delete()
-        locked.save(update_fields=["state", "forecast", "ended_at"])
+            locked.start = []
+        locked.save(update_fields=["state", "forecast", "ended_at", "start"])
 
 
 _ERASED = Problem(

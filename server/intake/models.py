@@ -31,6 +31,8 @@ class Source(WorkspaceRow):
     key = models.CharField(max_length=80, unique=True)
     state = models.CharField(max_length=6, choices=State, default=State.DRAFT)
     created_at = models.DateTimeField()
+    archived_at = models.DateTimeField(null=True)
+    """Put away: it does nothing, and stands in no list until it is restored."""
     turns = models.PositiveBigIntegerField(default=0)
     """How many were given to members in turn."""
     secret = models.TextField(blank=True)
@@ -153,6 +155,7 @@ class FileImport(WorkspaceRow):
 
     class State(models.TextChoices):
         ARRIVING = "arriving"
+        READING = "reading"
         READY = "ready"
         COUNTING = "counting"
         COUNTED = "counted"
@@ -168,6 +171,8 @@ class FileImport(WorkspaceRow):
     state = models.CharField(max_length=10, choices=State, default=State.ARRIVING)
     shape = models.JSONField(default=dict)
     headings = models.JSONField(default=list)
+    start = models.JSONField(default=list)
+    """The first rows: the number and cells of each, or why it is broken."""
     consent = models.TextField(blank=True)
     """What the people agreed to, as the member says; empty: to nothing."""
     rows = models.PositiveIntegerField(default=0)

@@ -41,6 +41,8 @@ class OpenForm:
     clock_offset: timedelta
     recent: int
     """Submissions in the minute before it was looked up."""
+    is_draft: bool = False
+    """Not turned on: what comes to an own form or a webhook is kept as a try."""
     is_try: bool = False
     """Opened by a member to try it: it may be the draft, and what is sent is a test."""
 
@@ -71,12 +73,19 @@ def _name(key: str) -> str:
 
 
 def _load(key: str) -> OpenForm | None:
-    live = (
-        RouteRevision.everywhere.select_related("source__workspace")
-        .filter(source__key=key, source__state=Source.State.LIVE, state=RouteRevision.State.LIVE)
-        .first()
+    rows = RouteRevision.everywhere.select_related("source__workspace").filter(
+        source__key=key, source__archived_at=None
     )
-    return _opened(live.source, live) if live else None
+    live = rows.filter(source__state=Source.State.LIVE, state=RouteRevision.State.LIVE).first()
+    if live is not None:
+        return _opened(live.source, live)
+    # Their names are only known once something has come.
+    trying = rows.filter(
+        source__state=Source.State.DRAFT,
+        source__kind__in=(Source.Kind.POSTED, Source.Kind.WEBHOOK),
+        state=RouteRevision.State.DRAFT,
+    ).first()
+    return _opened(trying.source, trying, is_try=True, is_draft=True) if trying else None
 
 
 def _to_try(key: str, token: str) -> OpenForm | None:
@@ -88,7 +97,9 @@ def _to_try(key: str, token: str) -> OpenForm | None:
     return _opened(source, shown, is_try=True) if shown else None
 
 
-def _opened(source: Source, revision: RouteRevision, *, is_try: bool = False) -> OpenForm:
+def _opened(
+    source: Source, revision: RouteRevision, *, is_try: bool = False, is_draft: bool = False
+) -> OpenForm:
     workspace = source.workspace
     since = timezone.now() + workspace.clock_offset - _RECENT
     return OpenForm(
@@ -105,4 +116,5 @@ def _opened(source: Source, revision: RouteRevision, *, is_try: bool = False) ->
         clock_offset=workspace.clock_offset,
         recent=Submission.everywhere.filter(source=source, received_at__gt=since).count(),
         is_try=is_try,
+        is_draft=is_draft,
     )

@@ -99,7 +99,7 @@ holds_people(
 )
 holds_people(
     FileImport,
-    erasing="says that its file is gone",
+    erasing="its first rows go with the file",
     merging="stays",
     exporting="no",
     retention="for good: counts alone",

@@ -1,6 +1,6 @@
 """Replays of a source: choosing, seeing, running, undoing; and the rehearsal of a sheet."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID
 
@@ -25,6 +25,8 @@ class ReplayIn(Schema):
     state: Literal["routed", "stuck"] | None = None
     since: datetime | None = None
     until: datetime | None = None
+    first_day: date | None = None
+    last_day: date | None = None
     text: str = ""
     snag: UUID | None = None
     since_revision: int | None = None

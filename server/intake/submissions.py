@@ -1,9 +1,10 @@
 """What members and time do with submissions: route again, hold, let through, mark, remove."""
 
 from collections.abc import Iterable
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -122,8 +123,15 @@ def remove(workspace: Workspace, submissions: Iterable[UUID], with_people: bool)
         return len(ids), len(people)
 
 
+def _midnight(workspace: Workspace, day: date | str, plus: int = 0) -> datetime:
+    """The beginning of a day in the workspace's zone; a replay keeps days as text."""
+    found = date.fromisoformat(day) if isinstance(day, str) else day
+    zone = ZoneInfo(workspace.time_zone)
+    return datetime.combine(found + timedelta(days=plus), datetime.min.time(), tzinfo=zone)
+
+
 def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet[Submission]:
-    """The submissions that a filter names: source, state, since, until, text, tests,
+    """The submissions that a filter names: source, state, since, until, days, text, tests,
     import, snag, the first revision that decided them, or themselves by id."""
     rows = Submission.objects.of(workspace)
     if wanted.get("source"):
@@ -142,6 +150,10 @@ def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet
         rows = rows.filter(received_at__gte=wanted["since"])
     if wanted.get("until"):
         rows = rows.filter(received_at__lt=wanted["until"])
+    if wanted.get("first_day"):
+        rows = rows.filter(received_at__gte=_midnight(workspace, wanted["first_day"]))
+    if wanted.get("last_day"):
+        rows = rows.filter(received_at__lt=_midnight(workspace, wanted["last_day"], 1))
     tests = wanted.get("tests", "without")
     if tests != "with":
         rows = rows.filter(is_test=tests == "only")

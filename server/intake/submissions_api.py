@@ -1,6 +1,6 @@
 """The log of submissions: what came, where each is now, what can be done with it."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 from uuid import UUID
 
@@ -62,6 +62,9 @@ class SubmissionFilter(Schema):
     state: Literal["received", "held", "routed", "stuck"] | None = None
     since: datetime | None = None
     until: datetime | None = None
+    first_day: date | None = None
+    last_day: date | None = None
+    """Days of the workspace's own zone, both among what is wanted."""
     text: str = ""
     tests: Literal["without", "with", "only"] = "without"
 

@@ -27,7 +27,14 @@ from core.route_document import RouteDocument, VisitorSees
 from core.values.time_zones import read_time_zone
 from server.workspaces.visitors import network_address
 
-from .actions import Arrival, address_problem, receive, route_of_revision
+from .actions import (
+    Arrival,
+    address_problem,
+    near_address,
+    receive,
+    report_refused,
+    route_of_revision,
+)
 from .models import Picture, RouteRevision
 from .open_forms import OpenForm, open_form
 from .posts import FilesNotTaken, Post, read_post
@@ -143,8 +150,15 @@ def _take(
         route = route_of_revision(shown)
     answers = tuple((name, text) for name, text in post.pairs if name not in _OWN_NAMES)
     problems = check_answers(route.form, answers, form.country)
-    if form.kind == "posted" and not problems:
+    held = ""
+    if form.kind == "posted" and not problems and not form.is_draft:
         problems = address_problem(form, route, answers)
+        # What a real visitor sent is never lost for the spelling of a name.
+        held = near_address(form, route, answers) if problems else ""
+        if held:
+            problems = {}
+        for problem in problems.values():
+            report_refused(form, problem)
     if problems:
         return _to_mend(request, form, route, post.pairs, problems, stand)
     receive(
@@ -161,6 +175,7 @@ def _take(
             visitor="" if stand else _visitor(request, form),
             raw=post.body,
             raw_type=post.content_type,
+            held=held,
         ),
     )
     return _after(request, form, route, answers, stand)
@@ -255,12 +270,20 @@ def _own_form_to_mend(
         body = {"problems": {name: one.model_dump() for name, one in problems.items()}}
         return JsonResponse(body, status=422)
     if not target:
-        context = {"problems": [one.sentence for one in problems.values()]}
+        context = {"problems": [_for_visitors(one) for one in problems.values()]}
         return render(request, "intake/to_mend.html", context, status=422)
     parts = urlsplit(target)
     kept = [pair for pair in parse_qsl(parts.query, keep_blank_values=True) if pair[0] != "wrong"]
     query = urlencode([*kept, *(("wrong", f"{name}:{one.code}") for name, one in problems.items())])
     return SeeOther(urlunsplit(parts._replace(query=query)))
+
+
+def _for_visitors(problem: Problem) -> str:
+    """What is wrong, as somebody reads it who knows nothing of maps and fields."""
+    return {
+        "no_address": "Please enter your email address.",
+        "email_not_mapped": "This form does not work at the moment. Please try again later.",
+    }.get(problem.code, problem.sentence)
 
 
 def _site(address: str) -> str:

@@ -88,9 +88,10 @@ class PreviewOut(Schema):
 
 
 @router.get("/messages", response=list[MessageLine])
-def messages(request: MemberRequest, workspace: InPath) -> Any:
+def messages(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
     return (
         Message.objects.of(request.workspace)
+        .filter(archived_at__isnull=not archived)
         .annotate(
             sent=Count("sends", filter=Q(sends__state="sent")),
             waiting=Count("sends", filter=~Q(sends__state__in=["sent", "withdrawn"])),

@@ -19,6 +19,8 @@ class Message(WorkspaceRow):
     edits = models.PositiveIntegerField(default=0)
     author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
     saved_at = models.DateTimeField()
+    archived_at = models.DateTimeField(null=True)
+    """Put away: it stands in no list until it is restored."""
 
     class Meta:
         indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]

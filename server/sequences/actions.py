@@ -26,6 +26,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
+    discard_draft,
     draft_to_turn_on,
     live_of,
     make_live,
@@ -103,6 +104,16 @@ def changes_of(
     old = SequenceDocument.model_validate(before.document)
     new = SequenceDocument.model_validate(after.document)
     return list(differences(old, new, catalogue_of(sequence.workspace)))
+
+
+@changes("discarded the draft of the sequence “{sequence.name}”")
+def discard(
+    sequence: Sequence, member: Member | None, based_on: int | None = None
+) -> SequenceRevision:
+    """Go back to what is live."""
+    live: SequenceRevision = discard_draft(sequence.revisions.all(), based_on, member)
+    catalogue_changed(sequence.workspace)
+    return live
 
 
 @changes("made revision {number} of the sequence “{sequence.name}” the draft again")

@@ -10,16 +10,19 @@ from ninja import Router, Schema
 from core.documents import Finding
 from core.sequences.document import SequenceDocument
 from server.people.api import full_name
+from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
 from server.workspaces.models import Revision
-from server.workspaces.schemas import BasedOn, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import BasedOn, Done, NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import (
     changes_of,
     check,
+    discard,
     go_back,
+    go_on_again,
     make_sequence,
     move_time,
     pause,
@@ -98,9 +101,10 @@ _REAL = Q(runs__subscriber__is_test=False)
 
 
 @router.get("/sequences", response=list[SequenceLine])
-def sequences(request: MemberRequest, workspace: InPath) -> Any:
+def sequences(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
     return (
         Sequence.objects.of(request.workspace)
+        .filter(archived_at__isnull=not archived)
         .annotate(
             under_way=Count("runs", filter=_REAL & Q(runs__ended_at=None)),
             entered=Count("runs", filter=_REAL),
@@ -157,6 +161,21 @@ def post_sequence_go_back(
     row = find(Sequence, request, sequence, "sequence")
     go_back(row, number, request.member, body.based_on)
     return sequence_out(row)
+
+
+@router.post("/sequences/{sequence}/discard", response=SequenceOut)
+def post_discard(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: BasedOn
+) -> SequenceOut:
+    row = find(Sequence, request, sequence, "sequence")
+    discard(row, request.member, body.based_on)
+    return sequence_out(row)
+
+
+@router.post("/runs/again/{snag}", response=Done)
+def post_runs_again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
+    """Try again with the runs that a snag stopped."""
+    return Done(count=go_on_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
 @router.post("/sequences/{sequence}/pause", response=SequenceOut)

@@ -20,6 +20,8 @@ class Sequence(WorkspaceRow):
     name = models.CharField(max_length=80)
     state = models.CharField(max_length=6, choices=State, default=State.DRAFT)
     created_at = models.DateTimeField()
+    archived_at = models.DateTimeField(null=True)
+    """Put away: it does nothing, and stands in no list until it is restored."""
 
 
 class SequenceRevision(Revision):

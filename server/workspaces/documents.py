@@ -60,6 +60,26 @@ def save_draft(
         return draft
 
 
+def discard_draft(
+    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
+) -> Any:
+    """Throw the draft away that the member has seen; what is live is what is shown again.
+
+    The count of edits goes on, so that an old page never takes a later draft for this one.
+    """
+    with transaction.atomic():
+        draft, edits = _locked(revisions, based_on, member)
+        live = live_of(revisions)
+        if draft is None:
+            raise Refused("There is no draft to discard.")
+        if live is None:
+            raise Refused("This was never turned on: the draft is all there is. Delete it instead.")
+        draft.delete()
+        live.edits = edits + 1
+        live.save(update_fields=["edits"])
+        return live
+
+
 def draft_to_turn_on(
     revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
 ) -> Any:

@@ -209,7 +209,7 @@ class Agreement(TestCase):
         types = {one.id: kind for kind, one in self.fields.items()}
 
         @settings(
-            max_examples=250,
+            max_examples=500,
             deadline=None,
             suppress_health_check=list(HealthCheck),
             derandomize=True,

@@ -1,7 +1,16 @@
-import { QueryClient } from "@tanstack/react-query";
+import { MutationCache, QueryClient } from "@tanstack/react-query";
 import { ApiError } from "./client";
 
+/** Says an error that nothing else shows; set by the shell. */
+export const unhandled: { say: (error: unknown) => void } = { say: () => undefined };
+
 export const queries = new QueryClient({
+  mutationCache: new MutationCache({
+    // A mutation that has a handler of its own says it where it happened.
+    onError: (error, _variables, _context, mutation) => {
+      if (!mutation.options.onError) unhandled.say(error);
+    },
+  }),
   defaultOptions: {
     queries: {
       staleTime: 2_000,

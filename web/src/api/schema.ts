@@ -1034,6 +1034,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/runs/again/{snag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Runs Again
+         * @description Try again with the runs that a snag stopped.
+         */
+        post: operations["server_sequences_api_post_runs_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sends/again/{snag}": {
         parameters: {
             query?: never;
@@ -1097,6 +1117,23 @@ export interface paths {
         get: operations["server_sequences_api_get_sequence"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Discard */
+        post: operations["server_sequences_api_post_discard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1343,6 +1380,23 @@ export interface paths {
          * @description What a document has different from the sheet as it is stored, in sentences.
          */
         post: operations["server_intake_api_post_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sources/{source}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Discard */
+        post: operations["server_intake_api_post_discard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1974,6 +2028,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/things/{kind}/{thing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Touches */
+        get: operations["server_intake_things_api_get_touches"];
+        put?: never;
+        post?: never;
+        /** Delete Thing */
+        delete: operations["server_intake_things_api_delete_thing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/things/{kind}/{thing}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Archive */
+        post: operations["server_intake_things_api_post_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/things/{kind}/{thing}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Copy */
+        post: operations["server_intake_things_api_post_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/things/{kind}/{thing}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Rename */
+        post: operations["server_intake_things_api_post_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/things/{kind}/{thing}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Restore */
+        post: operations["server_intake_things_api_post_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/uses": {
         parameters: {
             query?: never;
@@ -2589,12 +2729,16 @@ export interface components {
         ExportFilter: {
             /** File Import */
             file_import?: string | null;
+            /** First Day */
+            first_day?: string | null;
             /**
              * Form
              * @default csv
              * @enum {string}
              */
             form: "csv" | "jsonl";
+            /** Last Day */
+            last_day?: string | null;
             /** Since */
             since?: string | null;
             /** Source */
@@ -3339,6 +3483,14 @@ export interface components {
              */
             left: components["schemas"]["ListPage"];
         };
+        /** MadeOut */
+        MadeOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
         /**
          * MakeTask
          * @description Something for the person's owner to do.
@@ -3651,6 +3803,10 @@ export interface components {
             after?: string | null;
             /** File Import */
             file_import?: string | null;
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
             /** Since */
             since?: string | null;
             /** Source */
@@ -4252,6 +4408,10 @@ export interface components {
              *     ]
              */
             allowed: ("removals" | "sequences" | "messages")[];
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
             /** Since */
             since?: string | null;
             /** Since Revision */
@@ -5106,7 +5266,7 @@ export interface components {
          * State
          * @enum {string}
          */
-        State: "arriving" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
+        State: "arriving" | "reading" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
         /**
          * StepCount
          * @description At one step: how many came, and how many are there now.
@@ -5603,6 +5763,18 @@ export interface components {
              * Format: uuid
              */
             submission: string;
+        };
+        /**
+         * TouchesOut
+         * @description What hangs on it, in sentences, before it is archived or deleted.
+         */
+        TouchesOut: {
+            /** Archived */
+            archived: boolean;
+            /** Deletable */
+            deletable: boolean;
+            /** Sentences */
+            sentences: string[];
         };
         /** TrailPage */
         TrailPage: {
@@ -7244,7 +7416,9 @@ export interface operations {
     };
     server_mail_api_messages: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -8214,6 +8388,39 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_sequences_api_post_runs_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                snag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_mail_api_again: {
         parameters: {
             query?: never;
@@ -8282,7 +8489,9 @@ export interface operations {
     };
     server_sequences_api_sequences: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -8359,6 +8568,43 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_post_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -8797,7 +9043,9 @@ export interface operations {
     };
     server_intake_api_sources: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -8919,6 +9167,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_api_post_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -9752,6 +10037,8 @@ export interface operations {
                 state?: ("received" | "held" | "routed" | "stuck") | null;
                 since?: string | null;
                 until?: string | null;
+                first_day?: string | null;
+                last_day?: string | null;
                 text?: string;
                 tests?: "without" | "with" | "only";
                 after?: string | null;
@@ -9826,6 +10113,8 @@ export interface operations {
                 state?: ("received" | "held" | "routed" | "stuck") | null;
                 since?: string | null;
                 until?: string | null;
+                first_day?: string | null;
+                last_day?: string | null;
                 text?: string;
                 tests?: "without" | "with" | "only";
                 form?: "csv" | "jsonl";
@@ -10433,6 +10722,218 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_get_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchesOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_delete_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_post_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_post_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_post_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_intake_things_api_post_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                kind: "source" | "sequence" | "message";
+                thing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: components["responses"]["Problem400"];

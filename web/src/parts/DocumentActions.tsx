@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import type { Schemas } from "../api/client";
 import { useMayChange } from "../api/workspace";
-import { PreFlight } from "./Findings";
+import { goTo, PreFlight } from "./Findings";
 import { TurnOn } from "./TurnOn";
 
 interface DocumentActionsProps {
@@ -12,9 +12,9 @@ interface DocumentActionsProps {
   changes?: string[];
   /** What becomes of people, said before turning on. */
   says?: string | undefined;
-  onTurnOn: (note: string) => Promise<void>;
-  onPause: () => Promise<void>;
-  onResume: () => Promise<void>;
+  onTurnOn: (note: string) => Promise<boolean>;
+  onPause: () => Promise<boolean>;
+  onResume: () => Promise<boolean>;
 }
 
 /** Pre-flight, turning on, pausing and resuming: the same for a route and a sequence. */
@@ -34,7 +34,10 @@ export function DocumentActions(props: DocumentActionsProps) {
         findings={findings}
         disabled={!hasChanges}
         {...(changes && { changes })}
-        says={says}
+        says={[owner.state === "paused" && "It stays paused until you resume it.", says]
+          .filter(Boolean)
+          .join(" ")}
+        onSee={goTo}
         onTurnOn={onTurnOn}
       />
     </>

@@ -10,7 +10,7 @@ interface DocumentFileProps {
   /** Whether there is a draft that is not live yet, and what it has different. */
   differs: boolean;
   changes?: string[];
-  onFile: (content: string) => Promise<void>;
+  onFile: (content: string) => Promise<unknown>;
   /** What else is in the menu, before the files; `close` closes it. */
   more?: (close: () => void) => ReactNode;
 }

@@ -4,8 +4,22 @@ import Popover from "@mui/material/Popover";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { counted } from "./moment";
 
 type Finding = Schemas["Finding"];
+
+/** Scrolls to what a finding is about, and puts the focus there. */
+export function goTo(finding: Pick<Finding, "place">) {
+  const place = finding.place ? document.getElementById(finding.place) : null;
+  if (!place) return;
+  // Once the dialog or menu that was open has given the focus back.
+  window.setTimeout(() => {
+    place.scrollIntoView({ block: "center" });
+    const first = place.querySelector<HTMLElement>("input, select, textarea, button, [href]");
+    if (!first) place.tabIndex = -1;
+    (first ?? place).focus({ preventScroll: true });
+  }, 250);
+}
 
 /** The button that says how many findings pre-flight has, and lists them with their fixes. */
 export function PreFlight({ findings }: { findings: Finding[] }) {
@@ -15,7 +29,7 @@ export function PreFlight({ findings }: { findings: Finding[] }) {
   return (
     <>
       <Button color={color} variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
-        {findings.length ? `Pre-flight: ${findings.length} to see` : "Pre-flight: clear"}
+        {findings.length ? `Pre-flight: ${said(findings.length, stops)}` : "Pre-flight: clear"}
       </Button>
       <Popover
         open={Boolean(anchor)}
@@ -40,11 +54,15 @@ export function PreFlight({ findings }: { findings: Finding[] }) {
   );
 }
 
+function said(all: number, stops: number): string {
+  return stops ? counted(stops, "problem", "problems") : counted(all, "note", "notes");
+}
+
 function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) {
   const place = finding.place ? document.getElementById(finding.place) : null;
   const go = () => {
     onGo();
-    place?.scrollIntoView({ block: "center" });
+    goTo(finding);
   };
   return (
     <Box
@@ -56,7 +74,7 @@ function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) 
       }}
     >
       <Typography variant="body2">
-        <strong>{finding.stops ? "Stops: " : "Look: "}</strong>
+        <strong>{finding.stops ? "Problem: " : "Note: "}</strong>
         {finding.sentence}
       </Typography>
       <Typography variant="body2" color="textSecondary">

@@ -13,13 +13,16 @@ interface NameDialogProps {
   label: string;
   hint: string;
   action: string;
+  /** What the box begins with. */
+  starts?: string;
   onClose: () => void;
   onName: (name: string) => Promise<unknown>;
 }
 
 /** Asks for a name first: nothing is made without one. */
-export function NameDialog({ title, label, hint, action, onClose, onName }: NameDialogProps) {
-  const [name, setName] = useState("");
+export function NameDialog(props: NameDialogProps) {
+  const { title, label, hint, action, starts = "", onClose, onName } = props;
+  const [name, setName] = useState(starts);
   const [error, setError] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const wrong = error instanceof ApiError ? error.at("name") : undefined;
@@ -54,7 +57,7 @@ export function NameDialog({ title, label, hint, action, onClose, onName }: Name
           {!wrong && <Problem error={error} />}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={busy || !name.trim()}>
             {action}
           </Button>

@@ -3,7 +3,8 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
 import { useEffect } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
+import { goTo } from "./Findings";
 
 interface SheetProps {
   title: ReactNode;
@@ -15,11 +16,28 @@ interface SheetProps {
   children: ReactNode;
 }
 
+/** A link to a line (`#rule`) leads there, once it is on the page. */
+function useHash() {
+  const { hash, key } = useLocation();
+  useEffect(() => {
+    const place = decodeURIComponent(hash.slice(1));
+    if (!place) return undefined;
+    let tries = 40;
+    const timer = window.setInterval(() => {
+      tries -= 1;
+      if (document.getElementById(place)) goTo({ place });
+      if (tries <= 0 || document.getElementById(place)) window.clearInterval(timer);
+    }, 100);
+    return () => window.clearInterval(timer);
+  }, [hash, key]);
+}
+
 /** A calm page read from top to bottom, its head always in sight. */
 export function Sheet({ title, name, back, state, actions, children }: SheetProps) {
   useEffect(() => {
     document.title = `${name} · Yalla`;
   }, [name]);
+  useHash();
   return (
     <Box component="main" sx={{ minWidth: 0, flex: 1, pb: 8 }}>
       <Box

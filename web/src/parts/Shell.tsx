@@ -5,6 +5,7 @@ import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
+import { Unhandled } from "./Unhandled";
 
 /** The rail on the left, and the room beside it. */
 export function Shell() {
@@ -13,7 +14,8 @@ export function Shell() {
   const here = useLocation();
   if (session.isPending) return <Loading />;
   if (session.data && session.data.address === null) {
-    return <Navigate to={`/sign-in?next=${encodeURIComponent(here.pathname)}`} replace />;
+    const next = encodeURIComponent(here.pathname + here.search + here.hash);
+    return <Navigate to={`/sign-in?next=${next}`} replace />;
   }
   const missing = workspace.error instanceof ApiError && workspace.error.status === 404;
   if (workspace.isPending || session.error || missing) {
@@ -25,6 +27,7 @@ export function Shell() {
     >
       <Rail />
       <Outlet />
+      <Unhandled />
     </Box>
   );
 }

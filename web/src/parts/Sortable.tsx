@@ -6,6 +6,7 @@ import {
   useSensor,
   useSensors,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from "@dnd-kit/core";
 import {
   arrayMove,
@@ -36,8 +37,25 @@ export function Sortable<Item extends { id: string }>(props: SortableProps<Item>
     const to = items.findIndex((one) => one.id === over?.id);
     if (from >= 0 && to >= 0 && from !== to) onOrder(arrayMove(items, from, to));
   };
+  const place = (id: UniqueIdentifier | undefined) =>
+    `${items.findIndex((one) => one.id === id) + 1} of ${items.length}`;
+  // By places: an id says nothing to anybody.
+  const announcements = {
+    onDragStart: ({ active }: { active: { id: UniqueIdentifier } }) =>
+      `Picked up the line at ${place(active.id)}.`,
+    onDragOver: ({ over }: { over: { id: UniqueIdentifier } | null }) =>
+      over ? `It would go to ${place(over.id)}.` : "It would go back.",
+    onDragEnd: ({ over }: { over: { id: UniqueIdentifier } | null }) =>
+      over ? `It is at ${place(over.id)} now.` : "It is back where it was.",
+    onDragCancel: () => "It is back where it was.",
+  };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={drop}
+      accessibility={{ announcements }}
+    >
       <SortableContext items={items.map((one) => one.id)} strategy={verticalListSortingStrategy}>
         {children}
       </SortableContext>
@@ -60,6 +78,7 @@ export function SortableLine(props: {
   return (
     <Box
       ref={setNodeRef}
+      data-line
       style={{ transform: CSS.Translate.toString(transform), transition: transition }}
       sx={{
         position: "relative",

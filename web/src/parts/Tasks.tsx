@@ -1,11 +1,13 @@
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
-import { useMayChange, useReload, useSlug } from "../api/workspace";
+import { useMayChange, useReload, useSlug, useWorkspace } from "../api/workspace";
 import { Band, BandRow } from "./Band";
 import { counted, useMoments } from "./moment";
+import { Problem } from "./Problem";
 
 /** What members have to do: about one person, or all of it; nothing where there is nothing. */
 export function Tasks({ person }: { person?: string }) {
@@ -22,23 +24,38 @@ export function Tasks({ person }: { person?: string }) {
         }),
       ),
   });
+  const [failed, setFailed] = useState<unknown>();
   const finish = async (task: string) => {
-    await take(
-      api.POST("/api/workspaces/{workspace}/tasks/{task}/done", {
-        params: { path: { workspace, task } },
-      }),
-    );
-    await reload("tasks");
+    try {
+      setFailed(undefined);
+      await take(
+        api.POST("/api/workspaces/{workspace}/tasks/{task}/done", {
+          params: { path: { workspace, task } },
+        }),
+      );
+      await reload("tasks");
+    } catch (error) {
+      setFailed(error);
+    }
   };
+  const { data: here } = useWorkspace();
+  const now = here ? new Date(here.now).getTime() : 0;
   if (tasks.length === 0) return null;
   return (
     <Band name="To do" note={counted(tasks.length, "task", "tasks")}>
+      <Problem error={failed} />
       {tasks.slice(0, 12).map((one, index) => (
         <BandRow key={one.id} ruled={index > 0}>
           <Typography variant="body2" component="div">
             <strong>{one.title}</strong>{" "}
             {!person && <Link to={`/w/${workspace}/people/${one.person}`}>{one.address}</Link>} · by{" "}
             {moments.moment(one.due_at)}
+            {new Date(one.due_at).getTime() < now && (
+              <Typography component="strong" variant="body2" color="error">
+                {" "}
+                (overdue)
+              </Typography>
+            )}
             {one.member && ` · ${one.member}`}
             {mayChange && (
               <Button

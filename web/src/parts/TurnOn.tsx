@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -19,20 +20,27 @@ interface TurnOnProps {
   changes?: string[];
   /** What becomes of people who are in it. */
   says?: string | undefined;
-  onTurnOn: (note: string) => Promise<void>;
+  /** Whether it was done; why not is shown by the sheet, and the note stays. */
+  onTurnOn: (note: string) => Promise<boolean>;
+  /** Goes to what pre-flight found. */
+  onSee?: ((finding: Schemas["Finding"]) => void) | undefined;
 }
 
 /** Makes the draft live, with a note for the history. */
-export function TurnOn({ again, findings, disabled, changes = [], says, onTurnOn }: TurnOnProps) {
+export function TurnOn(props: TurnOnProps) {
+  const { again, findings, disabled, changes = [], says, onTurnOn, onSee } = props;
   const stopped = findings.filter((one) => one.stops).length;
   const [asking, setAsking] = useState(false);
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
+  const [failed, setFailed] = useState(false);
   const word = again ? "Turn on changes" : "Turn on";
   const turnOn = async () => {
     setBusy(true);
-    await onTurnOn(note);
+    const done = await onTurnOn(note);
     setBusy(false);
+    setFailed(!done);
+    if (!done) return;
     setNote("");
     setAsking(false);
   };
@@ -45,9 +53,31 @@ export function TurnOn({ again, findings, disabled, changes = [], says, onTurnOn
         <DialogTitle>{word}</DialogTitle>
         <DialogContent>
           {stopped > 0 ? (
-            <Typography color="error">
-              Pre-flight found {counted(stopped, "thing", "things")} to mend first.
-            </Typography>
+            <>
+              <Typography color="error" sx={{ mb: 1 }}>
+                {counted(stopped, "problem", "problems")} to fix first:
+              </Typography>
+              {findings
+                .filter((one) => one.stops)
+                .map((one) => (
+                  <Box key={one.code + one.place} sx={{ mb: 1 }}>
+                    <Typography variant="body2">{one.sentence}</Typography>
+                    <Typography variant="body2" color="textSecondary">
+                      {one.fix}{" "}
+                      {onSee && (
+                        <Button
+                          onClick={() => {
+                            setAsking(false);
+                            onSee(one);
+                          }}
+                        >
+                          Go there
+                        </Button>
+                      )}
+                    </Typography>
+                  </Box>
+                ))}
+            </>
           ) : (
             <>
               <Typography variant="body2" sx={{ mb: 2 }}>
@@ -79,13 +109,19 @@ export function TurnOn({ again, findings, disabled, changes = [], says, onTurnOn
                 label="Note for the history"
                 value={note}
                 onChange={(event) => setNote(event.target.value)}
-                helperText="If you like: what is new in it"
+                helperText="What changed (optional)"
               />
+              {failed && (
+                <Typography color="error" role="alert" sx={{ mt: 1 }}>
+                  It was not turned on. The sheet behind this dialog says why; try again in a
+                  moment.
+                </Typography>
+              )}
             </>
           )}
         </DialogContent>
         <DialogActions>
-          <Button onClick={() => setAsking(false)}>Not yet</Button>
+          <Button onClick={() => setAsking(false)}>Cancel</Button>
           <Button variant="contained" disabled={busy || stopped > 0} onClick={() => void turnOn()}>
             {word}
           </Button>

@@ -7,10 +7,13 @@ import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { PreFlight } from "../../parts/Findings";
-import { SaveNote } from "../../parts/SaveNote";
+import { SaveNote } from "../../drafts/SaveNote";
+import { UndoRedo } from "../../drafts/UndoRedo";
+import { MoreMenu } from "../../parts/MoreMenu";
 import { Sheet } from "../../parts/Sheet";
-import { Unsaved } from "../../parts/Unsaved";
-import { useDraft } from "../../parts/useDraft";
+import { useThing } from "../../parts/thing/useThing";
+import { Unsaved } from "../../drafts/Unsaved";
+import { useDraft } from "../../drafts/useDraft";
 import { BodyEditor } from "./BodyEditor";
 import { MessageFiles } from "./MessageFiles";
 import { Preview } from "./Preview";
@@ -49,8 +52,11 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     [workspace, id, client],
   );
   const keepFiles = (answer: Message) => {
-    // The text may be newer here than there, so only what the files change is taken over.
-    setSaved({ ...saved, files: answer.files, findings: answer.findings });
+    // The text may be newer here than there, so only what the files change is taken over; what is
+    // kept of the message has them too, for whoever comes back.
+    const kept = { ...saved, files: answer.files, findings: answer.findings };
+    setSaved(kept);
+    client.setQueryData(["message", workspace, id], kept);
   };
   const stored = useMemo(() => asStored(message), [message]);
   const draft = useDraft(stored, save);
@@ -64,6 +70,12 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     return asStored(answer);
   };
   const content = draft.document;
+  const thing = useThing({
+    kind: "message",
+    id,
+    name: content.name,
+    onChanged: async () => draft.takeOver(await load()),
+  });
   const set = (change: Partial<Content>) => draft.edit((before) => ({ ...before, ...change }));
   const line = (key: "name" | "subject" | "preheader", label: string, hint: string) => (
     <TextField
@@ -83,7 +95,10 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
       actions={
         <>
           {!readOnly && <SaveNote state={draft.state} />}
+          {!readOnly && <UndoRedo draft={draft} />}
           <PreFlight findings={saved.findings} />
+          {!readOnly && <MoreMenu>{(close) => thing.items(close)}</MoreMenu>}
+          {thing.dialogs}
         </>
       }
     >
@@ -96,8 +111,8 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
         }}
       >
         <div>
-          <Band name="Head">
-            {line("name", "Name", "For you alone")}
+          <Band name="Header">
+            {line("name", "Name", "Internal name")}
             {line("subject", "Subject", "A field stands in braces, as {{ first_name }}")}
             {line("preheader", "Preheader", "The line that inboxes show after the subject")}
           </Band>

@@ -33,13 +33,13 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
     placeholderData: keepPreviousData,
   });
   return (
-    <Band name="Only who" note={data ? counted(data.people, "person fits", "people fit") : ""}>
+    <Band name="Filter" note={data ? counted(data.people, "person fits", "people fit") : ""}>
       <BandRow>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: "baseline" }}>
           <Typography variant="body2" role="status">
             {data?.said}
           </Typography>
-          <Button onClick={() => onChange(undefined)}>Everybody instead</Button>
+          <Button onClick={() => onChange(undefined)}>Clear filter</Button>
         </Stack>
         <Problem error={error} />
         <ConditionGroup

@@ -4,31 +4,19 @@ import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { useDeferredValue, useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
+import { SearchField } from "../../parts/SearchField";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
-import { useSettled } from "../../parts/useSettled";
-import type { Group } from "../conditions/condition";
 import { OnlyWho } from "./OnlyWho";
-
-/** The condition that the address of the page holds; none where it holds no such thing. */
-function conditionOf(text: string | null): Group | null {
-  try {
-    const found = JSON.parse(text ?? "null") as Group | null;
-    return found && Array.isArray(found.of) ? found : null;
-  } catch {
-    return null;
-  }
-}
+import { useCondition } from "./useCondition";
 
 /** Everybody, the newest first; found by address, name, tag, list or a condition. */
 export function People() {
@@ -38,16 +26,14 @@ export function People() {
   const search = params.get("search") ?? "";
   const tag = params.get("tag") ?? undefined;
   const list = params.get("list") ?? undefined;
-  const wanted = useDeferredValue(search);
   const text = params.get("who");
-  const who = useMemo(() => conditionOf(text), [text]);
-  const settled = useSettled(who, 300);
+  const { who, setWho, settled } = useCondition(text, (next) => change("who", next));
   const { data: catalogue } = useCatalogue();
   const people = useInfiniteQuery({
-    queryKey: ["people", workspace, wanted, tag, list, settled],
+    queryKey: ["people", workspace, search, tag, list, settled],
     queryFn: ({ pageParam }) => {
       const path = { workspace };
-      const page = { search: wanted, ...(pageParam && { after: pageParam }) };
+      const page = { search, ...(pageParam && { after: pageParam }) };
       return take(
         settled
           ? api.POST("/api/workspaces/{workspace}/conditions/people", {
@@ -63,12 +49,12 @@ export function People() {
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
-  const change = (name: string, value: string | undefined) => {
+  function change(name: string, value: string | undefined) {
     const next = new URLSearchParams(params);
     if (value) next.set(name, value);
     else next.delete(name);
     setParams(next, { replace: true });
-  };
+  }
   if (!people.data) return <Loading error={people.error} />;
   const rows = people.data.pages.flatMap((page) => page.people);
   const total = people.data.pages[0]?.total ?? 0;
@@ -93,34 +79,24 @@ export function People() {
       }
       actions={
         <>
-          {!who && !only && (
-            <Button onClick={() => change("who", JSON.stringify({ kind: "all", of: [] }))}>
-              Only who …
-            </Button>
-          )}
-          <TextField
-            type="search"
+          {!who && !only && <Button onClick={() => setWho({ kind: "all", of: [] })}>Filter</Button>}
+          <SearchField
             label="Address or name"
             value={search}
-            onChange={(event) => change("search", event.target.value)}
-            sx={{ width: 260 }}
+            onSearch={(text) => change("search", text)}
+            width={260}
           />
         </>
       }
     >
       {who && settled && catalogue && (
-        <OnlyWho
-          condition={who}
-          settled={settled}
-          catalogue={catalogue}
-          onChange={(condition) => change("who", condition && JSON.stringify(condition))}
-        />
+        <OnlyWho condition={who} settled={settled} catalogue={catalogue} onChange={setWho} />
       )}
       {rows.length === 0 ? (
         <Empty
           says={
             search || only || who
-              ? "Nobody fits."
+              ? "No matches."
               : "Nobody yet. People appear here as soon as a form that is turned on is sent."
           }
         />

@@ -39,8 +39,8 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
       text: "",
       allowed,
       ...(!fixed && state && { state: state as "routed" | "stuck" }),
-      ...(!fixed && since && { since: new Date(since).toISOString() }),
-      ...(!fixed && until && { until: new Date(until).toISOString() }),
+      ...(!fixed && since && { first_day: since }),
+      ...(!fixed && until && { last_day: until }),
       ...(!fixed && revision && { since_revision: Number(revision) }),
     });
   const day = (label: string, value: string, set: (value: string) => void) => (
@@ -96,8 +96,8 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
                   </MenuItem>
                 ))}
               </TextField>
-              {day("Came in since", since, setSince)}
-              {day("Came in before", until, setUntil)}
+              {day("Received from", since, setSince)}
+              {day("Received to", until, setUntil)}
             </Stack>
           )}
         </BandRow>
@@ -130,7 +130,7 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
             not brought back, and what somebody changed since stays.
           </Typography>
           <Button variant="contained" onClick={look} sx={{ my: 0.5 }}>
-            Look what would change
+            Preview changes
           </Button>
         </BandRow>
       </Band>

@@ -4,12 +4,13 @@ import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
+import { Problem } from "../../parts/Problem";
 import { StateWord } from "../../parts/StateWord";
 
 /** How people come in: the routes that start this sequence. */
 export function Doors({ sequence }: { sequence: string }) {
   const workspace = useSlug();
-  const { data } = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["sources", workspace, "doors", sequence],
     queryFn: () =>
       take(
@@ -20,6 +21,7 @@ export function Doors({ sequence }: { sequence: string }) {
   });
   return (
     <Band name="Doors" note="once only">
+      <Problem error={error} />
       {data?.length === 0 && (
         <BandRow>
           <Typography color="textSecondary">

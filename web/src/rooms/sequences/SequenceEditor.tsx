@@ -1,3 +1,4 @@
+import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
@@ -10,12 +11,14 @@ import { MissingThings } from "../../parts/MissingThings";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { RevisionList } from "../../parts/RevisionList";
-import { SaveNote } from "../../parts/SaveNote";
+import { SaveNote } from "../../drafts/SaveNote";
+import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
-import { Unsaved } from "../../parts/Unsaved";
-import { useSaved } from "../../parts/useSaved";
+import { Unsaved } from "../../drafts/Unsaved";
+import { useSaved } from "../../drafts/useSaved";
 import { StateWord } from "../../parts/StateWord";
-import { useDraft } from "../../parts/useDraft";
+import { useThing } from "../../parts/thing/useThing";
+import { useDraft } from "../../drafts/useDraft";
 import { Doors } from "./Doors";
 import { LaneBands } from "./LaneBands";
 import type { SequenceDocument } from "./sequenceDocument";
@@ -38,7 +41,11 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const { id } = sequence;
   const path = { workspace, sequence: id };
   const keep = useCallback(
-    (answer: Sequence) => client.setQueryData(["sequence", workspace, id], answer),
+    (answer: Sequence) => {
+      // A poll that began before would put older data over these.
+      void client.cancelQueries({ queryKey: ["sequence", workspace, id] });
+      client.setQueryData(["sequence", workspace, id], answer);
+    },
     [client, workspace, id],
   );
   const save = useCallback(
@@ -79,6 +86,17 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       draft.takeOver(await load());
       setMissing(taken.missing);
     });
+  const discard = () =>
+    saved(async (based_on) => {
+      await take(
+        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/discard", {
+          params: { path },
+          body: { based_on },
+        }),
+      );
+      draft.takeOver(await load());
+    });
+  const thing = useThing({ kind: "sequence", id, name: sequence.name, onChanged: load });
   const figures = `${counted(sequence.under_way, "person", "people")} under way · ${sequence.entered} entered`;
   return (
     <Sheet
@@ -107,13 +125,23 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       actions={
         <>
           {!readOnly && <SaveNote state={draft.state} />}
+          {!readOnly && <UndoRedo draft={draft} />}
           <DocumentFile
             address={`/api/workspaces/${workspace}/sequences/${id}/document.json`}
             readOnly={readOnly}
             differs={sequence.differs}
             changes={sequence.changes}
             onFile={putIn}
+            more={(close) => [
+              ...(readOnly ? [] : thing.items(close)),
+              !readOnly && sequence.differs && sequence.live_number && (
+                <MenuItem key="discard" onClick={() => (close(), void discard())}>
+                  Discard the draft
+                </MenuItem>
+              ),
+            ]}
           />
+          {thing.dialogs}
           <DocumentActions
             of={sequence}
             findings={sequence.findings}

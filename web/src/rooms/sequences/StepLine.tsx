@@ -9,6 +9,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { LineTools } from "../../parts/LineTools";
+import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
 import type { Duration, Step } from "./sequenceDocument";
@@ -110,17 +111,14 @@ function WaitFields({ duration, readOnly, onChange }: WaitFieldsProps) {
   const exact = duration.unit === "minutes" || duration.unit === "hours";
   return (
     <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
-      <TextField
-        type="number"
+      <NumberField
         label="For"
         value={duration.amount}
+        min={0}
+        max={3650}
         disabled={readOnly}
-        onChange={(event) => {
-          const amount = Math.round(Number(event.target.value));
-          onChange({ ...duration, amount: Math.min(Math.max(amount || 0, 0), 3650) });
-        }}
+        onChange={(amount) => onChange({ ...duration, amount })}
         sx={{ width: 90 }}
-        slotProps={{ htmlInput: { min: 0, max: 3650 } }}
       />
       <TextField
         select

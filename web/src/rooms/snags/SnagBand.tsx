@@ -9,6 +9,8 @@ import { useMoments } from "../../parts/moment";
 
 type Snag = Schemas["SnagOut"];
 
+const AGAIN: Partial<Record<string, string>> = { send: "Send again", submission: "Route again" };
+
 interface SnagBandProps {
   snag: Snag;
   name: string;
@@ -35,9 +37,11 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
   const again = () =>
     snag.about === "send"
       ? take(api.POST("/api/workspaces/{workspace}/sends/again/{snag}", { params: { path } }))
-      : take(
-          api.POST("/api/workspaces/{workspace}/submissions/again/{snag}", { params: { path } }),
-        );
+      : snag.about === "sequence"
+        ? take(api.POST("/api/workspaces/{workspace}/runs/again/{snag}", { params: { path } }))
+        : take(
+            api.POST("/api/workspaces/{workspace}/submissions/again/{snag}", { params: { path } }),
+          );
   const wentOut = () =>
     take(api.POST("/api/workspaces/{workspace}/sends/went-out/{snag}", { params: { path } }));
   const close = () =>
@@ -58,7 +62,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
             )}
             {snag.about !== "sheet" && (
               <Button variant="outlined" onClick={() => void act(again)}>
-                {snag.about === "send" ? "Send again" : "Route again"}
+                {AGAIN[snag.about] ?? "Try again"}
               </Button>
             )}
             {snag.about === "submission" && source && (
@@ -69,7 +73,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
                 Replay, seeing first what changes
               </Button>
             )}
-            <Button onClick={() => void act(close)}>Leave it so</Button>
+            <Button onClick={() => void act(close)}>Dismiss</Button>
           </Stack>
         )}
       </BandRow>

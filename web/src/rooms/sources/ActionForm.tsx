@@ -3,6 +3,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import type { Schemas } from "../../api/client";
+import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { TagPicker } from "../../parts/TagPicker";
 import { useMaking } from "../../parts/useMaking";
@@ -120,13 +121,14 @@ export function ActionForm(props: ActionFormProps) {
     }
     case "change_score":
       return (
-        <TextField
-          type="number"
-          label="By (below zero to take off)"
+        <NumberField
+          label="Points (negative to subtract)"
           value={action.by}
+          min={-1000}
+          max={1000}
           disabled={readOnly}
-          onChange={(event) => onChange({ ...action, by: Number(event.target.value) || 0 })}
-          sx={{ width: 190, mt: 1 }}
+          onChange={(by) => onChange({ ...action, by })}
+          sx={{ width: 210, mt: 1 }}
         />
       );
     case "record_event":
@@ -188,14 +190,13 @@ export function ActionForm(props: ActionFormProps) {
             onChange={(event) => onChange({ ...action, title: event.target.value.slice(0, 200) })}
             sx={{ width: 320 }}
           />
-          <TextField
-            type="number"
+          <NumberField
             label="Within (days)"
             value={action.days}
+            min={0}
+            max={365}
             disabled={readOnly}
-            onChange={(event) =>
-              onChange({ ...action, days: Math.max(0, Number(event.target.value) || 0) })
-            }
+            onChange={(days) => onChange({ ...action, days })}
             sx={{ width: 120 }}
           />
         </Row>

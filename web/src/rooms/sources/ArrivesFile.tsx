@@ -101,7 +101,7 @@ export function ArrivesFile(props: BandsProps) {
               onShape={(changed) => attempt(shape(file.id, changed))}
             />
           </BandRow>
-          {file.state !== "arriving" && file.state !== "done" && (
+          {file.state !== "arriving" && file.state !== "reading" && file.state !== "done" && (
             <BandRow ruled>
               <FileRows file={file} document={document} />
             </BandRow>

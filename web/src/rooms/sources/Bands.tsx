@@ -12,7 +12,7 @@ export interface SampleChoice {
   onChoose: (submission: string) => void;
   onTypeOne: () => void;
   /** Sends the sample the whole way, to the member's own inbox. */
-  onTest: (() => Promise<void>) | undefined;
+  onTest: (() => Promise<unknown>) | undefined;
 }
 
 export interface BandsProps {

@@ -13,6 +13,8 @@ import { counted } from "../../parts/moment";
 import { TallyLine } from "./TallyLine";
 import { isWorking, type FileOut } from "./useFiles";
 
+const WORKING: Partial<Record<string, string>> = { reading: "Reading", counting: "Counting" };
+
 interface FileRunProps {
   file: FileOut;
   /** Whether the sheet would subscribe people to a list. */
@@ -33,8 +35,7 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
     return (
       <Stack spacing={1} sx={{ py: 0.5 }}>
         <Typography role="status">
-          {file.state === "counting" ? "Counting" : "Putting in"}:{" "}
-          {file.done.toLocaleString("en-GB")}
+          {WORKING[file.state] ?? "Importing"}: {file.done.toLocaleString("en-GB")}
           {file.state === "running" && total > 0 && ` of ${total.toLocaleString("en-GB")}`} rows.
           You can leave this page.
         </Typography>

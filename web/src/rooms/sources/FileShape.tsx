@@ -86,7 +86,9 @@ export function FileShape({ file, readOnly, onShape }: FileShapeProps) {
             label="Quotes"
             value={shape.quote}
             disabled={fixed}
-            onChange={(event) => void onShape({ ...shape, quote: event.target.value })}
+            onChange={(event) =>
+              void onShape({ ...shape, quote: event.target.value as Shape["quote"] })
+            }
             sx={{ width: 130 }}
           >
             <MenuItem value={'"'}>double (")</MenuItem>

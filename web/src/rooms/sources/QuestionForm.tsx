@@ -7,7 +7,14 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { ChoicesEditor } from "./ChoicesEditor";
 import { CountryPicker } from "./CountryPicker";
-import { inputName, isChoice, renameQuestion, type Edit, type Question } from "./routeDocument";
+import {
+  freeName,
+  inputName,
+  isChoice,
+  renameQuestion,
+  type Edit,
+  type Question,
+} from "./routeDocument";
 
 interface QuestionFormProps {
   question: Question;
@@ -30,13 +37,13 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
         ),
       },
     }));
-  const rename = (name: string) =>
-    question.name === ""
-      ? set({ name })
-      : edit((route) => renameQuestion(route, question.name, name));
-  const relabel = (label: string) => {
-    set({ label });
-    if (!ownName && inputName(label)) rename(inputName(label));
+  const [name, setName] = useState<string>();
+  const rename = (wanted: string) =>
+    edit((route) => renameQuestion(route, question.id, freeName(route, question.id, wanted)));
+  /** Once the label is written, the name follows it. */
+  const named = () => {
+    const wanted = inputName(question.label);
+    if (!ownName && wanted && wanted !== question.name) rename(wanted);
   };
   const hidden = question.type === "hidden";
   return (
@@ -47,14 +54,19 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
           label={LABELS[question.type] ?? "Question"}
           multiline={question.type === "consent"}
           value={question.label}
-          onChange={(event) => relabel(event.target.value)}
+          onChange={(event) => set({ label: event.target.value })}
+          onBlur={named}
         />
         <TextField
           label="Name of the input"
-          value={question.name}
-          onChange={(event) => {
-            setOwnName(true);
-            rename(event.target.value.trim());
+          value={name ?? question.name}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={() => {
+            if (name !== undefined && name.trim() !== question.name) {
+              setOwnName(true);
+              rename(name.trim());
+            }
+            setName(undefined);
           }}
           sx={{ maxWidth: 200 }}
         />
@@ -104,7 +116,7 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
         )}
         {takesValue(question) && (
           <TextField
-            label={hidden ? "Fixed value" : "Begins with"}
+            label={hidden ? "Fixed value" : "Default value"}
             value={question.value}
             onChange={(event) => set({ value: event.target.value })}
             sx={{ width: 190 }}
@@ -121,7 +133,7 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
         )}
       </Stack>
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
-        <Button variant="outlined" onClick={onDone}>
+        <Button variant="outlined" onClick={() => (named(), onDone())}>
           Done
         </Button>
         {!hidden && (
@@ -133,7 +145,7 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
                 onChange={(event) => set({ required: event.target.checked })}
               />
             }
-            label="Needed"
+            label="Required"
           />
         )}
       </Stack>

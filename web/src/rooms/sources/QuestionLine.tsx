@@ -39,7 +39,7 @@ export function QuestionLine(props: QuestionLineProps) {
           {name}{" "}
           <Typography component="span" variant="body2" color="textSecondary">
             {QUESTION_TYPES[question.type]}
-            {question.type !== "hidden" && (question.required ? ", needed" : ", if they like")}
+            {question.type !== "hidden" && (question.required ? ", required" : ", optional")}
             {question.parameter && `, from ?${question.parameter}=`} {choices && `(${choices}) `}
             <Box component="code" sx={{ fontFamily: mono, fontSize: "0.8125rem" }}>
               {question.name !== name && question.name}

@@ -6,11 +6,12 @@ import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/worksp
 import { DocumentActions } from "../../parts/DocumentActions";
 import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
-import { SaveNote } from "../../parts/SaveNote";
+import { SaveNote } from "../../drafts/SaveNote";
+import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
-import { Unsaved } from "../../parts/Unsaved";
-import { useSaved } from "../../parts/useSaved";
-import { useDraft } from "../../parts/useDraft";
+import { Unsaved } from "../../drafts/Unsaved";
+import { useSaved } from "../../drafts/useSaved";
+import { useDraft } from "../../drafts/useDraft";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
 import { MoreOfRoute } from "./MoreOfRoute";
@@ -37,7 +38,11 @@ export function RouteEditor({ source }: { source: Source }) {
   const path = { workspace, source: source.id };
   const { id } = source;
   const keep = useCallback(
-    (answer: Source) => client.setQueryData(["source", workspace, id], answer),
+    (answer: Source) => {
+      // A poll that began before would put older data over these.
+      void client.cancelQueries({ queryKey: ["source", workspace, id] });
+      client.setQueryData(["source", workspace, id], answer);
+    },
     [client, workspace, id],
   );
   const save = useCallback(
@@ -114,11 +119,24 @@ export function RouteEditor({ source }: { source: Source }) {
       actions={
         <>
           {mayChange && <SaveNote state={draft.state} />}
+          {mayChange && <UndoRedo draft={draft} />}
           <MoreOfRoute
             source={source}
             mayChange={mayChange}
             onLeave={(open) => saved(open)}
             onFile={putIn}
+            onChanged={load}
+            onDiscard={() =>
+              saved(async (based_on) => {
+                await take(
+                  api.POST("/api/workspaces/{workspace}/sources/{source}/discard", {
+                    params: { path },
+                    body: { based_on },
+                  }),
+                );
+                draft.takeOver(await load());
+              })
+            }
           />
           <DocumentActions
             of={source}

@@ -6,6 +6,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { SearchField } from "../../parts/SearchField";
 
 const STATES: [string, string][] = [
   ["", "anywhere"],
@@ -55,22 +56,19 @@ export function SubmissionFilters() {
     <TextField
       type="date"
       label={label}
-      value={(params.get(name) ?? "").slice(0, 10)}
-      onChange={(event) =>
-        set(name, event.target.value ? new Date(event.target.value).toISOString() : "")
-      }
+      value={params.get(name) ?? ""}
+      onChange={(event) => set(name, event.target.value)}
       sx={{ width: 150 }}
       slotProps={{ inputLabel: { shrink: true } }}
     />
   );
   return (
     <Stack direction="row" spacing={1.5} useFlexGap sx={{ py: 2, flexWrap: "wrap" }}>
-      <TextField
-        type="search"
+      <SearchField
         label="Address or answer"
         value={params.get("text") ?? ""}
-        onChange={(event) => set("text", event.target.value)}
-        sx={{ width: 200 }}
+        onSearch={(text) => set("text", text)}
+        width={200}
       />
       {select(
         "source",
@@ -79,11 +77,11 @@ export function SubmissionFilters() {
         190,
       )}
       {select("state", "Where it is", STATES, 120)}
-      {day("since", "Since")}
-      {day("until", "Until")}
+      {day("first_day", "From")}
+      {day("last_day", "To")}
       {select("tests", "Tests", TESTS, 140)}
       {[...params.keys()].length > 0 && (
-        <Button onClick={() => setParams({}, { replace: true })}>Show everything</Button>
+        <Button onClick={() => setParams({}, { replace: true })}>Clear filters</Button>
       )}
     </Stack>
   );

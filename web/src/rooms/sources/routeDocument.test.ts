@@ -3,6 +3,7 @@ import {
   emptyLine,
   emptyQuestion,
   fieldTypeFor,
+  freeName,
   inputName,
   linesFor,
   moved,
@@ -67,10 +68,35 @@ describe("a route's document", () => {
       visitor_sees: { ...sees, passing: [{ question: "sky", parameter: "x" }] },
       own_form: { errors_to: "", sites: [] },
     };
-    const after = renameQuestion(route, "sky", "place");
+    const after = renameQuestion(route, route.form.questions[0]?.id ?? "", "place");
     expect(JSON.stringify(after)).not.toContain('"sky"');
     expect(after.read_as[0]?.also).toEqual(["place.city"]);
     expect(after.read_as[1]?.question).toBe("skyline");
+  });
+
+  it("renames one question by its id, whatever another one is called", () => {
+    const email = question({ id: "q1", name: "email", type: "email", label: "Email" });
+    const made = question({ id: "q2", name: "email", type: "text", label: "Email or phone" });
+    const empty = { ...made, id: "q3", name: "" };
+    const base = {
+      form: { questions: [email, made, empty] },
+      read_as: [emptyLine("email")],
+      consent: [],
+      then: [],
+      old_address: "",
+      visitor_sees: { passing: [] },
+    } as unknown as RouteDocument;
+    for (const [id, name] of [
+      ["q2", "email_or_phone"],
+      ["q3", "other"],
+    ] as const) {
+      const after = renameQuestion(base, id, name);
+      expect(after.form.questions[0]).toEqual(email);
+      expect(after.form.questions.find((one) => one.id === id)?.name).toBe(name);
+      expect(after.read_as[0]?.question).toBe("email");
+    }
+    expect(freeName(base, "q3", "email")).toBe("email_2");
+    expect(freeName(base, "q3", "phone")).toBe("phone");
   });
 
   it("reads an address by its parts, each a box of its own", () => {

@@ -23,17 +23,32 @@ export function inputName(label: string): string {
     .slice(0, 40);
 }
 
-/** The document with a question renamed, and every line that uses it following. */
-export function renameQuestion(route: RouteDocument, from: string, to: string): RouteDocument {
+/** The name of a question that no other one has: `wanted`, or with a number behind it. */
+export function freeName(route: RouteDocument, id: string, wanted: string): string {
+  const taken = new Set(route.form.questions.filter((one) => one.id !== id).map((one) => one.name));
+  if (!taken.has(wanted)) return wanted;
+  let number = 2;
+  while (taken.has(`${wanted}_${number}`)) number += 1;
+  return `${wanted}_${number}`;
+}
+
+/** The document with one question renamed, known by its id, and every line that uses it following.
+ * Where another question has the same name, the lines stay with that one. */
+export function renameQuestion(route: RouteDocument, id: string, to: string): RouteDocument {
+  const from = route.form.questions.find((one) => one.id === id)?.name ?? "";
+  const shared = route.form.questions.some((one) => one.id !== id && one.name === from);
   // A part of a question (an address's city) follows its question.
-  const follow = (name: string) =>
-    name === from ? to : name.startsWith(`${from}.`) ? to + name.slice(from.length) : name;
+  const follow = (name: string) => {
+    if (!from || shared) return name;
+    return name === from ? to : name.startsWith(`${from}.`) ? to + name.slice(from.length) : name;
+  };
   return {
     ...route,
     form: {
       ...route.form,
-      questions: route.form.questions.map((one) => ({ ...one, name: follow(one.name) })),
+      questions: route.form.questions.map((one) => (one.id === id ? { ...one, name: to } : one)),
     },
+    old_address: follow(route.old_address),
     read_as: route.read_as.map((one) => ({
       ...one,
       question: follow(one.question),

@@ -7,7 +7,7 @@ const PART = 1024 * 1024;
 
 /** Whether something happens to a file in the background. */
 export function isWorking(file: FileOut): boolean {
-  return file.state === "counting" || file.state === "running";
+  return file.state === "reading" || file.state === "counting" || file.state === "running";
 }
 
 /** The files of a source, the newest first, and what can be done with them. */

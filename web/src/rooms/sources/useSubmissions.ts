@@ -2,7 +2,7 @@ import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
-const NAMES = ["source", "file_import", "state", "since", "until", "text", "tests"] as const;
+const NAMES = ["source", "file_import", "state", "first_day", "last_day", "text", "tests"] as const;
 
 /** The filter that the address of the screen holds. */
 export function filterOf(params: URLSearchParams): Record<string, string> {

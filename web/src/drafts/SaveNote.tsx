@@ -1,5 +1,5 @@
 import Typography from "@mui/material/Typography";
-import type { SaveState } from "./useDraft";
+import type { SaveState } from "./DraftSession";
 
 const WORDS: Record<SaveState, string> = {
   saved: "Draft saved",
@@ -8,13 +8,14 @@ const WORDS: Record<SaveState, string> = {
   conflict: "Not saved",
 };
 
-/** Says that the draft saves itself, and whether it has. */
+/** Says that the draft saves itself, and whether it has; only what went wrong is announced. */
 export function SaveNote({ state }: { state: SaveState }) {
+  const wrong = state === "failed" || state === "conflict";
   return (
     <Typography
       variant="caption"
-      role="status"
-      color={state === "saved" || state === "saving" ? "textSecondary" : "error"}
+      {...(wrong && { role: "alert" })}
+      color={wrong ? "error" : "textSecondary"}
       sx={{ whiteSpace: "nowrap" }}
     >
       {WORDS[state]}

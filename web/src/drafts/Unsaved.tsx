@@ -6,10 +6,10 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useBlocker } from "react-router";
-import { Problem } from "./Problem";
-import type { Saved, SaveState } from "./useDraft";
+import { Problem } from "../parts/Problem";
+import type { Saved, SaveState } from "./DraftSession";
 
 interface UnsavedProps<Document> {
   draft: {
@@ -19,6 +19,7 @@ interface UnsavedProps<Document> {
     flush: () => Promise<number | undefined>;
     takeOver: (theirs: Saved<Document>) => void;
     insist: (theirs: Saved<Document>) => Promise<number | undefined>;
+    isDirty: () => boolean;
   };
   /** What is stored now. */
   load: () => Promise<Saved<Document>>;
@@ -28,8 +29,27 @@ interface UnsavedProps<Document> {
 
 /** Where a draft could not be saved: why, and the ways on. Nobody leaves it behind unasked. */
 export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Document>) {
-  const stuck = draft.state === "failed" || draft.state === "conflict";
-  const leaving = useBlocker(stuck);
+  const leaving = useBlocker(draft.isDirty);
+  const [asks, setAsks] = useState(false);
+  const { flush } = draft;
+  useEffect(() => {
+    if (leaving.state !== "blocked") return;
+    // What is not saved yet is saved first; only where that fails somebody has to decide.
+    let over = false;
+    void flush().then((edits) => {
+      if (over) return;
+      if (edits === undefined) setAsks(true);
+      else leaving.proceed();
+    });
+    return () => {
+      over = true;
+    };
+  }, [leaving, flush]);
+  const answer = (leave: boolean) => {
+    setAsks(false);
+    if (leave) leaving.proceed?.();
+    else leaving.reset?.();
+  };
   return (
     <>
       {draft.state === "conflict" ? (
@@ -37,15 +57,13 @@ export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Documen
       ) : (
         <Problem error={draft.error} />
       )}
-      {draft.state === "failed" && (
-        <Button onClick={() => void draft.flush()}>Try to save it again</Button>
-      )}
-      <Dialog open={leaving.state === "blocked"} onClose={() => leaving.reset?.()}>
+      {draft.state === "failed" && <Button onClick={() => void draft.flush()}>Try again</Button>}
+      <Dialog open={asks && leaving.state === "blocked"} onClose={() => answer(false)}>
         <DialogTitle>Leave without saving?</DialogTitle>
-        <DialogContent>What you changed last is not saved, and would be lost.</DialogContent>
+        <DialogContent>Your latest changes are not saved and would be lost.</DialogContent>
         <DialogActions>
-          <Button onClick={() => leaving.proceed?.()}>Leave it</Button>
-          <Button variant="contained" onClick={() => leaving.reset?.()}>
+          <Button onClick={() => answer(true)}>Leave without saving</Button>
+          <Button variant="contained" onClick={() => answer(false)}>
             Stay here
           </Button>
         </DialogActions>
@@ -66,8 +84,8 @@ function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
   return (
     <Box role="alert" sx={{ borderLeft: 3, borderColor: "warning.main", pl: 1.5, my: 1 }}>
       <Typography variant="body2">
-        <strong>{draft.error instanceof Error && draft.error.message}</strong> What you changed
-        since is on this page alone; what is stored is not overwritten.
+        <strong>{draft.error instanceof Error && draft.error.message}</strong> Your latest changes
+        are only on this page; the saved version is not overwritten.
       </Typography>
       {differences?.slice(0, SHOWN).map((one) => (
         <Typography key={one} variant="body2" color="textSecondary">
@@ -83,15 +101,13 @@ function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap", pt: 0.5 }}>
         {compare && !differences && (
           <Button onClick={() => tried(async () => setDifferences(await compare(draft.document)))}>
-            What is different here?
+            Compare
           </Button>
         )}
         <Button onClick={() => tried(async () => draft.takeOver(await load()))}>
-          Go on with what is stored
+          Use the saved version
         </Button>
-        <Button onClick={() => tried(async () => draft.insist(await load()))}>
-          Save this over it
-        </Button>
+        <Button onClick={() => tried(async () => draft.insist(await load()))}>Overwrite it</Button>
       </Stack>
       <Problem error={failed} />
     </Box>

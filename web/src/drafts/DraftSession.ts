@@ -1,0 +1,194 @@
+import { ApiError } from "../api/client";
+
+export interface Saved<Document> {
+  document: Document;
+  edits: number;
+}
+
+export type SaveState = "saved" | "saving" | "failed" | "conflict";
+
+/** What a screen shows of a session. The same object as long as nothing of it changed. */
+export interface Snapshot<Document> {
+  document: Document;
+  state: SaveState;
+  error: unknown;
+  /** The edits of what is stored, which the next save is based on. */
+  savedEdits: number;
+  /** How often the whole document was replaced from outside. */
+  takenOver: number;
+  canUndo: boolean;
+  canRedo: boolean;
+}
+
+export type Save<Document> = (document: Document, basedOn: number) => Promise<{ edits: number }>;
+
+/** Milliseconds after the last edit until it is saved. */
+export const QUIET = 500;
+/** Edits closer together than this are undone as one. */
+const ONE_STEP = 900;
+const MOST_STEPS = 200;
+
+/**
+ * A document while it is edited: it saves itself half a second after the last edit, one save at
+ * a time, each based on the edits of the one before, so that the server notices somebody else's.
+ * Something is unsaved from the first keystroke until the server has answered for it.
+ */
+export class DraftSession<Document> {
+  private document: Document;
+  private edits: number;
+  /** Counts the changes here; `saved` is the count that the server has. */
+  private version = 0;
+  private saved = 0;
+  private state: SaveState = "saved";
+  private error: unknown;
+  private takenOver = 0;
+  private undone: Document[] = [];
+  private done: Document[] = [];
+  private lastEdit = -Infinity;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private running: Promise<boolean> | undefined;
+  private listeners = new Set<() => void>();
+  private shown: Snapshot<Document>;
+
+  constructor(
+    stored: Saved<Document>,
+    private save: Save<Document>,
+  ) {
+    this.document = stored.document;
+    this.edits = stored.edits;
+    this.shown = this.look();
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = (): Snapshot<Document> => this.shown;
+
+  /** Another way to save, as a screen renders anew. */
+  saveWith(save: Save<Document>): void {
+    this.save = save;
+  }
+
+  /** Whether something here is not on the server yet, a save that is under way among it. */
+  get dirty(): boolean {
+    return this.saved < this.version;
+  }
+
+  edit = (change: (before: Document) => Document): void => {
+    const next = change(this.document);
+    if (next === this.document) return;
+    const now = Date.now();
+    if (now - this.lastEdit > ONE_STEP || this.done.length === 0) {
+      this.done = [...this.done, this.document].slice(-MOST_STEPS);
+    }
+    this.lastEdit = now;
+    this.undone = [];
+    this.put(next);
+  };
+
+  undo = (): void => this.step(this.done, this.undone);
+
+  redo = (): void => this.step(this.undone, this.done);
+
+  /**
+   * Saves what is here now; the edits of what is stored then, or undefined where it is not.
+   * Whoever waits gets the count of a save that holds what they saw.
+   */
+  flush = async (): Promise<number | undefined> => {
+    clearTimeout(this.timer);
+    const wanted = this.version;
+    while (this.saved < wanted) {
+      this.running ??= this.start();
+      if (!(await this.running)) return undefined;
+    }
+    return this.edits;
+  };
+
+  /** What the server has now: taken over where nothing here is unsaved. */
+  receive(stored: Saved<Document>): void {
+    if (stored.edits > this.edits && !this.dirty && !this.running) this.takeOver(stored);
+  }
+
+  /** Goes on with what is stored; what was not saved here is dropped. */
+  takeOver = (theirs: Saved<Document>): void => {
+    clearTimeout(this.timer);
+    this.document = theirs.document;
+    this.edits = theirs.edits;
+    this.saved = this.version;
+    this.error = undefined;
+    this.state = "saved";
+    this.done = [];
+    this.undone = [];
+    this.takenOver += 1;
+    this.tell();
+  };
+
+  /** Saves what is here over what somebody else has stored since. */
+  insist = (theirs: { edits: number }): Promise<number | undefined> => {
+    this.edits = theirs.edits;
+    this.version += 1;
+    this.state = "saving";
+    this.tell();
+    return this.flush();
+  };
+
+  private step(from: Document[], to: Document[]): void {
+    const next = from.pop();
+    if (next === undefined) return;
+    to.push(this.document);
+    this.lastEdit = -Infinity;
+    this.put(next);
+  }
+
+  private put(document: Document): void {
+    this.document = document;
+    this.version += 1;
+    this.state = "saving";
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), QUIET);
+    this.tell();
+  }
+
+  /** One save; whether the server took it. */
+  private async start(): Promise<boolean> {
+    const { version, document } = this;
+    this.state = "saving";
+    this.tell();
+    try {
+      const answer = await this.save(document, this.edits);
+      this.edits = answer.edits;
+      this.saved = Math.max(this.saved, version);
+      this.error = undefined;
+      if (!this.dirty) this.state = "saved";
+      return true;
+    } catch (caught) {
+      // What was taken over meanwhile is no failure any more.
+      if (this.saved >= version) return true;
+      this.error = caught;
+      this.state = caught instanceof ApiError && caught.status === 409 ? "conflict" : "failed";
+      return false;
+    } finally {
+      this.running = undefined;
+      this.tell();
+    }
+  }
+
+  private look(): Snapshot<Document> {
+    return {
+      document: this.document,
+      state: this.state,
+      error: this.error,
+      savedEdits: this.edits,
+      takenOver: this.takenOver,
+      canUndo: this.done.length > 0,
+      canRedo: this.undone.length > 0,
+    };
+  }
+
+  private tell(): void {
+    this.shown = this.look();
+    for (const listener of this.listeners) listener();
+  }
+}

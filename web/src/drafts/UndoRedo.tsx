@@ -1,0 +1,34 @@
+import Button from "@mui/material/Button";
+import { useEffect } from "react";
+
+interface UndoRedoProps {
+  draft: { canUndo: boolean; canRedo: boolean; undo: () => void; redo: () => void };
+}
+
+/** The ways back and forth while editing; also Ctrl+Z, and Ctrl+Shift+Z or Ctrl+Y. */
+export function UndoRedo({ draft: { canUndo, canRedo, undo, redo } }: UndoRedoProps) {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      // A text with formatting has a history of its own.
+      if (event.target instanceof HTMLElement && event.target.isContentEditable) return;
+      const key = event.key.toLowerCase();
+      const again = key === "y" || (key === "z" && event.shiftKey);
+      if (!again && key !== "z") return;
+      event.preventDefault();
+      (again ? redo : undo)();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo]);
+  return (
+    <>
+      <Button color="inherit" disabled={!canUndo} onClick={undo} title="Ctrl+Z">
+        Undo
+      </Button>
+      <Button color="inherit" disabled={!canRedo} onClick={redo} title="Ctrl+Shift+Z">
+        Redo
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+import { useEffect, useState, useSyncExternalStore } from "react";
+import { DraftSession, type Save, type Saved, type SaveState } from "./DraftSession";
+
+export type { Saved, SaveState };
+
+/** A document that saves itself (`DraftSession`), for a screen. */
+export function useDraft<Document>(stored: Saved<Document>, save: Save<Document>) {
+  const [session] = useState(() => new DraftSession(stored, save));
+  const shown = useSyncExternalStore(session.subscribe, session.snapshot);
+  useEffect(() => session.saveWith(save), [session, save]);
+  useEffect(() => session.receive(stored), [session, stored]);
+  useEffect(() => () => void session.flush(), [session]);
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (!session.dirty) return;
+      event.preventDefault();
+      void session.flush();
+    };
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [session]);
+  const { edit, flush, takeOver, insist, undo, redo } = session;
+  return { ...shown, edit, flush, takeOver, insist, undo, redo, isDirty: () => session.dirty };
+}
+
+export type Draft<Document> = ReturnType<typeof useDraft<Document>>;

@@ -1,0 +1,47 @@
+import TextField from "@mui/material/TextField";
+import { useEffect, useRef, useState } from "react";
+
+interface SearchFieldProps {
+  label: string;
+  /** What is searched for now, as the address of the screen holds it. */
+  value: string;
+  onSearch: (text: string) => void;
+  width?: number;
+}
+
+/** Milliseconds without a key after which what was typed is searched for. */
+const QUIET = 250;
+
+/** A box to search in: every key shows at once, the search follows when the typing rests. */
+export function SearchField({ label, value, onSearch, width = 220 }: SearchFieldProps) {
+  const [typed, setTyped] = useState(value);
+  const asked = useRef(value);
+  const search = useRef(onSearch);
+  useEffect(() => {
+    search.current = onSearch;
+  });
+  useEffect(() => {
+    // Another search from outside (a link, "Clear"); what this box asked for comes back later.
+    if (value !== asked.current) {
+      asked.current = value;
+      setTyped(value);
+    }
+  }, [value]);
+  useEffect(() => {
+    if (typed === asked.current) return undefined;
+    const timer = window.setTimeout(() => {
+      asked.current = typed;
+      search.current(typed);
+    }, QUIET);
+    return () => window.clearTimeout(timer);
+  }, [typed]);
+  return (
+    <TextField
+      type="search"
+      label={label}
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+      sx={{ width }}
+    />
+  );
+}

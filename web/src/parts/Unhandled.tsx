@@ -1,0 +1,27 @@
+import Alert from "@mui/material/Alert";
+import Snackbar from "@mui/material/Snackbar";
+import { useEffect, useState } from "react";
+import { unhandled } from "../api/queries";
+
+/** What went wrong and nothing else shows, so that no error is swallowed. */
+export function Unhandled() {
+  const [said, setSaid] = useState("");
+  useEffect(() => {
+    unhandled.say = (error) =>
+      setSaid(error instanceof Error ? error.message : "Something went wrong. Try again.");
+    // A promise that nobody waits for: a button whose action failed.
+    const onRejected = (event: PromiseRejectionEvent) => unhandled.say(event.reason);
+    window.addEventListener("unhandledrejection", onRejected);
+    return () => {
+      window.removeEventListener("unhandledrejection", onRejected);
+      unhandled.say = () => undefined;
+    };
+  }, []);
+  return (
+    <Snackbar open={said !== ""} anchorOrigin={{ vertical: "bottom", horizontal: "center" }}>
+      <Alert severity="error" variant="outlined" onClose={() => setSaid("")}>
+        {said}
+      </Alert>
+    </Snackbar>
+  );
+}

@@ -1,0 +1,88 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Problem } from "../Problem";
+import type { Kind } from "./useThing";
+
+interface TouchesDialogProps {
+  kind: Kind;
+  id: string;
+  name: string;
+  asking: "archive" | "delete";
+  onClose: () => void;
+  onDone: () => Promise<void>;
+}
+
+/** Says what archiving or deleting touches, before it is done. */
+export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: TouchesDialogProps) {
+  const workspace = useSlug();
+  const [error, setError] = useState<unknown>();
+  const params = { path: { workspace, kind, thing: id } };
+  const { data, error: failed } = useQuery({
+    queryKey: ["touches", workspace, kind, id],
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/things/{kind}/{thing}", { params })),
+    staleTime: 0,
+  });
+  const deletes = asking === "delete";
+  const restores = !deletes && data?.archived === true;
+  const word = deletes ? "Delete" : restores ? "Restore" : "Archive";
+  const act = async () => {
+    try {
+      setError(undefined);
+      const at = "/api/workspaces/{workspace}/things/{kind}/{thing}";
+      await take(
+        deletes
+          ? api.DELETE(at, { params })
+          : restores
+            ? api.POST(`${at}/restore`, { params })
+            : api.POST(`${at}/archive`, { params }),
+      );
+      await onDone();
+    } catch (caught) {
+      setError(caught);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <DialogTitle>
+        {word} “{name}”?
+      </DialogTitle>
+      <DialogContent>
+        <Problem error={error ?? failed} />
+        {data?.sentences.map((one) => (
+          <Typography key={one} variant="body2" sx={{ mb: 0.5 }}>
+            {one}
+          </Typography>
+        ))}
+        {data && deletes && !data.deletable && (
+          <Typography color="error">It cannot be deleted. Archive it instead.</Typography>
+        )}
+        {data && deletes && data.deletable && (
+          <Typography>Nothing depends on it. It cannot be brought back.</Typography>
+        )}
+        {data && !deletes && !restores && (
+          <Typography>It leaves the lists and does nothing more. You can restore it.</Typography>
+        )}
+        {restores && <Typography>It stands in the lists again, and stays paused.</Typography>}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          variant="contained"
+          color={deletes ? "error" : "primary"}
+          disabled={!data || (deletes && !data.deletable)}
+          onClick={() => void act()}
+        >
+          {word}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

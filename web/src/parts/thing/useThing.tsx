@@ -1,0 +1,107 @@
+import MenuItem from "@mui/material/MenuItem";
+import { useState, type ReactNode } from "react";
+import { useNavigate } from "react-router";
+import { api, take } from "../../api/client";
+import { useReload, useSlug } from "../../api/workspace";
+import { NameDialog } from "../NameDialog";
+import { TouchesDialog } from "./TouchesDialog";
+
+export type Kind = "source" | "sequence" | "message";
+export type Asking = "rename" | "copy" | "archive" | "restore" | "delete";
+
+interface Thing {
+  kind: Kind;
+  id: string;
+  name: string;
+  /** What is done once it has another name or state: its own data are loaded again. */
+  onChanged: () => Promise<unknown>;
+}
+
+/** What is done alike with sources, sequences and messages: items of a menu, and their dialogs. */
+export function useThing({ kind, id, name, onChanged }: Thing): {
+  items: (close: () => void) => ReactNode[];
+  dialogs: ReactNode;
+} {
+  const workspace = useSlug();
+  const go = useNavigate();
+  const reload = useReload();
+  const [asking, setAsking] = useState<Asking>();
+  const params = { path: { workspace, kind, thing: id } };
+  const room = `/w/${workspace}/${kind}s`;
+  const over = async () => {
+    await reload(`${kind}s`, "catalogue", "desk");
+    await onChanged();
+    setAsking(undefined);
+  };
+  const item = (what: Asking, label: string, close: () => void) => (
+    <MenuItem key={what} onClick={() => (close(), setAsking(what))}>
+      {label}
+    </MenuItem>
+  );
+  const items = (close: () => void) => [
+    item("rename", "Rename", close),
+    item("copy", "Duplicate", close),
+    item("archive", "Archive or restore", close),
+    item("delete", "Delete", close),
+  ];
+  const close = () => setAsking(undefined);
+  const dialogs = (
+    <>
+      {asking === "rename" && (
+        <NameDialog
+          title={`Rename the ${kind}`}
+          label="Name"
+          hint="What is known of the past keeps the old name."
+          action="Rename"
+          starts={name}
+          onClose={close}
+          onName={async (next) => {
+            await take(
+              api.POST("/api/workspaces/{workspace}/things/{kind}/{thing}/rename", {
+                params,
+                body: { name: next },
+              }),
+            );
+            await over();
+          }}
+        />
+      )}
+      {asking === "copy" && (
+        <NameDialog
+          title={`Duplicate the ${kind}`}
+          label="Name of the copy"
+          hint="The copy is a draft: nothing came through it and nobody is in it."
+          action="Duplicate"
+          starts={`${name} (copy)`}
+          onClose={close}
+          onName={async (next) => {
+            const made = await take(
+              api.POST("/api/workspaces/{workspace}/things/{kind}/{thing}/copy", {
+                params,
+                body: { name: next },
+              }),
+            );
+            await over();
+            await go(`${room}/${made.id}`);
+          }}
+        />
+      )}
+      {(asking === "archive" || asking === "delete") && (
+        <TouchesDialog
+          kind={kind}
+          id={id}
+          name={name}
+          asking={asking}
+          onClose={close}
+          onDone={async () => {
+            if (asking === "delete") {
+              await go(room);
+              await reload(`${kind}s`, "catalogue", "desk");
+            } else await over();
+          }}
+        />
+      )}
+    </>
+  );
+  return { items, dialogs };
+}
