@@ -471,7 +471,7 @@ def _check_own_form(route: RouteDocument) -> Iterator[Finding]:
         yield Finding(
             code="not_an_address",
             place="own_form",
-            sentence="The page for answers to mend has no full address.",
+            sentence="The page for answers with errors has no full address.",
             fix="Give the whole address, beginning with https://.",
         )
     for site in own.sites:

@@ -53,6 +53,8 @@ class SendMessage(Frozen):
     message: str
     at_once: bool
     at: datetime
+    holds: bool = True
+    """Whether the run waits while the email is held."""
 
 
 class Ended(Frozen):
@@ -109,7 +111,13 @@ def advance(run: RunState, sequence: SequenceDocument, person: Person, now: date
                     moment = run.due_at if now - run.due_at <= LATE else now
             case SendStep(message=message) if message is not None:
                 effects.append(
-                    SendMessage(step=step.id, message=message, at_once=step.at_once, at=moment)
+                    SendMessage(
+                        step=step.id,
+                        message=message,
+                        at_once=step.at_once,
+                        at=moment,
+                        holds=step.if_held == "wait",
+                    )
                 )
             case _:
                 pass
@@ -117,6 +125,18 @@ def advance(run: RunState, sequence: SequenceDocument, person: Person, now: date
         position += 1
         arrived = False
     return _end(run, effects, "finished", moment)
+
+
+def due_after_late_email(
+    wait: WaitStep, came_at: datetime, sent_at: datetime | None, zone: ZoneInfo
+) -> datetime | None:
+    """When a wait is over whose email before went out late, since it was held: it counts from then.
+
+    None: the email was in time, so the wait goes on as it was.
+    """
+    if sent_at is None or sent_at - came_at <= LATE:
+        return None
+    return after(sent_at, wait.duration, zone)
 
 
 def _reason_to_leave(

@@ -9,12 +9,17 @@ from ..timing import Duration
 
 
 class SendStep(Frozen):
-    """Send a message. One that goes `at_once` was asked for just now: the promised thing."""
+    """Send a message. One that goes `at_once` was asked for just now: the promised thing.
+
+    Where the email is held (a value is missing, no sender), the run waits until it is sent,
+    unless `if_held` says to go on.
+    """
 
     kind: Literal["send"] = "send"
     id: str
     message: str | None = None
     at_once: bool = False
+    if_held: Literal["wait", "go_on"] = "wait"
 
 
 class WaitStep(Frozen):

@@ -216,7 +216,7 @@ def turn_on(
         findings = check(source, RouteDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
-            raise Refused("Pre-flight found what has to be mended first.", stopping)
+            raise Refused("Pre-flight found problems to fix first.", stopping)
         live = make_live(source.revisions.all(), draft, source.workspace, member, note)
         # What is paused stays paused, whatever changes are turned on.
         if source.state == Source.State.DRAFT:

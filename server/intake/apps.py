@@ -6,4 +6,4 @@ class IntakeConfig(AppConfig):
 
     def ready(self) -> None:
         """Say what the rows of this room hold of people."""
-        from . import personal  # noqa: F401
+        from . import personal, using  # noqa: F401

@@ -9,11 +9,10 @@ from typing import Literal
 
 from django.db import transaction
 
-from core.personal import MessageText
 from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
 from server.mail.actions import make_message, save_message
-from server.mail.models import ListMail, Message, MessageFile
+from server.mail.models import ListMail, Message, MessageFile, shown_text
 from server.people.models import MailingList
 from server.sequences import actions as sequences
 from server.sequences.models import Sequence, SequenceRevision
@@ -122,7 +121,7 @@ def copy(thing: Thing, name: str, member: Member | None) -> Thing:
             sequences.save_sequence_draft(again, content, None, member)
             return again
         other = make_message(workspace, name, member)
-        text = MessageText(subject=thing.subject, preheader=thing.preheader, body=thing.body)
+        text = shown_text(thing)
         save_message(other, name, text, other.edits, member)
         for one in thing.files.all():
             MessageFile.everywhere.create(

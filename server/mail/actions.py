@@ -25,15 +25,16 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import changed_by
-from server.workspaces.errors import refuse
+from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from . import tasks
 from .compose import Letter, clean_body, html_part, text_part
 from .deliver import deliver, mark_sent
-from .models import Message, Send
+from .models import Message, Send, live_text, shown_text
 from .sandbox import check_message, needed, personalise
+from .users import is_used
 
 
 @changes("made the message “{name}”")
@@ -68,9 +69,14 @@ def save_message(
         if row.edits != based_on:
             raise changed_by(row.author, member, "message")
         row.name = " ".join(name.split())[:80] or row.name
-        row.subject = text.subject[:300]
-        row.preheader = text.preheader[:300]
-        row.body = clean_body(text.body)
+        kept = MessageText(
+            subject=text.subject[:300], preheader=text.preheader[:300], body=clean_body(text.body)
+        )
+        if is_used(row):
+            # What is sent changes only when somebody turns it on.
+            row.draft = kept.model_dump() if kept != live_text(row) else None
+        else:
+            _set_live(row, kept)
         row.edits += 1
         row.author = member
         row.saved_at = clock.now(message.workspace)
@@ -79,10 +85,54 @@ def save_message(
         return row
 
 
+def _set_live(row: Message, text: MessageText) -> None:
+    row.subject, row.preheader, row.body = text.subject, text.preheader, text.body
+    row.draft = None
+
+
+@changes("turned on the changes of the message “{message.name}”")
+def turn_on_changes(message: Message, based_on: int | None, member: Member | None) -> Message:
+    """Make the draft what is sent from now on, if pre-flight finds nothing that stops it."""
+    with transaction.atomic():
+        row = _draft_of(message, based_on, member)
+        stopping = tuple(one for one in check(row) if one.stops)
+        if stopping:
+            raise Refused("Pre-flight found problems to fix first.", stopping)
+        _set_live(row, shown_text(row))
+        return _keep(row, member)
+
+
+@changes("discarded the draft of the message “{message.name}”")
+def discard_changes(message: Message, based_on: int | None, member: Member | None) -> Message:
+    """Throw the draft away."""
+    with transaction.atomic():
+        row = _draft_of(message, based_on, member)
+        row.draft = None
+        return _keep(row, member)
+
+
+def _draft_of(message: Message, based_on: int | None, member: Member | None) -> Message:
+    row: Message = Message.everywhere.select_for_update().get(pk=message.pk)
+    row.workspace = message.workspace
+    if based_on is not None and row.edits != based_on:
+        raise changed_by(row.author, member, "message")
+    if row.draft is None:
+        raise Refused("There is no draft: what is written is what is sent.")
+    return row
+
+
+def _keep(row: Message, member: Member | None) -> Message:
+    row.edits += 1
+    row.author, row.saved_at = member, clock.now(row.workspace)
+    row.save()
+    catalogue_changed(row.workspace)
+    return row
+
+
 def check(message: Message) -> tuple[Finding, ...]:
-    """Pre-flight of a message: its text, and the people whom it could not be sent to."""
+    """Pre-flight of a message as it is edited: its text, and whom it could not be sent to."""
     fields = fields_of(message.workspace)
-    text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    text = shown_text(message)
     return (
         *check_message(message.name, text, fields),
         *_check_file(message, text),
@@ -171,8 +221,10 @@ def queue_send(
     *,
     asked_for: bool,
     answers: list[Any],
+    holds: bool = False,
 ) -> None:
-    """Queue one send, once for each `origin`; the caller holds the transaction."""
+    """Queue one send, once for each `origin`; the caller holds the transaction. `holds`: the run
+    that it is for waits while it is held."""
     send = Send(
         workspace_id=subscriber.workspace_id,
         subscriber=subscriber,
@@ -182,6 +234,9 @@ def queue_send(
         asked_for=asked_for,
         answers=answers,
         because=because.model_dump(mode="json"),
+        sequence=because.sequence_id,
+        step=because.step_id or "",
+        holds=because.run_id if holds else None,
         queued_at=at,
     )
     try:

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from csp.constants import NONE, SELF
-from django.db.models import Count, Q
+from django.db.models import BooleanField, Count, ExpressionWrapper, Q
 from django.http import HttpResponse
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from ninja import Query, Router, Schema
@@ -16,12 +16,21 @@ from core.personal import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.schemas import Done, NameIn
+from server.workspaces.schemas import BasedOn, Done, NameIn
 
-from .actions import check, it_went_out, make_message, preview, save_message, send_again
+from .actions import (
+    check,
+    discard_changes,
+    it_went_out,
+    make_message,
+    preview,
+    save_message,
+    send_again,
+    turn_on_changes,
+)
 from .confirming import set_confirming
 from .files import LARGEST, give_file, put_file, take_file
-from .models import ListMail, Message, MessageFile
+from .models import ListMail, Message, MessageFile, shown_text
 
 router = Router(tags=["mail"], auth=member)
 
@@ -33,6 +42,7 @@ class MessageLine(Schema):
     saved_at: datetime
     sent: int
     waiting: int
+    differs: bool
 
 
 class MessageOut(Schema):
@@ -42,6 +52,8 @@ class MessageOut(Schema):
     preheader: str
     body: str
     edits: int
+    differs: bool
+    """Whether what is written is not what is sent yet."""
     saved_at: datetime
     findings: list[Finding]
     files: list["KeptFileOut"]
@@ -94,6 +106,7 @@ def messages(request: MemberRequest, workspace: InPath, archived: bool = False) 
         .filter(archived_at__isnull=not archived)
         .annotate(
             sent=Count("sends", filter=Q(sends__state="sent")),
+            differs=ExpressionWrapper(Q(draft__isnull=False), output_field=BooleanField()),
             waiting=Count("sends", filter=~Q(sends__state__in=["sent", "withdrawn"])),
         )
         .order_by("name")
@@ -119,6 +132,23 @@ def put_message(
     saved = save_message(row, body.name, text, body.based_on, request.member)
     saved.workspace = request.workspace
     return _out(saved)
+
+
+@router.post("/messages/{message}/turn-on", response=MessageOut)
+def post_turn_on(
+    request: MemberRequest, workspace: InPath, message: UUID, body: BasedOn
+) -> MessageOut:
+    """Send what is written from now on."""
+    row: Message = find(Message, request, message, "message")
+    return _out(turn_on_changes(row, body.based_on, request.member))
+
+
+@router.post("/messages/{message}/discard", response=MessageOut)
+def post_discard(
+    request: MemberRequest, workspace: InPath, message: UUID, body: BasedOn
+) -> MessageOut:
+    row: Message = find(Message, request, message, "message")
+    return _out(discard_changes(row, body.based_on, request.member))
 
 
 @router.post("/messages/{message}/files", response=MessageOut)
@@ -202,18 +232,20 @@ def went_out(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
 def _preview(request: MemberRequest, message: UUID, person: UUID | None) -> Any:
     row: Message = find(Message, request, message, "message")
     subscriber = find(Subscriber, request, person, "person") if person else None
-    text = MessageText(subject=row.subject, preheader=row.preheader, body=row.body)
+    text = shown_text(row)
     return preview(request.workspace, text, subscriber, row.name)
 
 
 def _out(row: Message) -> MessageOut:
+    text = shown_text(row)
     return MessageOut(
         id=row.pk,
         name=row.name,
-        subject=row.subject,
-        preheader=row.preheader,
-        body=row.body,
+        subject=text.subject,
+        preheader=text.preheader,
+        body=text.body,
         edits=row.edits,
+        differs=row.draft is not None,
         saved_at=row.saved_at,
         findings=list(check(row)),
         files=[

@@ -16,7 +16,7 @@ from server.workspaces.models import Member
 
 from .actions import make_message, queue_send, save_message
 from .confirm_links import ORIGIN
-from .models import ListMail, Message, Send
+from .models import ListMail, Message, Send, live_text
 
 
 @changes("changed how the list “{row.name}” confirms")
@@ -29,7 +29,7 @@ def set_confirming(
 ) -> MailingList:
     """Ask people of a list to confirm by email first, or no longer; the message that asks is
     made where there is none."""
-    if asking is not None and not asks_to_confirm(_text(asking)):
+    if asking is not None and not asks_to_confirm(live_text(asking)):
         raise refuse(
             "no_confirm_link",
             "asking",
@@ -108,7 +108,3 @@ def welcome(membership: Membership, because: Because) -> None:
         asked_for=True,
         answers=[],
     )
-
-
-def _text(message: Message) -> MessageText:
-    return MessageText(subject=message.subject, preheader=message.preheader, body=message.body)

@@ -21,7 +21,7 @@ from core.because import Because
 from core.bounces import refuses_address
 from core.documents import Problem
 from core.membership import may_be_sent_marketing
-from core.personal import MessageText, Personalised, context_of, with_links
+from core.personal import Personalised, context_of, with_links
 from core.timing import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
@@ -36,7 +36,7 @@ from server.workspaces import clock
 from .compose import Attached, Letter, clean_body, to_send
 from .confirm_links import confirm_link_of
 from .files import file_address
-from .models import Message, Send
+from .models import Message, Send, live_text
 from .sandbox import personalise
 
 log = structlog.get_logger("yalla.mail")
@@ -85,7 +85,7 @@ def rendered_for(message: Message, send: Send) -> Personalised | Problem:
     subscriber = send.subscriber
     fields = fields_of(send.workspace)
     answers = tuple((name, text) for name, text in send.answers)
-    text = MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    text = live_text(message)
     now = clock.now(send.workspace)
     linked = message.files.filter(attached=False).first()
     ours = {

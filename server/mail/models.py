@@ -3,6 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
+from core.personal import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.models import Member
@@ -16,6 +17,8 @@ class Message(WorkspaceRow):
     subject = models.CharField(max_length=300, blank=True)
     preheader = models.CharField(max_length=300, blank=True)
     body = models.TextField(blank=True)
+    draft = models.JSONField(null=True)
+    """A text that is not live yet (`core.personal.MessageText`); null: there is none."""
     edits = models.PositiveIntegerField(default=0)
     author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
     saved_at = models.DateTimeField()
@@ -24,6 +27,18 @@ class Message(WorkspaceRow):
 
     class Meta:
         indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]
+
+
+def live_text(message: Message) -> MessageText:
+    """What is sent."""
+    return MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+
+
+def shown_text(message: Message) -> MessageText:
+    """What is edited: the draft, or what is live where there is none."""
+    if message.draft is not None:
+        return MessageText.model_validate(message.draft)
+    return live_text(message)
 
 
 class StoredFile(WorkspaceRow):
@@ -82,6 +97,11 @@ class Send(WorkspaceRow):
     """The person asked for it just now: it goes out whatever the membership is."""
     answers = models.JSONField(default=list)
     because = models.JSONField()
+    sequence = models.UUIDField(null=True)
+    """The sequence that sends it, and the step; null for a rule or a list."""
+    step = models.CharField(max_length=40, blank=True)
+    holds = models.UUIDField(null=True)
+    """The run that waits while this is held."""
     state = models.CharField(max_length=12, choices=State, default=State.QUEUED)
     queued_at = models.DateTimeField()
     not_before = models.DateTimeField(null=True)
@@ -104,4 +124,10 @@ class Send(WorkspaceRow):
         indexes = [
             models.Index(fields=["workspace", "state", "queued_at"], name="send_by_state"),
             models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),
+            models.Index(fields=["holds"], condition=Q(state="held"), name="send_holds"),
+            models.Index(
+                fields=["sequence", "step", "state"],
+                condition=Q(sequence__isnull=False),
+                name="send_by_step",
+            ),
         ]

@@ -2,18 +2,28 @@
 
 from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Exists, Max, OuterRef, Q
 
 from core.because import Because
 from core.decision import EnterSequence, LeaveSequence
 from core.documents import Finding
-from core.sequences.advance import Advanced, CameTo, Ended, RunState, SendMessage, WentOn, advance
+from core.sequences.advance import (
+    Advanced,
+    CameTo,
+    Ended,
+    RunState,
+    SendMessage,
+    WentOn,
+    advance,
+    due_after_late_email,
+)
 from core.sequences.check import check_sequence
 from core.sequences.difference import differences
-from core.sequences.document import Lane, SendStep, SequenceDocument, step_that_remains
+from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep, step_that_remains
 from server.mail.actions import check as check_message
 from server.mail.actions import deliver_queued, next_held_back, queue_send
 from server.mail.models import Message, Send
@@ -136,7 +146,7 @@ def turn_on(
         findings = check(sequence.workspace, SequenceDocument.model_validate(draft.document))
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
-            raise Refused("Pre-flight found what has to be mended first.", stopping)
+            raise Refused("Pre-flight found problems to fix first.", stopping)
         live = make_live(sequence.revisions.all(), draft, sequence.workspace, member, note_text)
         # What is paused stays paused, whatever changes are turned on.
         if sequence.state == Sequence.State.DRAFT:
@@ -203,6 +213,11 @@ def enter(
         _go_on(run, live, at)
 
 
+def _held_for(run: Any) -> Any:
+    """The emails that are held and that a run waits for."""
+    return Send.everywhere.filter(holds=run, state=Send.State.HELD)
+
+
 @retried
 def go_on(run_id: str) -> None:
     """Take one run as far as it can go now, if it is still due once its person is locked."""
@@ -216,8 +231,10 @@ def go_on(run_id: str) -> None:
             .first()
         )
         live = live_of(run.sequence.revisions.all()) if run else None
-        if run is not None and live is not None:
+        if run is not None and live is not None and not _held_for(run.pk).exists():
             run.subscriber.workspace = run.workspace
+            if _waits_anew(run, live):
+                return
             _go_on(run, live, clock.now(run.workspace))
 
 
@@ -275,6 +292,8 @@ def due_runs(workspace_id: str | None, most: int) -> list[str]:
     """Ids of the runs that are due and that nothing stops, the longest due first."""
     now = clock.workspace_now()
     runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
+    # Whoever waits for an email that is held gets nothing that comes after it.
+    runs = runs.exclude(Exists(_held_for(OuterRef("pk"))))
     runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     if workspace_id:
         runs = runs.filter(workspace_id=workspace_id)
@@ -316,6 +335,26 @@ def leave(subscriber: Subscriber, effect: LeaveSequence, at: datetime) -> None:
             state=Send.State.QUEUED,
             asked_for=False,
         ).update(state=Send.State.WITHDRAWN, reply="a rule ended the sequence before it was due")
+
+
+def _waits_anew(run: Run, live: SequenceRevision) -> bool:
+    """Whether a wait begins again, since the email before it was held and has gone out only now."""
+    lane = document_of_revision(str(live.pk)).lane_of(run.step or "")
+    wait = next((one for one in lane.steps if one.id == run.step), None) if lane else None
+    if not isinstance(wait, WaitStep):
+        return False
+    sends = Send.everywhere.filter(subscriber=run.subscriber_id, holds=run.pk)
+    last = sends.aggregate(last=Max("sent_at"))["last"]
+    came = Visit.everywhere.filter(run=run, step=wait.id).values_list("came_at", flat=True).first()
+    if last is None or came is None:
+        return False
+    zone = ZoneInfo(run.subscriber.time_zone or run.workspace.time_zone)
+    due = due_after_late_email(wait, came, last, zone)
+    if due is None or due <= (run.due_at or due):
+        return False
+    run.due_at = due
+    run.save(update_fields=["due_at"])
+    return due > clock.now(run.workspace)
 
 
 def _go_on(run: Run, live: SequenceRevision, now: datetime) -> None:
@@ -363,7 +402,7 @@ def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
                 Visit.everywhere.filter(run=run, step=step).update(went_on_at=at)
             case SendMessage(message=message) if _came_by_replay(run, message):
                 continue
-            case SendMessage(step=step, message=message, at=at, at_once=at_once):
+            case SendMessage(step=step, message=message, at=at, at_once=at_once, holds=holds):
                 queue_send(
                     subscriber,
                     message,
@@ -373,6 +412,7 @@ def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
                     at,
                     asked_for=at_once,
                     answers=run.answers,
+                    holds=holds,
                 )
             case Ended(reason=reason, at=at):
                 run.ended, run.ended_at = reason, at
@@ -438,6 +478,7 @@ def move_time(workspace: Workspace, to: datetime) -> None:
             Run.objects.of(workspace)
             .filter(ended_at=None, due_at__lte=to)
             .exclude(sequence__state=Sequence.State.PAUSED)
+            .exclude(Exists(_held_for(OuterRef("pk"))))
             .order_by("due_at")
         )
         due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]

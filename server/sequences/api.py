@@ -9,7 +9,9 @@ from ninja import Router, Schema
 
 from core.documents import Finding
 from core.sequences.document import SequenceDocument
+from server.mail.models import Send
 from server.people.api import full_name
+from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
@@ -30,6 +32,7 @@ from .actions import (
     save_sequence_draft,
     turn_on,
 )
+from .facts import document_of_revision
 from .models import Run, Sequence, SequenceRevision, Visit
 
 router = Router(tags=["sequences"], auth=member)
@@ -48,6 +51,10 @@ class StepCount(Schema):
 
     step: str
     came: int
+    sent: int = 0
+    held: int = 0
+    failed: int = 0
+    """Of a send: its emails that went out, that are held, and that no server took."""
     waiting: int
 
 
@@ -79,6 +86,24 @@ class SequenceRevisionOut(RevisionLine):
 class SequenceDraftIn(Schema):
     document: SequenceDocument
     based_on: int
+
+
+class PersonRun(Schema):
+    """Where somebody is in a sequence: at a step (of its lane, from 1), since when, until when."""
+
+    sequence: UUID
+    name: str
+    lane: str
+    step: int
+    of: int
+    what: str
+    """send, wait; empty where the run is over or its step is gone."""
+    entered_at: datetime
+    due_at: datetime | None
+    ended: str
+    ended_at: datetime | None
+    held: str
+    """Why it waits for an email that is held."""
 
 
 class WaitingPerson(Schema):
@@ -212,6 +237,35 @@ def waiting(request: MemberRequest, workspace: InPath, sequence: UUID, step: str
     ]
 
 
+@router.get("/people/{person}/runs", response=list[PersonRun])
+def person_runs(request: MemberRequest, workspace: InPath, person: UUID) -> list[PersonRun]:
+    """Where the person is in each sequence, the latest entered first."""
+    row: Subscriber = find(Subscriber, request, person, "person")
+    runs = Run.objects.of(request.workspace).filter(subscriber=row).select_related("sequence")
+    held = Send.objects.of(request.workspace).filter(subscriber=row, state=Send.State.HELD)
+    reasons = dict(held.exclude(holds=None).values_list("holds", "reply"))
+    return [_person_run(run, reasons.get(run.pk, "")) for run in runs.order_by("-entered_at")[:50]]
+
+
+def _person_run(run: Run, held: str) -> PersonRun:
+    lane = document_of_revision(str(run.revision_id)).lane(run.lane)
+    steps = lane.steps if lane else ()
+    place = next((n for n, one in enumerate(steps, 1) if one.id == run.step), 0)
+    return PersonRun(
+        sequence=run.sequence_id,
+        name=run.sequence.name,
+        lane=lane.name if lane else "",
+        step=place,
+        of=len(steps),
+        what=steps[place - 1].kind if place and not run.ended else "",
+        entered_at=run.entered_at,
+        due_at=run.due_at,
+        ended=run.ended,
+        ended_at=run.ended_at,
+        held=held,
+    )
+
+
 @router.post("/clock", response=ClockOut)
 def post_clock(request: MemberRequest, workspace: InPath, body: MoveIn) -> ClockOut:
     move_time(request.workspace, body.to)
@@ -257,6 +311,18 @@ def _counts(row: Sequence) -> list[StepCount]:
     came = dict(visits.values_list("step").annotate(Count("pk")))
     there_now = row.runs.filter(ended_at=None, step__isnull=False, subscriber__is_test=False)
     there = dict(there_now.values_list("step").annotate(Count("pk")))
+    sends = Send.objects.of(row.workspace).filter(sequence=row.pk, subscriber__is_test=False)
+    emails: dict[tuple[str, str], int] = {}
+    for step, state, count in sends.values_list("step", "state").annotate(Count("pk")):
+        emails[step, state] = count
     return [
-        StepCount(step=step, came=count, waiting=there.get(step, 0)) for step, count in came.items()
+        StepCount(
+            step=step,
+            came=count,
+            waiting=there.get(step, 0),
+            sent=emails.get((step, "sent"), 0),
+            held=emails.get((step, "held"), 0),
+            failed=emails.get((step, "refused"), 0) + emails.get((step, "unknown"), 0),
+        )
+        for step, count in came.items()
     ]

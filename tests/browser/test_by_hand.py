@@ -37,13 +37,15 @@ class ByHand(BrowserCase):
         expect(tags).to_contain_text("met at the fair because changed by")
 
         lists = page.get_by_role("region", name="Lists")
-        lists.get_by_role("button", name="Take off Open-night news").click()
+        lists.get_by_role("button", name="Unsubscribe from Open-night news").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="Not now").click()
         self.assertEqual(person.memberships.get().state, "subscribed")
-        lists.get_by_role("button", name="Take off Open-night news").click()
+        lists.get_by_role("button", name="Unsubscribe from Open-night news").click()
         dialog.get_by_role("button", name="They asked to leave").click()
         expect(lists).to_contain_text("unsubscribed")
-        expect(lists.get_by_role("button", name="Take off Open-night news")).to_have_count(0)
+        expect(lists.get_by_role("button", name="Unsubscribe from Open-night news")).to_have_count(
+            0
+        )
         self.assertEqual(person.memberships.get().state, "unsubscribed")
         expect(page.get_by_text("Open-night news: subscribed → unsubscribed")).to_be_visible()

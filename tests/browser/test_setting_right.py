@@ -74,7 +74,7 @@ class SettingRight(BrowserCase):
         kept = self.world.arrive("ines@example.com", first_name="Ines", look="moon")
         self.world.arrive("old@example.net", first_name="Agnes", look="planets")
         page.goto(f"{self.at}/people/{kept.pk}")
-        self.more("Merge with somebody who is the same")
+        self.more("Merge a duplicate")
         page.get_by_label("Who goes").fill("agnes")
         page.get_by_role("option", name=re.compile("old@example.net")).click()
         expect(page.get_by_role("row", name=re.compile("Open-night news"))).to_contain_text(
@@ -88,7 +88,7 @@ class SettingRight(BrowserCase):
         expect(page.get_by_text("Merged with old@example.net").first).to_be_visible()
         expect(page.get_by_role("heading", level=1)).to_have_text("Agnes")
         self.assertEqual(self.tags("ines@example.com"), {"guide", "moon", "planets"})
-        page.get_by_role("button", name="Part them again").click()
+        page.get_by_role("button", name="Undo the merge").click()
         expect(page.get_by_role("heading", level=1)).to_have_text("Ines")
         self.assertEqual(self.tags("ines@example.com"), {"guide", "moon"})
         self.assertEqual(self.tags("old@example.net"), {"guide", "planets"})

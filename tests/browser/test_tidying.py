@@ -101,7 +101,7 @@ class Tidying(BrowserCase):
             "ines@example.com\n\nnonsense\n@example.org"
         )
         dialog.get_by_label("Reason").fill("asked by phone")
-        dialog.get_by_role("button", name="Put on 3 entries").click()
+        dialog.get_by_role("button", name="Add 3 entries").click()
         expect(dialog).to_contain_text("2 put on; 1 line is neither an address nor a domain")
         # The line that the reader sees, the empty one counted.
         expect(dialog).to_contain_text("Line 3: “nonsense”")
@@ -117,7 +117,7 @@ class Tidying(BrowserCase):
         # What went out comes in again.
         page.get_by_role("button", name="Add").click()
         page.locator("input[type=file]").set_input_files(str(download.value.path()))
-        page.get_by_role("dialog").get_by_role("button", name="Put on 2 entries").click()
+        page.get_by_role("dialog").get_by_role("button", name="Add 2 entries").click()
         expect(page.get_by_role("dialog")).to_be_hidden()
         expect(page.get_by_text("ines@example.com")).to_be_visible()
         self.assertEqual(Suppression.objects.of(self.workspace).count(), 2)
@@ -156,7 +156,7 @@ class Tidying(BrowserCase):
         intake.turn_on(source, self.world.member, "Only the tag")
         page = self.page
         page.goto(f"{self.at}/sources/{source.pk}/revisions/1")
-        page.get_by_role("button", name="Make it the draft again").click()
+        page.get_by_role("button", name="Restore as draft").click()
         page.wait_for_url(re.compile(f"/sources/{source.pk}$"))
         expect(page.get_by_role("region", name="Then")).to_contain_text("First telescope")
         draft = source.revisions.get(state="draft")
@@ -174,7 +174,7 @@ class Tidying(BrowserCase):
         page.get_by_role("link", name="revision 2").click()
         expect(page.get_by_text("step 2: wait 1 day → wait 3 days")).to_be_visible()
         page.goto(f"{at}/revisions/1")
-        page.get_by_role("button", name="Make it the draft again").click()
+        page.get_by_role("button", name="Restore as draft").click()
         expect(page.get_by_label("For", exact=True).first).to_have_value("1")
         expect(page.get_by_text("the draft differs: 1 change")).to_be_visible()
 

@@ -39,7 +39,7 @@ class WholePath(BrowserCase):
             page.keyboard.type("Hello ")
             page.get_by_role("button", name="Insert a field").click()
             page.get_by_role("menuitem", name="First name").click()
-            page.get_by_label("If the person has none, write").fill("there")
+            page.get_by_label("Fallback").fill("there")
             text.click()
             page.keyboard.press("End")
             page.keyboard.type(", thank you.")
@@ -54,7 +54,7 @@ class WholePath(BrowserCase):
         page.get_by_role("link", name="Sequences", exact=True).first.click()
         page.get_by_role("button", name="New sequence").click()
         page.get_by_label("What is it for?").fill("First telescope")
-        page.get_by_role("button", name="Make the sequence").click()
+        page.get_by_role("button", name="Create sequence").click()
         pick(page, "Its emails belong to the list", "Open-night news", make="list")
         for number, name in enumerate(("Your guide", "Which one fits", "Open night")):
             if number:

@@ -11,7 +11,7 @@ from django.test import Client, TestCase, override_settings
 from core.personal import MessageText
 from launch.postgres import free_port
 from server.mail import deliver as delivering
-from server.mail.actions import it_went_out, save_message, send_again
+from server.mail.actions import it_went_out, save_message, send_again, turn_on_changes
 from server.mail.compose import clean_body
 from server.mail.deliver import deliver, settle_abandoned
 from server.mail.models import Send
@@ -154,7 +154,10 @@ class Sending(RealMail, TestCase):
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertIn("first_name", snag.sentence)
         text = MessageText(subject="Fits", body="<p>Hello {{ first_name | default: 'you' }}</p>")
-        save_message(self.world.fits, "Which one fits", text, 1, None)
+        saved = save_message(self.world.fits, "Which one fits", text, 1, None)
+        # What is live changes only when it is turned on.
+        self.assertIn("{{ first_name }}", saved.body)
+        turn_on_changes(saved, None, None)
         self.assertEqual(send_again(self.world.workspace, snag), 1)
         self.deliver_all()
         self.assertEqual(self.arrived()[0]["Subject"], "Fits")

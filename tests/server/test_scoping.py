@@ -117,6 +117,8 @@ class Walk(TestCase):
                 workspace=self.theirs.workspace, kept=person, at=NOW, until=NOW, because={}
             ).pk,
             "kept": give_file(self.theirs.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
+            "kind": "source",
+            "thing": self.theirs.source.pk,
             "step": "s1",
             "number": 1,
         }

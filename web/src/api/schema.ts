@@ -630,6 +630,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/messages/{message}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Discard */
+        post: operations["server_mail_api_post_discard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages/{message}/files": {
         parameters: {
             query?: never;
@@ -679,6 +696,26 @@ export interface paths {
         get: operations["server_mail_api_get_preview"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Turn On
+         * @description Send what is written from now on.
+         */
+        post: operations["server_mail_api_post_turn_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -907,6 +944,26 @@ export interface paths {
         };
         /** Get Record */
         get: operations["server_intake_people_api_get_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Person Runs
+         * @description Where the person is in each sequence, the latest entered first.
+         */
+        get: operations["server_sequences_api_person_runs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3636,6 +3693,8 @@ export interface components {
         };
         /** MessageLine */
         MessageLine: {
+            /** Differs */
+            differs: boolean;
             /**
              * Id
              * Format: uuid
@@ -3659,6 +3718,8 @@ export interface components {
         MessageOut: {
             /** Body */
             body: string;
+            /** Differs */
+            differs: boolean;
             /** Edits */
             edits: number;
             /** Files */
@@ -3940,6 +4001,40 @@ export interface components {
             tags: components["schemas"]["TaggedOut"][];
             /** Time Zone */
             time_zone: string;
+        };
+        /**
+         * PersonRun
+         * @description Where somebody is in a sequence: at a step (of its lane, from 1), since when, until when.
+         */
+        PersonRun: {
+            /** Due At */
+            due_at: string | null;
+            /** Ended */
+            ended: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Held */
+            held: string;
+            /** Lane */
+            lane: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+            /**
+             * Sequence
+             * Format: uuid
+             */
+            sequence: string;
+            /** Step */
+            step: number;
+            /** What */
+            what: string;
         };
         /** PictureOut */
         PictureOut: {
@@ -4822,6 +4917,9 @@ export interface components {
         /**
          * SendStep
          * @description Send a message. One that goes `at_once` was asked for just now: the promised thing.
+         *
+         *     Where the email is held (a value is missing, no sender), the run waits until it is sent,
+         *     unless `if_held` says to go on.
          */
         SendStep: {
             /**
@@ -4831,6 +4929,12 @@ export interface components {
             at_once: boolean;
             /** Id */
             id: string;
+            /**
+             * If Held
+             * @default wait
+             * @enum {string}
+             */
+            if_held: "wait" | "go_on";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5274,6 +5378,21 @@ export interface components {
         StepCount: {
             /** Came */
             came: number;
+            /**
+             * Failed
+             * @default 0
+             */
+            failed: number;
+            /**
+             * Held
+             * @default 0
+             */
+            held: number;
+            /**
+             * Sent
+             * @default 0
+             */
+            sent: number;
             /** Step */
             step: string;
             /** Waiting */
@@ -7554,6 +7673,43 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_mail_api_post_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_mail_api_post_file: {
         parameters: {
             query?: {
@@ -7684,6 +7840,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_post_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -8137,6 +8330,39 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_person_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRun"][];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -77,16 +77,16 @@ export function Picker(props: PickerProps) {
       }}
       renderOption={({ key, ...rest }, row) => (
         <li key={key} {...rest}>
-          {row.make ? `Make the ${makes} “${row.name}”` : <Named row={row} />}
+          {row.make ? `Create the ${makes} “${row.name}”` : <Named row={row} />}
         </li>
       )}
-      noOptionsText={onMake ? `Type a name to make a ${makes}` : "There is none"}
+      noOptionsText={onMake ? `Type a name to create a ${makes}` : "No matches"}
       renderInput={(params) => (
         <TextField
           {...params}
           label={label}
           error={error || gone || Boolean(wrong)}
-          helperText={wrong ?? (gone ? "It is gone: choose again" : undefined)}
+          helperText={wrong ?? (gone ? "No longer exists: choose another" : undefined)}
         />
       )}
     />

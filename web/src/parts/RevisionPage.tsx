@@ -59,7 +59,7 @@ export function RevisionPage(props: RevisionPageProps) {
             variant="outlined"
             onClick={() => (draft.differs ? setAsking(true) : void goBack())}
           >
-            Make it the draft again
+            Restore as draft
           </Button>
         )
       }

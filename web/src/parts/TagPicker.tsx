@@ -74,10 +74,10 @@ export function TagPicker(props: TagPickerProps) {
       }}
       renderOption={({ key, ...rest }, row) => (
         <li key={key} {...rest}>
-          {row.make ? `Make the tag “${row.name}”` : <Named row={row} />}
+          {row.make ? `Create the tag “${row.name}”` : <Named row={row} />}
         </li>
       )}
-      noOptionsText="Type a name to make a tag"
+      noOptionsText="Type a name to create a tag"
       slotProps={{ chip: { size: "small", variant: "outlined" } }}
       renderInput={(params) => (
         <TextField {...params} label={label} error={Boolean(wrong)} helperText={wrong} />

@@ -20,6 +20,8 @@ interface TurnOnProps {
   changes?: string[];
   /** What becomes of people who are in it. */
   says?: string | undefined;
+  /** Whether a note for the history is asked for. */
+  withNote?: boolean;
   /** Whether it was done; why not is shown by the sheet, and the note stays. */
   onTurnOn: (note: string) => Promise<boolean>;
   /** Goes to what pre-flight found. */
@@ -28,7 +30,7 @@ interface TurnOnProps {
 
 /** Makes the draft live, with a note for the history. */
 export function TurnOn(props: TurnOnProps) {
-  const { again, findings, disabled, changes = [], says, onTurnOn, onSee } = props;
+  const { again, findings, disabled, changes = [], says, onTurnOn, onSee, withNote = true } = props;
   const stopped = findings.filter((one) => one.stops).length;
   const [asking, setAsking] = useState(false);
   const [note, setNote] = useState("");
@@ -104,13 +106,15 @@ export function TurnOn(props: TurnOnProps) {
                   {one.sentence}
                 </Typography>
               ))}
-              <TextField
-                sx={{ mt: 1 }}
-                label="Note for the history"
-                value={note}
-                onChange={(event) => setNote(event.target.value)}
-                helperText="What changed (optional)"
-              />
+              {withNote && (
+                <TextField
+                  sx={{ mt: 1 }}
+                  label="Note for the history"
+                  value={note}
+                  onChange={(event) => setNote(event.target.value)}
+                  helperText="What changed (optional)"
+                />
+              )}
               {failed && (
                 <Typography color="error" role="alert" sx={{ mt: 1 }}>
                   It was not turned on. The sheet behind this dialog says why; try again in a

@@ -102,7 +102,7 @@ export function ConditionGroup(props: ConditionGroupProps) {
             Compare …
           </Button>
           {depth < DEEPEST && (
-            <Button onClick={() => add({ kind: "any", of: [] })}>Several together</Button>
+            <Button onClick={() => add({ kind: "any", of: [] })}>Add group</Button>
           )}
           <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
             {kinds.map((kind) => (

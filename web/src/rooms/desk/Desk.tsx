@@ -63,7 +63,7 @@ export function Desk() {
         ))}
       </Band>
       <Tasks />
-      <Band name="Goes out next" note="within a day">
+      <Band name="Sending next" note="within a day">
         {desk.next.length === 0 && <BandRow>Nobody is due within a day.</BandRow>}
         {desk.next.map((one, index) => (
           <BandRow key={one.sequence} ruled={index > 0}>

@@ -30,7 +30,7 @@ export function FirstSteps({ desk }: { desk: Schemas["DeskOut"] }) {
     ],
     [
       desk.has_sequences,
-      "Make the sequence that sends it, and what follows",
+      "Create sequence that sends it, and what follows",
       <Link key="sequences" to={`${at}/sequences`}>
         Sequences
       </Link>,

@@ -108,7 +108,7 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
             <Problem error={error} />
           </DialogContent>
           <DialogActions>
-            <Button onClick={onClose}>Leave it</Button>
+            <Button onClick={onClose}>Cancel</Button>
             {what === "rename" && (
               <Button
                 variant="contained"

@@ -56,7 +56,7 @@ export function NewField({ onClose }: { onClose: () => void }) {
           {!wrong && <Problem error={error} />}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={!label.trim()}>
             Make it
           </Button>

@@ -86,7 +86,7 @@ export function RetypeBody(props: { field: Field; people: number; onClose: () =>
         <Problem error={error} />
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         {found ? (
           <Button
             variant="contained"

@@ -117,7 +117,7 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
           </Stack>
           <Stack sx={{ width: 280 }}>
             <Picker
-              label="Message that welcomes (if you like)"
+              label="Message that welcomes (optional)"
               options={catalogue.messages}
               value={data.welcome ?? null}
               onChange={(welcome) => void set({ welcome })}

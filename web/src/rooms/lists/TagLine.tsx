@@ -51,7 +51,7 @@ export function TagLine({ tag, tags, users }: { tag: Tag; tags: Tag[]; users: Us
           aria-label={`Why and change: ${tag.name}`}
           onClick={() => setOpen(!open)}
         >
-          Why, and change
+          Details
         </Button>
       </Stack>
       {open && <TagChange tag={tag} tags={tags} />}

@@ -109,7 +109,7 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
       )}
       {state.chip && (
         <TextField
-          label="If the person has none, write"
+          label="Fallback"
           value={state.fallback}
           onChange={(event) =>
             editor.commands.updateAttributes("fieldChip", { fallback: event.target.value })

@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
@@ -10,10 +11,13 @@ import { PreFlight } from "../../parts/Findings";
 import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { MoreMenu } from "../../parts/MoreMenu";
+import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
+import { TurnOn } from "../../parts/TurnOn";
 import { useThing } from "../../parts/thing/useThing";
 import { Unsaved } from "../../drafts/Unsaved";
 import { useDraft } from "../../drafts/useDraft";
+import { useSaved } from "../../drafts/useSaved";
 import { BodyEditor } from "./BodyEditor";
 import { MessageFiles } from "./MessageFiles";
 import { Preview } from "./Preview";
@@ -69,6 +73,19 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     setSaved(answer);
     return asStored(answer);
   };
+  const { saved: whenSaved, failed } = useSaved(draft);
+  const change = (what: "turn-on" | "discard") =>
+    whenSaved(async (based_on) => {
+      const answer = await take(
+        api.POST(`/api/workspaces/{workspace}/messages/{message}/${what}`, {
+          params: { path: { workspace, message: id } },
+          body: { based_on },
+        }),
+      );
+      setSaved(answer);
+      client.setQueryData(["message", workspace, id], answer);
+      draft.takeOver(asStored(answer));
+    });
   const content = draft.document;
   const thing = useThing({
     kind: "message",
@@ -92,16 +109,45 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
       title={content.name}
       name={content.name}
       back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
+      state={
+        saved.differs && (
+          <Typography variant="body2" color="textSecondary">
+            The draft differs from what is sent
+          </Typography>
+        )
+      }
       actions={
         <>
           {!readOnly && <SaveNote state={draft.state} />}
           {!readOnly && <UndoRedo draft={draft} />}
           <PreFlight findings={saved.findings} />
-          {!readOnly && <MoreMenu>{(close) => thing.items(close)}</MoreMenu>}
+          {!readOnly && (saved.differs || draft.state === "saving") && (
+            <TurnOn
+              again
+              findings={saved.findings}
+              disabled={!saved.differs}
+              says="The live text is sent until then."
+              withNote={false}
+              onTurnOn={() => change("turn-on")}
+            />
+          )}
+          {!readOnly && (
+            <MoreMenu>
+              {(close) => [
+                ...thing.items(close),
+                saved.differs && (
+                  <MenuItem key="discard" onClick={() => (close(), void change("discard"))}>
+                    Discard the draft
+                  </MenuItem>
+                ),
+              ]}
+            </MoreMenu>
+          )}
           {thing.dialogs}
         </>
       }
     >
+      <Problem error={failed} />
       <Unsaved draft={draft} load={load} />
       <Box
         sx={{

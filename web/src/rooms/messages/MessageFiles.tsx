@@ -115,7 +115,7 @@ export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps)
             )}
             {!readOnly && (
               <Button color="inherit" disabled={busy} onClick={() => void takeOut(one.id)}>
-                Take out
+                Remove
               </Button>
             )}
           </Stack>
@@ -124,7 +124,7 @@ export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps)
       {!readOnly && (
         <Stack direction="row" spacing={1.5} sx={{ pl: 1.5, pt: 1, alignItems: "center" }}>
           <Button component="label" disabled={busy}>
-            Put a file in
+            Attach a file
             <input
               type="file"
               hidden

@@ -48,7 +48,7 @@ export function Messages() {
               <TableCell>Message</TableCell>
               <TableCell>Subject</TableCell>
               <TableCell align="right">Sent</TableCell>
-              <TableCell align="right">Not gone out</TableCell>
+              <TableCell align="right">Not sent</TableCell>
               <TableCell>Last edited</TableCell>
             </TableRow>
           </TableHead>
@@ -57,6 +57,7 @@ export function Messages() {
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>
+                  {one.differs && " · draft not live"}
                 </TableCell>
                 <TableCell>{one.subject || "no subject"}</TableCell>
                 <TableCell align="right">{one.sent}</TableCell>
@@ -71,8 +72,8 @@ export function Messages() {
         <NameDialog
           title="New message"
           label="What is it for?"
-          hint="For you alone; the subject comes later: “Your guide”."
-          action="Write it"
+          hint="Internal name; the subject comes later: “Your guide”."
+          action="Create message"
           onClose={() => setAsking(false)}
           onName={async (name) => go(`/w/${workspace}/messages/${await making.message(name)}`)}
         />

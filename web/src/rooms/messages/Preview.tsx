@@ -43,7 +43,7 @@ export function Preview({ message, edits }: { message: string; edits: number }) 
         value={person}
         onChange={(event) => setChosen(event.target.value)}
       >
-        <MenuItem value="nobody">somebody of whom nothing is known</MenuItem>
+        <MenuItem value="nobody">Somebody with no data</MenuItem>
         {people?.people.slice(0, 25).map((one) => (
           <MenuItem key={one.id} value={one.id}>
             {one.name ? `${one.name}, ${one.address}` : one.address}

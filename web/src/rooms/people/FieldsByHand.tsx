@@ -84,7 +84,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
           <Button variant="outlined" onClick={() => void save()}>
             Save the fields
           </Button>
-          <Button onClick={onDone}>Leave them</Button>
+          <Button onClick={onDone}>Cancel</Button>
         </Stack>
       </Stack>
     </BandRow>

@@ -120,7 +120,7 @@ export function MergeSheet() {
               getOptionKey={(one) => one.id}
               getOptionLabel={(one) => (one.name ? `${one.name}, ${one.address}` : one.address)}
               isOptionEqualToValue={(a, b) => a.id === b.id}
-              noOptionsText="Nobody is called so"
+              noOptionsText="No matches"
               sx={{ maxWidth: 460 }}
               renderInput={(params) => (
                 <TextField {...params} label="Who goes" placeholder="Name or address" />

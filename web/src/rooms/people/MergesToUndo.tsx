@@ -48,7 +48,7 @@ export function MergesToUndo({ person }: { person: string }) {
           action={
             mayChange && (
               <Button size="small" onClick={() => void undo(one.id)}>
-                Part them again
+                Undo the merge
               </Button>
             )
           }

@@ -16,6 +16,7 @@ import { FieldsByHand } from "./FieldsByHand";
 import { MergesToUndo } from "./MergesToUndo";
 import { PersonActions } from "./PersonActions";
 import { TagsByHand } from "./TagsByHand";
+import { Runs } from "./Runs";
 import { TakeOff } from "./TakeOff";
 import { Trail } from "./Trail";
 
@@ -120,6 +121,7 @@ export function Person() {
           </>
         )}
       </Band>
+      <Runs person={person} />
       <Trail person={person} />
     </Sheet>
   );

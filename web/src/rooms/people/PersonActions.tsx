@@ -80,7 +80,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
             rel="noreferrer"
             onClick={close}
           >
-            Everything known, to read and print
+            Print the full record
           </MenuItem>,
           <MenuItem key="consent" component="a" href={`${at}/consent.jws`} download onClick={close}>
             Signed consent record
@@ -101,7 +101,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
                   key="merge"
                   onClick={() => void go(`/w/${workspace}/people/${person.id}/merge`)}
                 >
-                  Merge with somebody who is the same
+                  Merge a duplicate
                 </MenuItem>,
                 <MenuItem key="erase" onClick={() => (close(), setAsking("erase"))}>
                   Erase everything
@@ -132,7 +132,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
             <Problem error={failed} />
           </DialogContent>
           <DialogActions>
-            <Button onClick={() => setAsking(undefined)}>Keep them</Button>
+            <Button onClick={() => setAsking(undefined)}>Cancel</Button>
             <Button color="error" variant="contained" onClick={() => void erase()}>
               Erase
             </Button>

@@ -46,7 +46,7 @@ export function TagsByHand({ person, tags, onDone }: TagsByHandProps) {
           <Button variant="outlined" disabled={busy} onClick={() => void save()}>
             Save the tags
           </Button>
-          <Button onClick={onDone}>Leave them</Button>
+          <Button onClick={onDone}>Cancel</Button>
         </Stack>
       </Stack>
     </BandRow>

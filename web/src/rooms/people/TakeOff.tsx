@@ -22,8 +22,8 @@ export function TakeOff({ person, membership }: TakeOffProps) {
   };
   return (
     <>
-      <Button onClick={() => setAsking(true)} aria-label={`Take off ${membership.list}`}>
-        Take off
+      <Button onClick={() => setAsking(true)} aria-label={`Unsubscribe from ${membership.list}`}>
+        Unsubscribe
       </Button>
       <Dialog open={asking} onClose={() => setAsking(false)} fullWidth maxWidth="xs">
         <DialogTitle>Take them off {membership.list}?</DialogTitle>

@@ -144,9 +144,7 @@ function What({ fact }: { fact: Fact }) {
         ? `Parted again from ${what["address"]}`
         : `Merged with ${what["address"]}`;
     case "fewer":
-      return what["days"]
-        ? `At most one email in ${what["days"]} days`
-        : "As many emails as there are";
+      return what["days"] ? `At most one email in ${what["days"]} days` : "No limit on emails";
     case "zone":
       return `Time zone: ${what["after"]}`;
     case "told":

@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
+import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { clockOf, type Lane, type SequenceDocument, type Step } from "./sequenceDocument";
 import { StepLine } from "./StepLine";
@@ -48,7 +49,8 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
               sample={
                 sequence && (
                   <Typography variant="body2">
-                    {count ? `${count.came} came` : "nobody came yet"}
+                    {count ? `${counted(count.came, "person", "people")} so far` : "No one yet"}
+                    {step.kind === "send" && count && <Emails count={count} />}
                     {count !== undefined && count.waiting > 0 && (
                       <Button sx={{ ml: 1 }} onClick={() => setLooking(step.id)}>
                         {count.waiting} waiting here
@@ -88,11 +90,17 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
                 onClick={() =>
                   setSteps((steps) => [
                     ...steps,
-                    { kind: "send", id: newId("s"), message: null, at_once: steps.length === 0 },
+                    {
+                      kind: "send",
+                      id: newId("s"),
+                      message: null,
+                      at_once: steps.length === 0,
+                      if_held: "wait",
+                    },
                   ])
                 }
               >
-                Add a send
+                Add an email
               </Button>
               <Button
                 onClick={() =>
@@ -114,6 +122,24 @@ export function LaneBands({ sequence, document, edit, messages, readOnly }: Lane
           step={looking}
           onClose={() => setLooking(undefined)}
         />
+      )}
+    </>
+  );
+}
+
+/** What became of the emails of a step: each apart, and nothing of what there is none of. */
+function Emails({ count }: { count: Schemas["StepCount"] }) {
+  const held = count.held > 0 && `${count.held} held`;
+  const failed = count.failed > 0 && `${count.failed} failed`;
+  return (
+    <>
+      {" "}
+      · {count.sent} sent
+      {(held || failed) && (
+        <Typography component="span" variant="body2" color="error">
+          {" "}
+          · {[held, failed].filter(Boolean).join(" · ")}
+        </Typography>
       )}
     </>
   );

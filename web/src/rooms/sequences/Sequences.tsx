@@ -52,8 +52,8 @@ export function Sequences() {
             <TableRow>
               <TableCell>Sequence</TableCell>
               <TableCell>State</TableCell>
-              <TableCell align="right">Under way</TableCell>
-              <TableCell align="right">Entered in all</TableCell>
+              <TableCell align="right">In progress</TableCell>
+              <TableCell align="right">Total entered</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -77,7 +77,7 @@ export function Sequences() {
           title="New sequence"
           label="What is it for?"
           hint="Name what it leads to: “First telescope”."
-          action="Make the sequence"
+          action="Create sequence"
           onClose={() => setAsking(false)}
           onName={make}
         />

@@ -93,9 +93,26 @@ function SendFields({ step, messages, readOnly, onChange }: SendFieldsProps) {
               }
             />
           }
-          label="Asked for: goes at once, whatever the list"
+          label="Requested email: send immediately, regardless of the list"
         />
-        {step.message && <Link to={`/w/${workspace}/messages/${step.message}`}>Write it</Link>}
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={step.if_held === "go_on"}
+              disabled={readOnly}
+              onChange={(event) =>
+                onChange({
+                  ...step,
+                  kind: "send",
+                  if_held: event.target.checked ? "go_on" : "wait",
+                })
+              }
+            />
+          }
+          label="Continue even while this email is held"
+        />
+        {step.message && <Link to={`/w/${workspace}/messages/${step.message}`}>Edit message</Link>}
       </Stack>
     </>
   );

@@ -7,7 +7,7 @@ const wait = (amount: number, unit: "minutes" | "hours" | "days" | "weeks"): Ste
   id: `${amount}${unit}`,
   duration: { amount, unit },
 });
-const send: Step = { kind: "send", id: "s", message: null, at_once: false };
+const send: Step = { kind: "send", id: "s", message: null, at_once: false, if_held: "wait" };
 
 it("writes the time since the door into the margin", () => {
   const steps = [

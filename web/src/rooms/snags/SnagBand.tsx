@@ -18,7 +18,7 @@ interface SnagBandProps {
   onFailed: (error: unknown) => void;
 }
 
-/** One snag: what happened, how often, where to mend it, and what to do then. */
+/** One snag: what happened, how often, where to fix it, and what to do then. */
 export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
   const workspace = useSlug();
   const moments = useMoments();

@@ -41,7 +41,7 @@ export function ArrivesPosted(props: BandsProps) {
       <BandRow ruled id="own_form">
         <Stack spacing={1.5} sx={{ py: 1 }}>
           <TextField
-            label="Page for answers to mend"
+            label="Page for answers with errors"
             placeholder="https://www.example.org/sign-up"
             value={own.errors_to}
             disabled={readOnly}

@@ -74,7 +74,7 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
           {file.tally.refused > 0 && (
             <Typography variant="body2">
               <a href={`/api/workspaces/${at.slice(3)}/files/${file.id}/refused.csv`} download>
-                Refused rows, to mend and put in again
+                Refused rows (CSV), to fix and import again
               </a>
             </Typography>
           )}

@@ -88,7 +88,7 @@ export function NewSource({ onClose }: { onClose: () => void }) {
           {!wrong && <Problem error={error} />}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={busy || !name.trim()}>
             Make the {KINDS[kind].name}
           </Button>

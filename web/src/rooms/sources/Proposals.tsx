@@ -93,7 +93,7 @@ export function Proposals({ source, mapped, onTake, onClose }: ProposalsProps) {
           Take {counted(taken.length, "line", "lines")}
           {fresh > 0 && `, make ${counted(fresh, "field", "fields")}`}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
       </Stack>
     </BandRow>
   );

@@ -51,7 +51,7 @@ export function QuestionPicker(props: QuestionPickerProps) {
           </span>
         </Box>
       )}
-      noOptionsText="Nothing comes by such a name"
+      noOptionsText="No matches"
       renderInput={(params) => (
         <TextField {...params} label={label} error={Boolean(unknown && missing)} />
       )}

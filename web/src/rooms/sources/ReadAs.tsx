@@ -35,7 +35,7 @@ export function ReadAs(props: BandsProps) {
         : [emptyLine(one.name)]),
     ]);
   const note = open
-    ? counted(open, "line to mend", "lines to mend")
+    ? counted(open, "line to fix", "lines to fix")
     : unmapped.length
       ? `${unmapped.length} not mapped`
       : lines.length
@@ -118,7 +118,7 @@ export function ReadAs(props: BandsProps) {
         )}
         {unmapped.length > 0 && (
           <Typography variant="body2" color="textSecondary">
-            Kept, not mapped:
+            Not mapped:
           </Typography>
         )}
         {unmapped.slice(0, 12).map((one) =>

@@ -31,7 +31,7 @@ export function RuleWhen(props: RuleWhenProps) {
         <Typography variant="body2" color="textSecondary">
           always
         </Typography>
-        <Button onClick={() => onChange({ kind: "all", of: [] })}>Only when …</Button>
+        <Button onClick={() => onChange({ kind: "all", of: [] })}>Add a condition</Button>
       </Stack>
     );
   }
@@ -42,7 +42,7 @@ export function RuleWhen(props: RuleWhenProps) {
           when
         </Typography>
         <Fits source={source} condition={when} />
-        {!readOnly && <Button onClick={() => onChange(null)}>Always instead</Button>}
+        {!readOnly && <Button onClick={() => onChange(null)}>Remove the condition</Button>}
       </Stack>
       <ConditionGroup
         group={when}

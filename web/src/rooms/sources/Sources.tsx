@@ -59,8 +59,8 @@ export function Sources() {
               <TableCell>Kind</TableCell>
               <TableCell>State</TableCell>
               <TableCell align="right">This week</TableCell>
-              <TableCell align="right">In all</TableCell>
-              <TableCell>Last came in</TableCell>
+              <TableCell align="right">Total</TableCell>
+              <TableCell>Latest submission</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>

@@ -56,7 +56,7 @@ export function Submission() {
         </>
       }
     >
-      <Band name="Where it is">
+      <Band name="Status">
         <BandRow>
           <Typography variant="body2">Received {moments.moment(data.received_at)}</Typography>
           <Typography variant="body2">
@@ -113,7 +113,7 @@ export function Submission() {
                 <TableCell sx={{ pl: 1.5 }}>{question}</TableCell>
                 <TableCell sx={{ overflowWrap: "anywhere" }}>{text || "—"}</TableCell>
                 <TableCell>
-                  {report(question).length === 0 && "kept, not mapped"}
+                  {report(question).length === 0 && "not mapped"}
                   {report(question).map((line) => (
                     <div key={line.line}>
                       {line.problem

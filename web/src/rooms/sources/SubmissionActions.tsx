@@ -159,7 +159,7 @@ function Remove({ submissions, onClose, onRemove }: RemoveProps) {
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Leave them</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button color="error" variant="contained" onClick={() => void onRemove(withPeople)}>
           Remove
         </Button>

@@ -76,7 +76,7 @@ export function SubmissionFilters() {
         [["", "every source"], ...sources.map((one): [string, string] => [one.id, one.name])],
         190,
       )}
-      {select("state", "Where it is", STATES, 120)}
+      {select("state", "Status", STATES, 120)}
       {day("first_day", "From")}
       {day("last_day", "To")}
       {select("tests", "Tests", TESTS, 140)}

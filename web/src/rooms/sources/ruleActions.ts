@@ -7,7 +7,7 @@ export const ACTIONS: Record<Action["kind"], string> = {
   add_tags: "Tag",
   tag_by_answer: "Tag by answer",
   tag_from_answer: "Tag with the answer itself",
-  remove_tags: "Take tags off",
+  remove_tags: "Remove tags",
   put_field: "Set a field",
   change_score: "Change the score",
   record_event: "Record an event",

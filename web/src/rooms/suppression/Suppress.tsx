@@ -50,7 +50,7 @@ export function Suppress({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Put on the suppression list</DialogTitle>
+      <DialogTitle>Add to the suppression list</DialogTitle>
       <DialogContent>
         <Stack spacing={2} sx={{ pt: 1 }}>
           <TextField
@@ -94,9 +94,9 @@ export function Suppress({ onClose }: { onClose: () => void }) {
         <Problem error={failed} />
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>{found ? "Done" : "Leave it"}</Button>
+        <Button onClick={onClose}>{found ? "Done" : "Cancel"}</Button>
         <Button variant="contained" disabled={count === 0} onClick={() => void put()}>
-          Put on {counted(count, "entry", "entries")}
+          Add {counted(count, "entry", "entries")}
         </Button>
       </DialogActions>
     </Dialog>

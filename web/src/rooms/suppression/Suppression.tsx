@@ -101,7 +101,7 @@ export function Suppression() {
             <TableRow>
               <TableCell>Address or domain</TableCell>
               <TableCell>Reason</TableCell>
-              <TableCell>Put on by</TableCell>
+              <TableCell>Added by</TableCell>
               <TableCell>Since</TableCell>
               {mayChange && <TableCell>Change</TableCell>}
             </TableRow>
@@ -122,7 +122,7 @@ export function Suppression() {
                       aria-label={`Take ${one.key} off`}
                       onClick={() => void remove(one.id)}
                     >
-                      Take off
+                      Unsubscribe
                     </Button>
                   </TableCell>
                 )}

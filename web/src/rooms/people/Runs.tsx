@@ -1,0 +1,62 @@
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { counted, useMoments } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+
+const ENDED: Record<string, string> = {
+  finished: "finished",
+  unsubscribed: "left: unsubscribed",
+  not_on_list: "left: not on the list",
+  step_gone: "left: the step was removed",
+  stopped: "left: a rule stopped it",
+};
+
+/** Where the person is in each sequence. */
+export function Runs({ person }: { person: string }) {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const { data, error } = useQuery({
+    queryKey: ["person", workspace, person, "runs"],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/people/{person}/runs", {
+          params: { path: { workspace, person } },
+        }),
+      ),
+  });
+  const now = data?.filter((one) => !one.ended).length ?? 0;
+  return (
+    <Band name="Sequences" note={now > 0 ? `${counted(now, "sequence", "sequences")} now` : ""}>
+      <Problem error={error} />
+      {data?.length === 0 && <BandRow>In no sequence.</BandRow>}
+      {data?.map((one, index) => (
+        <BandRow key={one.sequence} ruled={index > 0}>
+          <Typography>
+            <Link to={`/w/${workspace}/sequences/${one.sequence}`}>{one.name}</Link>{" "}
+            <Typography component="span" variant="body2" color="textSecondary">
+              entered {moments.moment(one.entered_at)} · {place(one, moments.moment)}
+            </Typography>
+          </Typography>
+          {one.held && (
+            <Typography variant="body2" color="error">
+              Waits for an email that is held: {one.held}
+            </Typography>
+          )}
+        </BandRow>
+      ))}
+    </Band>
+  );
+}
+
+function place(run: Schemas["PersonRun"], moment: (iso: string) => string): string {
+  if (run.ended) {
+    return `${ENDED[run.ended] ?? run.ended}${run.ended_at ? ` ${moment(run.ended_at)}` : ""}`;
+  }
+  const at = `lane ${run.lane}, step ${run.step} of ${run.of}`;
+  if (run.held) return at;
+  return run.what === "wait" && run.due_at ? `${at}: waiting until ${moment(run.due_at)}` : at;
+}
