@@ -122,7 +122,7 @@ def copy(thing: Thing, name: str, member: Member | None) -> Thing:
             return again
         other = make_message(workspace, name, member)
         text = shown_text(thing)
-        save_message(other, name, text, other.edits, member)
+        other = save_message(other, name, text, other.edits, member)
         for one in thing.files.all():
             MessageFile.everywhere.create(
                 workspace=workspace,
@@ -164,11 +164,14 @@ def restore(thing: Thing) -> None:
 @changes("deleted “{thing.name}”")
 def delete(thing: Thing) -> None:
     """Delete it for good, where nothing hangs on it."""
-    found = touches(thing)
-    if not found.deletable:
-        raise Refused(f"It cannot be deleted. {' '.join(found.sentences)} Archive it instead.")
     workspace = thing.workspace
-    if isinstance(thing, Source):
-        forget(thing)
-    thing.delete()
-    catalogue_changed(workspace)
+    with transaction.atomic():
+        # Whatever would begin to hang on it now waits for this lock, or is counted.
+        type(thing).everywhere.select_for_update().get(pk=thing.pk)
+        found = touches(thing)
+        if not found.deletable:
+            raise Refused(f"It cannot be deleted. {' '.join(found.sentences)} Archive it instead.")
+        if isinstance(thing, Source):
+            forget(thing)
+        thing.delete()
+        catalogue_changed(workspace)

@@ -69,6 +69,13 @@ class Hooks(TestCase):
         assert one.subscriber is not None
         self.assertEqual(one.subscriber.values["first_name"], "Ines")
 
+    def test_an_address_under_another_name_is_held(self) -> None:
+        body = json.dumps({"buyer": {"Email": "ines@example.com"}})
+        self.assertEqual(self.call(body).status_code, 202)
+        [one] = self.submissions()
+        self.assertEqual(one.state, "held")
+        self.assertIn("“buyer.Email” holds one", one.held_because)
+
     def test_the_same_call_again_is_no_second_submission(self) -> None:
         self.call(self.body)
         again = self.call(self.body)

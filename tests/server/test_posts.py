@@ -15,6 +15,7 @@ from server.intake.routing import route_submission
 from server.intake.submissions import release
 from server.intake.tokens import new_rendering, try_token
 from server.people.models import Subscriber
+from server.snags.models import Snag
 from tests.world import make_world
 
 FORM = "application/x-www-form-urlencoded"
@@ -286,6 +287,35 @@ class OwnForms(Posts):
         }
         answer = self.client.post(f"{self.address}?next=https://evil.example", sent)
         self.assertEqual(answer.headers["Location"], "https://www.example.org/thanks")
+
+    def test_an_address_under_a_name_close_to_the_mapped_one_is_held_not_lost(self) -> None:
+        answer = self.client.post(self.address, {"Email": "ines@example.com"})
+        self.assertEqual(answer.headers["Location"], "https://www.example.org/thanks")
+        one = Submission.everywhere.get(source=self.source)
+        self.assertEqual((one.state, one.answers), ("held", [["Email", "ines@example.com"]]))
+        self.assertIn("“Email” holds one", one.held_because)
+        read = self.document.read_as[0].model_copy(update={"question": "Email"})
+        self.turn_on(self.document.model_copy(update={"read_as": (read,)}))
+        self.assertEqual(release(self.world.workspace, [one.pk]), 1)
+        self.assertEqual(self.routed().state, "routed")
+
+    def test_a_post_without_any_address_is_refused_and_its_source_hears_of_it(self) -> None:
+        for _ in range(2):
+            self.assertEqual(self.client.post(self.address, {"walk": "Ridge"}).status_code, 422)
+        snag = Snag.objects.of(self.world.workspace).get()
+        self.assertIn("was not taken", snag.sentence)
+        self.assertFalse(Submission.everywhere.filter(source=self.source).exists())
+
+    def test_a_draft_learns_its_names_from_tries_that_are_never_routed(self) -> None:
+        source = intake.make_source(
+            self.world.workspace, "New", self.world.member, kind=Source.Kind.POSTED
+        )
+        self.client.post(f"/f/{source.key}", {"mail": "ines@example.com", "walk": "Ridge"})
+        one = Submission.everywhere.get(source=source)
+        self.assertEqual((one.state, one.is_test), ("held", True))
+        self.assertEqual([name for name, _ in one.answers], ["mail", "walk"])
+        route_submission(str(one.pk))
+        self.assertFalse(Subscriber.everywhere.filter(address="ines@example.com").exists())
 
     def test_there_is_nothing_to_read(self) -> None:
         self.assertEqual(self.client.get(self.address).status_code, 405)

@@ -1,0 +1,210 @@
+"""What goes on, waits, fails and is found again: runs, emails that are held, and lost jobs."""
+
+from datetime import timedelta
+from unittest import mock
+
+from django.test import TestCase
+from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
+from structlog.testing import capture_logs
+
+from core.personal import MessageText
+from core.route_document import VisitorSees
+from core.sequences.document import SequenceDocument
+from server.intake import actions as intake
+from server.intake import tasks as intake_tasks
+from server.mail import tasks as mail_tasks
+from server.mail.actions import save_message, send_again, turn_on_changes
+from server.mail.deliver import deliver
+from server.mail.models import Send
+from server.people.models import Subscriber
+from server.sequences import actions as sequences
+from server.sequences.models import Run
+from server.snags.models import Snag
+from server.workspaces import clock
+from tests.world import RealMail, make_world
+
+
+class Poisoned(TestCase):
+    """A run that fails stops no other, and is a snag after some tries."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.bad = self.world.arrive("bad@example.com")
+        self.good = self.world.arrive("good@example.com")
+        Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
+
+    def fail_for_bad(self) -> None:
+        real = sequences.go_on
+
+        def go_on(run_id: str) -> None:
+            if Run.everywhere.get(pk=run_id).subscriber_id == self.bad.pk:
+                raise ZeroDivisionError
+            real(run_id)
+
+        with mock.patch.object(sequences, "go_on", go_on):
+            for run_id in sequences.due_runs(None, 100):
+                sequences.go_on_or_fail(run_id)
+
+    def test_the_others_go_on(self) -> None:
+        with capture_logs():
+            self.fail_for_bad()
+        self.assertIsNotNone(Run.everywhere.get(subscriber=self.good).ended_at)
+        bad = Run.everywhere.get(subscriber=self.bad)
+        self.assertEqual((bad.ended_at, bad.tries), (None, 1))
+        self.assertEqual(sequences.due_runs(None, 100), [], "it is tried later, not at once")
+
+    def test_after_some_tries_it_is_a_snag_and_goes_on_when_told(self) -> None:
+        with capture_logs():
+            for _ in range(9):
+                Run.everywhere.update(retry_at=None)
+                self.fail_for_bad()
+        bad = Run.everywhere.get(subscriber=self.bad)
+        self.assertEqual(bad.tries, 5)
+        snag = Snag.objects.of(self.world.workspace).get()
+        self.assertEqual(bad.snag_id, snag.pk)
+        self.assertEqual(sequences.go_on_again(self.world.workspace, snag), 1)
+        for run_id in sequences.due_runs(None, 100):
+            sequences.go_on_or_fail(run_id)
+        bad.refresh_from_db()
+        self.assertIsNotNone(bad.ended_at)
+        self.assertFalse(Snag.objects.of(self.world.workspace).filter(closed_at=None).exists())
+
+
+class Held(RealMail, TestCase):
+    """An email that is held holds its run: nobody gets the second before the first."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.world = make_world()
+        text = MessageText(subject="Hello", body="<p>{{ first_name }}</p>")
+        guide = save_message(self.world.guide, "Your guide", text, 1, None)
+        turn_on_changes(guide, None, None)
+
+    def go_on_until(self, **by: float) -> None:
+        sequences.move_time(self.world.workspace, clock.now(self.world.workspace) + timedelta(**by))
+
+    def live(self) -> SequenceDocument:
+        revision = self.world.sequence.revisions.get(state="live")
+        return SequenceDocument.model_validate(revision.document)
+
+    def deliver_all(self) -> None:
+        for send in self.world.sends(state="queued"):
+            deliver(str(send.pk))
+
+    def held(self) -> Run:
+        person = self.world.arrive("ines@example.com")
+        self.deliver_all()
+        self.assertEqual([one.state for one in self.world.sends()], ["held"])
+        self.go_on_until(days=3)
+        return Run.everywhere.get(subscriber=person)
+
+    def test_the_run_waits_and_its_wait_counts_from_when_it_went_out(self) -> None:
+        run = self.held()
+        self.assertIsNone(run.ended_at)
+        self.assertEqual(len(self.world.sends()), 1)
+        Subscriber.everywhere.update(values={"first_name": "Ines"})
+        snag = Snag.objects.of(self.world.workspace).get(closed_at=None)
+        self.assertEqual(send_again(self.world.workspace, snag), 1)
+        self.deliver_all()
+        self.assertEqual([one.state for one in self.world.sends()], ["sent"])
+        self.go_on_until(hours=23)
+        self.assertEqual(len(self.world.sends()), 1, "a day after the first one, not at once")
+        self.go_on_until(hours=2)
+        self.assertEqual(len(self.world.sends()), 2)
+        run.refresh_from_db()
+        self.assertEqual(run.ended, "finished")
+
+    def test_a_step_may_say_to_go_on(self) -> None:
+        document = self.live()
+        (lane,) = document.lanes
+        first = lane.steps[0].model_copy(update={"if_held": "go_on"})
+        lanes = (lane.model_copy(update={"steps": (first, *lane.steps[1:])}),)
+        changed = document.model_copy(update={"lanes": lanes})
+        sequences.save_sequence_draft(self.world.sequence, changed, None, None)
+        sequences.turn_on(self.world.sequence, None)
+        run = self.held()
+        self.assertEqual(run.ended, "finished")
+        self.assertEqual(len(self.world.sends()), 2)
+
+    def test_what_the_step_says_of_it(self) -> None:
+        self.held()
+        (send,) = self.world.sends()
+        self.assertEqual((send.sequence, send.step), (self.world.sequence.pk, "s1"))
+
+
+class Lost(TestCase):
+    """A row whose job is gone gets another one; a row that has one, none."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        ProcrastinateJob.objects.all()._raw_delete("default")
+
+    def jobs(self, name: str) -> list[dict[str, str]]:
+        found = ProcrastinateJob.objects.filter(task_name=name)
+        return list(found.values_list("args", flat=True))
+
+    def later(self) -> object:
+        now = timezone.now() + timedelta(minutes=11)
+        return mock.patch("django.utils.timezone.now", return_value=now)
+
+    def test_a_submission(self) -> None:
+        lost = self.world.submit("lost@example.com")
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        kept = self.world.submit("kept@example.com")
+        intake_tasks.find_lost(0)
+        self.assertEqual(len(self.jobs("intake.route_one")), 1, "not before it has waited")
+        with self.later():  # type: ignore[attr-defined]
+            intake_tasks.find_lost(0)
+            intake_tasks.find_lost(0)
+        found = [one["submission_id"] for one in self.jobs("intake.route_one")]
+        self.assertEqual(sorted(found), sorted([str(lost.pk), str(kept.pk)]))
+
+    def test_a_send(self) -> None:
+        self.world.arrive("ines@example.com")
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        with self.later():  # type: ignore[attr-defined]
+            mail_tasks.find_lost(0)
+            mail_tasks.find_lost(0)
+        (send,) = self.world.sends()
+        self.assertEqual(self.jobs("mail.deliver_send"), [{"send_id": str(send.pk)}])
+
+    def test_a_send_that_waits_for_a_day_is_a_snag(self) -> None:
+        self.world.arrive("ines@example.com")
+        Send.everywhere.update(queued_at=timezone.now() - timedelta(hours=25))
+        mail_tasks.find_lost(0)
+        self.assertEqual(Snag.objects.of(self.world.workspace).count(), 1)
+
+
+class Paused(TestCase):
+    def test_what_is_paused_stays_so_when_changes_are_turned_on(self) -> None:
+        world = make_world()
+        intake.pause(world.source)
+        sequences.pause(world.sequence)
+        world.change_route(visitor_sees=VisitorSees(heading="Another"))
+        document = SequenceDocument.model_validate(
+            world.sequence.revisions.get(state="live").document
+        )
+        sequences.save_sequence_draft(world.sequence, document, None, None)
+        sequences.turn_on(world.sequence, None)
+        world.source.refresh_from_db()
+        world.sequence.refresh_from_db()
+        self.assertEqual((world.source.state, world.sequence.state), ("paused", "paused"))
+
+
+class LiveAndDraft(RealMail, TestCase):
+    def test_what_is_written_is_not_what_is_sent_until_it_is_turned_on(self) -> None:
+        world = make_world()
+        text = MessageText(subject="Changed", body="<p>Changed</p>")
+        save_message(world.guide, "Your guide", text, 1, None)
+        self.assertNotEqual(self.subject(world, "a@example.com"), "Changed")
+        world.guide.refresh_from_db()
+        turn_on_changes(world.guide, None, None)
+        self.assertEqual(self.subject(world, "b@example.com"), "Changed")
+
+    def subject(self, world: object, address: str) -> str:
+        world.arrive(address)  # type: ignore[attr-defined]
+        for send in world.sends(state="queued"):  # type: ignore[attr-defined]
+            deliver(str(send.pk))
+        (mail,) = self.mailbox.list(address)
+        return str(mail.message["Subject"])
