@@ -9,7 +9,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from structlog.testing import capture_logs
 
 from core.personal import MessageText
-from core.route_document import VisitorSees
+from core.route_document import AddTags, RemoveTags, Rule, VisitorSees
 from core.sequences.document import SequenceDocument
 from server.intake import actions as intake
 from server.intake import tasks as intake_tasks
@@ -17,6 +17,7 @@ from server.mail import tasks as mail_tasks
 from server.mail.actions import save_message, send_again, turn_on_changes
 from server.mail.deliver import deliver
 from server.mail.models import Send
+from server.people.actions import make_tag
 from server.people.models import Subscriber
 from server.sequences import actions as sequences
 from server.sequences.models import Run
@@ -208,3 +209,27 @@ class LiveAndDraft(RealMail, TestCase):
             deliver(str(send.pk))
         (mail,) = self.mailbox.list(address)
         return str(mail.message["Subject"])
+
+
+class TagsOfOnePass(TestCase):
+    """What one pass removes and puts on again, in either order, is as the last line says."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.tags = {name: str(make_tag(self.world.workspace, name).pk) for name in ("old", "new")}
+
+    def pass_of(self, *actions: AddTags | RemoveTags) -> set[str]:
+        rules = tuple(Rule(id=f"t{at}", action=one) for at, one in enumerate(actions))
+        self.world.change_route(then=rules)
+        return self.world.tags_of(self.world.arrive("ines@example.com", first_name=str(actions)))
+
+    def test_removed_then_added(self) -> None:
+        old = (self.tags["old"],)
+        self.assertEqual(self.pass_of(AddTags(tags=old)), {"old"})
+        self.assertEqual(self.pass_of(RemoveTags(tags=old), AddTags(tags=old)), {"old"})
+
+    def test_added_then_removed(self) -> None:
+        new = (self.tags["new"],)
+        self.assertEqual(self.pass_of(AddTags(tags=new), RemoveTags(tags=new)), set())
+        self.assertEqual(self.pass_of(AddTags(tags=new)), {"new"})
+        self.assertEqual(self.pass_of(RemoveTags(tags=new)), set())
