@@ -5,7 +5,7 @@ from datetime import timedelta
 
 from core.personal import MessageText
 from outside.mailbox import Received
-from server.mail.actions import check, deliver_queued, save_message
+from server.mail.actions import check, deliver_queued, save_message, turn_on_changes
 from server.mail.files import MOST_ATTACHED, file_address, give_file
 from server.mail.models import MessageFile, StoredFile
 from server.workspaces import clock
@@ -33,6 +33,7 @@ class Files(RealMail, Api):
         row = give_file(self.world.guide, "guide.pdf", "application/pdf", PDF, False, 3)
         self.write('<p><a href="{{ file_link }}">Your guide</a></p>')
         self.assertEqual([one.code for one in check(self.world.guide)], [])
+        turn_on_changes(self.world.guide, None, None)
         person = self.world.arrive("ines@example.com")
         deliver_queued(self.workspace)
         found = re.search(r"https?://[^/\s\"]+(/d/[^\s\"<>)]+)", self.newest().part("html"))
