@@ -48,6 +48,7 @@ def main(names: list[str]) -> int:
         "decisions": decisions,
         "replay_look": lambda: replay_look(_fresh_form),
         "audience_count": audience_count,
+        "mixed": mixed,
     }
     unknown = set(names) - set(measures)
     if unknown:
@@ -131,13 +132,7 @@ def import_rows() -> dict[str, Any]:
     """
     _fresh()
     path, revision = _form()
-    source = intake.make_source(
-        Workspace.objects.get(), "File", None, key="bench-file", kind=Source.Kind.FILE
-    )
-    route = intake.route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
-    intake.save_route_draft(source, route, 1, None)
-    lines = "".join(f"r{n}@example.com,INES {n},I look at planets\r\n" for n in range(ROWS))
-    content = f"email,first_name,look\r\n{lines}".encode()
+    source, content = _file(ROWS)
     copied = _copy(content)
     row = put_in(source, content)
     quiet: list[float] = []
@@ -165,6 +160,72 @@ def import_rows() -> dict[str, Any]:
         "post_p95_ms": round(_p95(busy) * 1000),
         "post_p95_ms_quiet": round(_p95(quiet) * 1000),
     }
+
+
+def mixed() -> dict[str, Any]:
+    """Accepted to fully routed (95th percentile, seconds) at ten submissions a second, while a
+    file is put in; its limit is the same without the file, in the same run."""
+    _fresh()
+    path, revision = _form()
+    source, content = _file(ROWS // 2)
+    workers = [subprocess.Popen([sys.executable, "manage.py", "worker", "live"])]
+    try:
+        time.sleep(4)
+        quiet = _routed_of(path, revision, 80)
+        row = put_in(source, content)
+        workers.append(
+            subprocess.Popen(["nice", "-n", "10", sys.executable, "manage.py", "worker", "bulk"])
+        )
+        deadline = time.monotonic() + 60
+        while not Submission.everywhere.filter(source=source).exists():
+            if time.monotonic() > deadline:
+                raise RuntimeError("the file never began")
+            time.sleep(0.1)
+        before = Submission.everywhere.filter(source=source).count()
+        busy = _routed_of(path, revision, 81)
+        put = Submission.everywhere.filter(source=source).count() - before
+        row.refresh_from_db()
+    finally:
+        for worker in workers:
+            worker.terminate()
+        for worker in workers:
+            worker.wait()
+    return {
+        "value": round(_p95(busy), 3),
+        "unit": "s",
+        "limit": round(_p95(quiet), 3),
+        "ratio": round(_p95(busy) / _p95(quiet), 2),
+        "median": round(statistics.median(busy), 3),
+        "median_quiet": round(statistics.median(quiet), 3),
+        "rows_meanwhile": put,
+        "file_still_running": row.state == "running",
+    }
+
+
+def _routed_of(path: str, revision: str, turn: int) -> list[float]:
+    """How long each of some submissions took to be routed, in seconds; all of them are."""
+    count, _ = post_for(PORT, path, _bodies(revision, turn), 20, CLIENTS, 10)
+    mine = Submission.everywhere.filter(source__key="bench", answers__0__1__startswith=f"p{turn}-")
+    deadline = time.monotonic() + 120
+    while mine.exclude(routed_at=None).count() < count:
+        if time.monotonic() > deadline:
+            raise RuntimeError("some were not routed")
+        time.sleep(0.5)
+    return [
+        (routed - received).total_seconds()
+        for received, routed in mine.values_list("received_at", "routed_at")
+    ]
+
+
+def _file(rows: int) -> tuple[Source, bytes]:
+    """A source of files by the form's route, and a file of that many rows."""
+    source = intake.make_source(
+        Workspace.objects.get(), "File", None, key="bench-file", kind=Source.Kind.FILE
+    )
+    route = intake.route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
+    intake.save_route_draft(source, route, 1, None)
+    lines = "".join(f"r{n}@example.com,INES {n},I look at planets\r\n" for n in range(rows))
+    return source, f"email,first_name,look\r\n{lines}".encode()
 
 
 def _copy(content: bytes) -> float:

@@ -101,7 +101,7 @@ class Accessibility(BrowserCase):
         at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
         self.world.change_route(then=())
         page.goto(f"{at}/sources/{self.world.source.pk}/replay")
-        page.get_by_role("button", name="Look what would change").click()
+        page.get_by_role("button", name="Preview changes").click()
         expect(page.get_by_role("region", name="Each person")).to_be_visible()
         self.assertEqual(self.violations(page), [])
         page.goto(f"{at}/lists")

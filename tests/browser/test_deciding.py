@@ -57,13 +57,13 @@ class Deciding(BrowserCase):
         page = self.page
         page.goto(f"{self.at}/people")
         expect(page.get_by_text("3 people", exact=True)).to_be_visible()
-        page.get_by_role("button", name="Only who …").click()
+        page.get_by_role("button", name="Filter").click()
         page.get_by_role("button", name="Compare …").click()
         # What belongs to one submission is not asked of everybody.
         expect(page.get_by_role("menuitem", name="an answer")).to_have_count(0)
         page.get_by_role("menuitem", name="a tag").click()
         pick(page, "Tag", "moon")
-        only = page.get_by_role("region", name="Only who")
+        only = page.get_by_role("region", name="Filter")
         expect(only).to_contain_text("has the tag moon")
         expect(only).to_contain_text("2 people fit")
         expect(page.get_by_role("row")).to_have_count(3)
@@ -74,7 +74,7 @@ class Deciding(BrowserCase):
         page.reload()
         expect(only).to_contain_text("none of: has the tag moon")
         expect(page.get_by_role("row")).to_have_count(2)
-        only.get_by_role("button", name="Everybody instead").click()
+        only.get_by_role("button", name="Clear filter").click()
         expect(page.get_by_role("row")).to_have_count(4)
 
     def test_confirmed_by_email_through_the_inbox(self) -> None:

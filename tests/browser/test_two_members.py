@@ -47,19 +47,19 @@ class TwoMembers(BrowserCase):
 
     def test_what_is_different_is_shown_and_mine_is_saved_when_i_say_so(self) -> None:
         page = self.conflict()
-        page.get_by_role("button", name="What is different here?").click()
+        page.get_by_role("button", name="Compare").click()
         expect(page.get_by_role("alert")).to_contain_text("Mine")
         # It can neither be turned on nor left without a word.
         page.get_by_role("link", name="People", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Leave without saving?")
         page.get_by_role("button", name="Stay here").click()
-        page.get_by_role("button", name="Save this over it").click()
+        page.get_by_role("button", name="Overwrite it").click()
         expect(page.get_by_text("Draft saved")).to_be_visible()
         self.assertEqual(self.heading(), "Mine")
 
     def test_theirs_is_gone_on_with(self) -> None:
         page = self.conflict()
-        page.get_by_role("button", name="Go on with what is stored").click()
+        page.get_by_role("button", name="Use the saved version").click()
         expect(page.get_by_label("Heading")).to_have_value("Theirs")
         page.get_by_label("Heading").fill("Ours")
         expect(page.get_by_text("Draft saved")).to_be_visible()
@@ -78,7 +78,7 @@ class TwoMembers(BrowserCase):
         save_message(guide, guide.name, text, guide.edits, None)
         page.get_by_label("Subject").fill("Mine")
         expect(page.get_by_text("Somebody else changed this message")).to_be_visible()
-        page.get_by_role("button", name="Go on with what is stored").click()
+        page.get_by_role("button", name="Use the saved version").click()
         expect(page.get_by_label("Subject")).to_have_value("Theirs")
         expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")
 

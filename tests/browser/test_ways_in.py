@@ -208,8 +208,7 @@ class WaysIn(BrowserCase):
     def test_chromiums_own_posts_arrive_to_the_letter(self) -> None:
         page = self.make("Partner", "Own HTML form")
         source = Source.objects.of(self.world.workspace).get(name="Partner")
-        page.get_by_role("button", name="Add a line").click()
-        self.map_email(source)
+        self.map_email("E-mail")
         for kind in ("application/x-www-form-urlencoded", "multipart/form-data"):
             visitor = self.open()
             visitor.set_content(
@@ -235,15 +234,30 @@ class WaysIn(BrowserCase):
         arrives = page.get_by_role("region", name="Arrives")
         expect(arrives.get_by_role("row", name=re.compile("E-mail"))).to_contain_text("100%")
 
-    def map_email(self, source: Source) -> None:
-        """By the server, as the screen's own test does it with a near miss."""
-        email = self.world.workspace.field_set.get(key="email")
-        line = {"id": "r1", "question": "E-mail", "field": str(email.pk)}
-        self.page.wait_for_timeout(1_200)
-        document = RouteDocument.model_validate({"read_as": [line]})
-        intake.save_route_draft(source, document, None, None)
-        intake.turn_on(source, None)
-        forget(source)
+    def map_email(self, name: str) -> None:
+        """Before anything came: the name is typed."""
+        page = self.page
+        page.get_by_role("button", name="Add a line").click()
+        page.get_by_role("combobox", name="Question").fill(name)
+        page.get_by_role("option", name=f"Read the name “{name}”").click()
+        pick(page, "Field", "Email")
+        self.turn_on()
+
+    def test_a_draft_shows_what_a_try_sent_and_maps_it(self) -> None:
+        page = self.make("Club", "Own HTML form")
+        source = Source.objects.of(self.world.workspace).get(name="Club")
+        visitor = self.open()
+        visitor.set_content(
+            f'<form method="post" action="{self.live_server_url}/f/{source.key}">'
+            '<input name="mail" value="ines@example.com"><button>Send</button></form>'
+        )
+        visitor.get_by_role("button").click()
+        expect(visitor.get_by_role("heading", name="Thank you")).to_be_visible()
+        self.assertEqual([(one.state, one.is_test) for one in self.came(source)], [("held", True)])
+        page.get_by_role("button", name="Map “mail”").click(timeout=20_000)
+        pick(page, "Field", "Email")
+        self.turn_on()
+        self.assertFalse(Subscriber.objects.of(self.world.workspace).exists())
 
     def test_a_near_miss_is_pointed_out_with_its_fix(self) -> None:
         source = intake.make_source(
@@ -259,8 +273,11 @@ class WaysIn(BrowserCase):
             '<input name="Email" value="ines@example.com"><button>Send</button></form>'
         )
         visitor.get_by_role("button").click()
-        # There is no address by the map, so the visitor hears of it and nothing is lost in silence.
-        expect(visitor.get_by_text("Not sent yet")).to_be_visible()
+        # There is no address by the map; what the visitor sent waits for the map, and says so.
+        expect(visitor.get_by_role("heading", name="Thank you")).to_be_visible()
+        self.page.goto(f"{self.at}/submissions?source={source.pk}")
+        self.page.get_by_role("row").nth(1).get_by_role("link").first.click()
+        expect(self.page.get_by_text("“Email” holds one")).to_be_visible()
 
     # Files
 

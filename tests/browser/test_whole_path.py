@@ -183,7 +183,7 @@ def pick(
     """Choose from a list that one can type into; with `make`, make what is missing."""
     box = page.get_by_role("combobox", name=label, exact=exact).nth(at)
     box.fill(name)
-    option = f"Make the {make} “{name}”" if make else name
+    option = f"Create the {make} “{name}”" if make else name
     # A tag stands there with how many people have it.
     name_and_count = re.compile(rf"^{re.escape(option)}( ?[\d,]+)?$")
     page.get_by_role("option", name=name_and_count).click()

@@ -31,6 +31,10 @@ export function useMaking() {
           }),
         ),
       ),
+    sequence: async (name: string) =>
+      made(
+        await take(api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name } })),
+      ),
     message: async (name: string) =>
       made(
         await take(api.POST("/api/workspaces/{workspace}/messages", { params, body: { name } })),

@@ -47,9 +47,8 @@ export function Desk() {
         {desk.held > 0 && (
           <BandRow>
             <Typography variant="body2">
-              <strong>{counted(desk.held, "submission", "submissions")}</strong> held, since they
-              look like a program’s ·{" "}
-              <Link to={`${at}/submissions?state=held`}>See them, and let them through</Link>
+              <strong>{counted(desk.held, "submission", "submissions")}</strong> held until somebody
+              looks · <Link to={`${at}/submissions?state=held`}>See why, and let them through</Link>
             </Typography>
           </BandRow>
         )}

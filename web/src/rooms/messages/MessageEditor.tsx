@@ -15,6 +15,7 @@ import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { TurnOn } from "../../parts/TurnOn";
 import { useThing } from "../../parts/thing/useThing";
+import { useBack } from "../../parts/useBack";
 import { Unsaved } from "../../drafts/Unsaved";
 import { useDraft } from "../../drafts/useDraft";
 import { useSaved } from "../../drafts/useSaved";
@@ -37,6 +38,7 @@ interface MessageEditorProps {
 /** Writing a message; it saves itself, and the preview follows. */
 export function MessageEditor({ message, fields }: MessageEditorProps) {
   const workspace = useSlug();
+  const back = useBack({ to: `/w/${workspace}/messages`, label: "Messages" });
   const client = useQueryClient();
   const readOnly = !useMayChange();
   const [saved, setSaved] = useState(message);
@@ -108,7 +110,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     <Sheet
       title={content.name}
       name={content.name}
-      back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
+      back={back}
       state={
         saved.differs && (
           <Typography variant="body2" color="textSecondary">

@@ -18,6 +18,7 @@ import { Unsaved } from "../../drafts/Unsaved";
 import { useSaved } from "../../drafts/useSaved";
 import { StateWord } from "../../parts/StateWord";
 import { useThing } from "../../parts/thing/useThing";
+import { useBack } from "../../parts/useBack";
 import { useDraft } from "../../drafts/useDraft";
 import { Doors } from "./Doors";
 import { LaneBands } from "./LaneBands";
@@ -61,6 +62,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
     },
     [workspace, id, keep],
   );
+  const back = useBack({ to: `/w/${workspace}/sequences`, label: "Sequences" });
   const draft = useDraft(sequence, save);
   const { saved, failed } = useSaved(draft);
   const load = async () => {
@@ -102,7 +104,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
     <Sheet
       title={sequence.name}
       name={sequence.name}
-      back={{ to: `/w/${workspace}/sequences`, label: "Sequences" }}
+      back={back}
       state={
         <>
           <StateWord state={sequence.state} />

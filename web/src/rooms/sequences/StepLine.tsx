@@ -11,6 +11,7 @@ import { useSlug } from "../../api/workspace";
 import { LineTools } from "../../parts/LineTools";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
+import { useComeBack } from "../../parts/useBack";
 import { useMaking } from "../../parts/useMaking";
 import type { Duration, Step } from "./sequenceDocument";
 
@@ -70,22 +71,33 @@ interface SendFieldsProps {
 function SendFields({ step, messages, readOnly, onChange }: SendFieldsProps) {
   const workspace = useSlug();
   const making = useMaking();
+  const comeBack = useComeBack();
   return (
     <>
-      <Picker
-        label="Message"
-        options={messages}
-        value={step.message ?? null}
-        disabled={readOnly}
-        onChange={(message) => onChange({ ...step, kind: "send", message })}
-        onMake={making.message}
-        makes="message"
-      />
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Picker
+            label="Message"
+            options={messages}
+            value={step.message ?? null}
+            disabled={readOnly}
+            onChange={(message) => onChange({ ...step, kind: "send", message })}
+            onMake={making.message}
+            makes="message"
+          />
+        </Box>
+        {step.message && (
+          <Link to={`/w/${workspace}/messages/${step.message}`} state={comeBack}>
+            Edit
+          </Link>
+        )}
+      </Stack>
+      <Stack sx={{ pt: 0.5 }}>
         <FormControlLabel
           control={
             <Checkbox
               size="small"
+              sx={{ py: 0.5 }}
               checked={step.at_once}
               disabled={readOnly}
               onChange={(event) =>
@@ -93,12 +105,13 @@ function SendFields({ step, messages, readOnly, onChange }: SendFieldsProps) {
               }
             />
           }
-          label="Requested email: send immediately, regardless of the list"
+          label="They asked for it: send at once, on the list or not"
         />
         <FormControlLabel
           control={
             <Checkbox
               size="small"
+              sx={{ py: 0.5 }}
               checked={step.if_held === "go_on"}
               disabled={readOnly}
               onChange={(event) =>
@@ -110,9 +123,8 @@ function SendFields({ step, messages, readOnly, onChange }: SendFieldsProps) {
               }
             />
           }
-          label="Continue even while this email is held"
+          label="Go on with the next step while this email is held"
         />
-        {step.message && <Link to={`/w/${workspace}/messages/${step.message}`}>Edit message</Link>}
       </Stack>
     </>
   );

@@ -59,6 +59,7 @@ export function ReadLineRow(props: ReadLineRowProps) {
           value={line.question}
           disabled={readOnly}
           unknown={kind === "form"}
+          typed={kind === "posted" || kind === "webhook"}
           onChange={(chosen) => onChange({ question: chosen })}
         />
       )}

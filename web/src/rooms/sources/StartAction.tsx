@@ -6,6 +6,8 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Picker } from "../../parts/Picker";
+import { useComeBack } from "../../parts/useBack";
+import { useMaking } from "../../parts/useMaking";
 
 type Action = Schemas["StartSequence"];
 
@@ -19,6 +21,8 @@ interface StartActionProps {
 /** Which sequence starts, and at which lane. */
 export function StartAction({ action, sequences, readOnly, onChange }: StartActionProps) {
   const workspace = useSlug();
+  const making = useMaking();
+  const comeBack = useComeBack();
   const chosen = sequences.find((one) => one.id === action.sequence);
   return (
     <Stack direction="row" spacing={1} sx={{ alignItems: "center", pt: 0.5 }}>
@@ -29,6 +33,8 @@ export function StartAction({ action, sequences, readOnly, onChange }: StartActi
           value={action.sequence ?? null}
           disabled={readOnly}
           onChange={(sequence) => onChange({ ...action, sequence, lane: null })}
+          onMake={making.sequence}
+          makes="sequence"
         />
       </Box>
       {chosen && chosen.lanes.length > 1 && (
@@ -47,7 +53,11 @@ export function StartAction({ action, sequences, readOnly, onChange }: StartActi
           ))}
         </TextField>
       )}
-      {chosen && <Link to={`/w/${workspace}/sequences/${chosen.id}`}>Open it</Link>}
+      {chosen && (
+        <Link to={`/w/${workspace}/sequences/${chosen.id}`} state={comeBack}>
+          Open it
+        </Link>
+      )}
     </Stack>
   );
 }

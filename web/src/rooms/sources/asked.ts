@@ -5,7 +5,7 @@ import { fieldTypeFor, inputsOf, type Question, type RouteDocument } from "./rou
 export interface Asked {
   name: string;
   label: string;
-  group: "Asked" | "Came in" | "Known besides";
+  group: "Asked" | "Came in" | "Typed" | "Known besides";
   question?: Question;
   /** The share of the last submissions that had it, from 0 to 1. */
   share?: number;
@@ -58,6 +58,14 @@ export function askedBy(document: RouteDocument, seen: Schemas["SeenQuestion"][]
       values: one.values,
       type: one.field_type,
     }));
+  for (const one of came) names.add(one.name);
+  const typed = document.form.questions.length
+    ? []
+    : document.read_as
+        .map((line) => line.question)
+        .filter((name, at, all) => name && !name.startsWith("@") && all.indexOf(name) === at)
+        .filter((name) => !names.has(name))
+        .map((name): Asked => ({ name, label: name, group: "Typed", values: [], type: "text" }));
   const parameters = document.form.questions
     .filter((one) => one.parameter)
     .map((one) => [`@parameter.${one.parameter}`, `?${one.parameter}= of the page`] as const);
@@ -68,7 +76,7 @@ export function askedBy(document: RouteDocument, seen: Schemas["SeenQuestion"][]
     values: [],
     type: "text",
   }));
-  return [...asked, ...came, ...context];
+  return [...asked, ...came, ...typed, ...context];
 }
 
 /** "97% · Moon, Planets": how often it came, and typical answers. */
