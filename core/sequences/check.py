@@ -12,13 +12,14 @@ def check_sequence(
     catalogue: Catalogue,
     message_findings: Mapping[str, tuple[Finding, ...]],
     sender: str,
+    postal_address: str,
 ) -> tuple[Finding, ...]:
     """Every finding, in the order of the sheet.
 
     `message_findings`: what is wrong with each message, by its id (`check_message`);
-    `sender`: the address that the workspace sends from, or an empty text.
+    `sender`, `postal_address`: what stands in every email as its sender, or an empty text.
     """
-    return tuple(_findings(sequence, catalogue, message_findings, sender))
+    return tuple(_findings(sequence, catalogue, message_findings, sender, postal_address))
 
 
 def _findings(
@@ -26,6 +27,7 @@ def _findings(
     catalogue: Catalogue,
     message_findings: Mapping[str, tuple[Finding, ...]],
     sender: str,
+    postal_address: str,
 ) -> Iterator[Finding]:
     if not sender:
         yield Finding(
@@ -33,6 +35,14 @@ def _findings(
             place="sender",
             sentence="The workspace has no address to send from.",
             fix="Set the sender in the settings of the workspace.",
+        )
+    if not postal_address.strip():
+        # 15 U.S.C. 7704(a)(5)(A)(iii): a valid physical postal address of the sender.
+        yield Finding(
+            code="no_postal_address",
+            place="sender",
+            sentence="The workspace has no postal address, which every marketing email has to show.",
+            fix="Write it in the settings of the workspace.",
         )
     if sequence.list is None or sequence.list not in catalogue.lists:
         yield Finding(

@@ -191,7 +191,7 @@ class LiveChanges(TestCase):
 
 class PreFlight(TestCase):
     def codes(self, document: SequenceDocument, sender: str = "a@b.example") -> list[str]:
-        return [one.code for one in check_sequence(document, CATALOGUE, {}, sender)]
+        return [one.code for one in check_sequence(document, CATALOGUE, {}, sender, "1 Dome Road")]
 
     def test_clear(self) -> None:
         self.assertEqual(self.codes(GUIDE), [])
@@ -203,6 +203,12 @@ class PreFlight(TestCase):
         gone = sequence(SendStep(id="s1", message="gone"), SendStep(id="s2"))
         self.assertEqual(self.codes(gone), ["message_gone", "line_unfinished", "two_at_once"])
 
+    def test_every_marketing_email_shows_a_postal_address(self) -> None:
+        for address in ("", "  "):
+            found = check_sequence(GUIDE, CATALOGUE, {}, "a@b.example", address)
+            self.assertEqual([one.code for one in found], ["no_postal_address"])
+            self.assertTrue(found[0].stops)
+
     def test_at_once_only_behind_the_door(self) -> None:
         steps = (*GUIDE.lanes[0].steps[:2], SendStep(id="s2", message="m-fits", at_once=True))
         self.assertEqual(self.codes(sequence(*steps)), ["at_once_later"])
@@ -212,5 +218,5 @@ class PreFlight(TestCase):
 
     def test_what_is_wrong_with_a_message_is_said_at_its_step(self) -> None:
         found = check_message("Your guide", MessageText(subject="x"), CATALOGUE.fields)
-        result = check_sequence(GUIDE, CATALOGUE, {"m-guide": found}, "a@b.example")
+        result = check_sequence(GUIDE, CATALOGUE, {"m-guide": found}, "a@b.example", "1 Dome Road")
         self.assertEqual([(one.code, one.place) for one in result], [("no_text", "s1")])

@@ -25,6 +25,7 @@ from core.forms import Answers, Form, answer_to, check_answers
 from core.pages import is_web_address, next_page
 from core.route_document import RouteDocument, VisitorSees
 from core.values.time_zones import read_time_zone
+from server.people.models import MailingList
 from server.workspaces.visitors import network_address
 
 from .actions import (
@@ -99,6 +100,7 @@ def thanks_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResp
     route = route_of_revision(form.revision_id)
     context = {
         "sees": _said(route.visitor_sees),
+        "asks": _asks(route),
         "name": form.workspace_name,
         "style": _style(route.form),
         "back": f"/f/{key}/stand{_try_query(request)}" if stand else "",
@@ -231,7 +233,7 @@ def _after(
     target = None if stand else next_page(route.visitor_sees, answers)
     if _wants_json(request):
         sees = _said(route.visitor_sees)
-        html = render_to_string("intake/thanks_part.html", {"sees": sees})
+        html = render_to_string("intake/thanks_part.html", {"sees": sees, "asks": _asks(route)})
         return JsonResponse({"next": target, "html": html})
     path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
     thanks = f"{path}/stand/thanks" if stand else f"{path}/thanks"
@@ -331,6 +333,14 @@ def _part(
         "asks_zone": form.asks_zone,
     }
     return render_to_string("intake/form_part.html", context)
+
+
+def _asks(route: RouteDocument) -> bool:
+    """Whether whoever subscribes by this form confirms by email first."""
+    lists = [line.list for line in route.consent if line.list]
+    return any(line.confirm for line in route.consent) or (
+        bool(lists) and MailingList.everywhere.filter(pk__in=lists, confirms=True).exists()
+    )
 
 
 def _said(sees: VisitorSees) -> VisitorSees:

@@ -46,6 +46,8 @@ class Letter:
     list_name: str
     date: datetime
     own: str = ""
+    asks: bool = False
+    """Whether it asks to confirm: whoever gets it has not signed up for anything yet."""
     files: tuple[Attached, ...] = ()
 
 

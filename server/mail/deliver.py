@@ -34,6 +34,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 
 from .compose import Attached, Letter, clean_body, to_send
+from .confirm_links import ORIGIN as CONFIRMS
 from .confirm_links import confirm_link_of
 from .files import file_address
 from .models import Message, Send, live_text
@@ -235,6 +236,7 @@ def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
         list_name=send.list.shown_name if send.list else "",
         date=date,
         own=own_address(send.subscriber_id, date),
+        asks=send.origin.startswith(CONFIRMS),
         files=tuple(
             Attached(one.file.name, one.file.content_type, bytes(one.file.content))
             for one in send.message.files.filter(attached=True).select_related("file")

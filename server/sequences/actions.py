@@ -102,7 +102,9 @@ def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ..
         str(one.pk): check_message(one)
         for one in Message.objects.of(workspace).filter(pk__in=used).select_related("workspace")
     }
-    return check_sequence(document, catalogue, messages, workspace.sender_address)
+    return check_sequence(
+        document, catalogue, messages, workspace.sender_address, workspace.postal_address
+    )
 
 
 def changes_of(

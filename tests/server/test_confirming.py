@@ -54,6 +54,9 @@ class Confirming(RealMail, TransactionTestCase):
         [letter] = self.mailbox.list()
         self.assertEqual(letter.message["Subject"], "Please confirm: Open-night news")
         self.assertIn("Hello Ines", letter.part("plain"))
+        for part in ("plain", "html"):
+            self.assertIn("this address was entered", " ".join(letter.part(part).split()))
+            self.assertNotIn("you signed up", letter.part(part))
         page = self.client.get(self.link())
         self.assertContains(page, "Yes, send it to me")
         # Scanners fetch links, some with HEAD; nothing changes by it.
@@ -77,6 +80,12 @@ class Confirming(RealMail, TransactionTestCase):
         # A second press changes nothing, and says so kindly.
         self.assertContains(self.client.post(self.link()), "You are subscribed")
         self.assertEqual(changes.count(), 2)
+
+    def test_the_visitor_is_told_to_look_in_the_inbox(self) -> None:
+        thanks = f"/f/{self.world.source.key}/thanks"
+        self.assertContains(self.client.get(thanks), "Look in your inbox")
+        set_confirming(self.world.news, False, None)
+        self.assertNotContains(self.client.get(thanks), "inbox")
 
     def test_a_welcome_follows_once(self) -> None:
         hello = make_message(self.workspace, "Welcome")

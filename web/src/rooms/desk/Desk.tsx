@@ -41,7 +41,13 @@ export function Desk() {
       </Band>
       <Band
         name="Stuck"
-        note={desk.snags.length ? counted(desk.snags.length, "cause", "causes") : "nothing"}
+        note={
+          desk.snags.length
+            ? counted(desk.snags.length, "cause", "causes")
+            : desk.held
+              ? `${desk.held} held`
+              : "nothing"
+        }
       >
         {desk.snags.length === 0 && desk.held === 0 && <BandRow>Nothing is stuck.</BandRow>}
         {desk.held > 0 && (
