@@ -27,7 +27,7 @@ class Deciding(BrowserCase):
         page.get_by_role("menuitem", name="Make a task for the owner").click()
         page.get_by_label("What is to be done").fill("Send the moon map")
         then = page.get_by_role("region", name="Then")
-        then.get_by_role("button", name="Only when").last.click()
+        then.get_by_role("button", name="Add a condition").last.click()
         then.get_by_role("button", name="Compare").click()
         page.get_by_role("menuitem", name="an answer").click()
         page.get_by_role("combobox", name="Answer to").fill("What do you")

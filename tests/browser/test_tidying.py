@@ -28,10 +28,10 @@ class Tidying(BrowserCase):
         other = make_tag(self.workspace, "planet")
         page = self.page
         page.goto(f"{self.at}/lists")
-        page.get_by_role("button", name="Why and change: planets").click()
+        page.get_by_role("button", name="Details: planets").click()
         expect(page.get_by_text("the answer to “What do you look at?” was Planets")).to_be_visible()
-        page.get_by_role("button", name="Why and change: planets").click()
-        page.get_by_role("button", name="Why and change: planet", exact=True).click()
+        page.get_by_role("button", name="Details: planets").click()
+        page.get_by_role("button", name="Details: planet", exact=True).click()
         name = page.get_by_label("Name", exact=True)
         name.fill("planets")
         page.get_by_role("button", name="Rename").click()
@@ -48,11 +48,11 @@ class Tidying(BrowserCase):
         self.world.arrive("ines@example.com", look="planets")
         page = self.page
         page.goto(f"{self.at}/lists")
-        page.get_by_role("button", name="Why and change: planets").click()
+        page.get_by_role("button", name="Details: planets").click()
         page.get_by_role("button", name="Remove from 1").click()
         self.assertTrue(Tag.objects.of(self.workspace).filter(name="planets").exists())
         page.get_by_role("button", name="Really remove from 1").click()
-        expect(page.get_by_role("button", name="Why and change: planets")).to_have_count(0)
+        expect(page.get_by_role("button", name="Details: planets")).to_have_count(0)
         self.assertFalse(Tag.objects.of(self.workspace).filter(name="planets").exists())
 
     def test_a_field_is_retyped_after_a_look_at_what_would_be_lost(self) -> None:
@@ -141,7 +141,7 @@ class Tidying(BrowserCase):
         page.get_by_label("Mark cem@example.com").check()
         page.get_by_role("button", name="Remove 1").click()
         dialog = page.get_by_role("dialog")
-        dialog.get_by_role("button", name="Leave them").click()
+        dialog.get_by_role("button", name="Cancel").click()
         self.assertEqual(Submission.objects.of(self.workspace).count(), 3)
         page.get_by_role("button", name="Remove 1").click()
         dialog.get_by_label("Also remove 1 person and everything known of them").check()

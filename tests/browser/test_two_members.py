@@ -48,7 +48,7 @@ class TwoMembers(BrowserCase):
     def test_what_is_different_is_shown_and_mine_is_saved_when_i_say_so(self) -> None:
         page = self.conflict()
         page.get_by_role("button", name="Compare").click()
-        expect(page.get_by_role("alert")).to_contain_text("Mine")
+        expect(page.get_by_role("alert").filter(has_text="Somebody else")).to_contain_text("Mine")
         # It can neither be turned on nor left without a word.
         page.get_by_role("link", name="People", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Leave without saving?")

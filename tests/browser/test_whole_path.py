@@ -32,7 +32,7 @@ class WholePath(BrowserCase):
             page.get_by_role("link", name="Messages", exact=True).first.click()
             page.get_by_role("button", name="New message").click()
             page.get_by_label("What is it for?").fill(name)
-            page.get_by_role("button", name="Write it").click()
+            page.get_by_role("button", name="Create message").click()
             page.get_by_label("Subject").fill(f"{name} for you")
             text = page.get_by_role("textbox", name="Text of the message")
             text.click()

@@ -48,7 +48,7 @@ export function TagLine({ tag, tags, users }: { tag: Tag; tags: Tag[]; users: Us
         <Button
           sx={{ ml: "auto !important" }}
           aria-expanded={open}
-          aria-label={`Why and change: ${tag.name}`}
+          aria-label={`Details: ${tag.name}`}
           onClick={() => setOpen(!open)}
         >
           Details
