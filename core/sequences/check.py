@@ -56,7 +56,7 @@ def _findings(
             code="nothing_sent",
             place="lanes",
             sentence="No email is sent.",
-            fix="Add a send step.",
+            fix="Add an email.",
         )
     for lane in sequence.lanes:
         yield from _check_lane(lane, catalogue, message_findings)

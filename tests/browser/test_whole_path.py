@@ -59,7 +59,7 @@ class WholePath(BrowserCase):
         for number, name in enumerate(("Your guide", "Which one fits", "Open night")):
             if number:
                 page.get_by_role("button", name="Add a wait").click()
-            page.get_by_role("button", name="Add a send").click()
+            page.get_by_role("button", name="Add an email").click()
             pick(page, "Message", name, at=number)
         expect(page.get_by_text("Draft saved")).to_be_visible()
         expect(page.get_by_role("heading", name="+2 days")).to_be_visible()
