@@ -45,7 +45,7 @@ def main() -> None:
         page.goto(f"{at}/people?search=yusuf.yilmaz")
         page.get_by_role("row").nth(1).get_by_role("link").first.click()
         page.get_by_role("button", name="More", exact=True).click()
-        page.get_by_role("menuitem", name="Merge with somebody who is the same").click()
+        page.get_by_role("menuitem", name="Merge a duplicate").click()
         page.get_by_label("Who goes").fill("yusuf.yilmaz")
         page.wait_for_timeout(1200)
         page.get_by_role("option").first.click()
