@@ -47,6 +47,8 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
     form = open_form(key)
     if form is None:
         return _log(source, request, body, 409, "This webhook is not turned on.")
+    if form.recent > settings.POSTS_PER_MINUTE:
+        return _log(source, request, body, 429, "Too many calls in the last minute.")
     if form.is_draft:
         answers = answers_of(body)
         if isinstance(answers, Problem):
@@ -54,8 +56,6 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
         tried = _store(form, request, body, answers)
         said = "Kept as a try: this webhook is not turned on yet."
         return _log(source, request, body, 202, said, tried)
-    if form.recent > settings.POSTS_PER_MINUTE:
-        return _log(source, request, body, 429, "Too many calls in the last minute.")
     answers = answers_of(body)
     if isinstance(answers, Problem):
         return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")

@@ -9,7 +9,7 @@ import { useState } from "react";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Problem } from "../Problem";
-import type { Kind } from "./useThing";
+import type { Kind } from "./kinds";
 
 interface TouchesDialogProps {
   kind: Kind;
@@ -68,9 +68,11 @@ export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: Touch
           <Typography>Nothing depends on it. It cannot be brought back.</Typography>
         )}
         {data && !deletes && !restores && (
-          <Typography>It leaves the lists and does nothing more. You can restore it.</Typography>
+          <Typography>
+            It is no longer listed and does nothing. You can restore it at any time.
+          </Typography>
         )}
-        {restores && <Typography>It stands in the lists again, and stays paused.</Typography>}
+        {restores && <Typography>It is listed again, and stays paused.</Typography>}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

@@ -4,9 +4,9 @@ import { useNavigate } from "react-router";
 import { api, take } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { NameDialog } from "../NameDialog";
+import type { Kind } from "./kinds";
 import { TouchesDialog } from "./TouchesDialog";
 
-export type Kind = "source" | "sequence" | "message";
 export type Asking = "rename" | "copy" | "archive" | "restore" | "delete";
 
 interface Thing {
@@ -51,7 +51,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
         <NameDialog
           title={`Rename the ${kind}`}
           label="Name"
-          hint="What is known of the past keeps the old name."
+          hint="Past records keep the old name."
           action="Rename"
           starts={name}
           onClose={close}
@@ -70,7 +70,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
         <NameDialog
           title={`Duplicate the ${kind}`}
           label="Name of the copy"
-          hint="The copy is a draft: nothing came through it and nobody is in it."
+          hint="The copy is a draft, without people or history."
           action="Duplicate"
           starts={`${name} (copy)`}
           onClose={close}
