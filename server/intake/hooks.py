@@ -49,23 +49,17 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
         return _log(source, request, body, 409, "This webhook is not turned on.")
     if form.recent > settings.POSTS_PER_MINUTE:
         return _log(source, request, body, 429, "Too many calls in the last minute.")
-    if form.is_draft:
-        answers = answers_of(body)
-        if isinstance(answers, Problem):
-            return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")
-        tried = _store(form, request, body, answers)
-        said = "Kept as a try: this webhook is not turned on yet."
-        return _log(source, request, body, 202, said, tried)
     answers = answers_of(body)
     if isinstance(answers, Problem):
         return _log(source, request, body, 422, f"{answers.sentence} {answers.fix}")
     route = route_of_revision(form.revision_id)
-    without = address_problem(form, route, answers)
+    without = not form.is_draft and address_problem(form, route, answers)
     held = near_address(form, route, answers) if without else ""
     submission = _store(form, request, body, answers, held)
     if submission is None:
         return _log(source, request, body, 200, "This call was taken before.")
-    return _log(source, request, body, 202, "Taken.", submission)
+    said = "Kept as a test: this webhook is not turned on yet." if form.is_draft else "Taken."
+    return _log(source, request, body, 202, said, submission)
 
 
 def _store(

@@ -69,6 +69,21 @@ class Hooks(TestCase):
         assert one.subscriber is not None
         self.assertEqual(one.subscriber.values["first_name"], "Ines")
 
+    def test_calls_to_a_draft_are_kept_apart_and_limited(self) -> None:
+        draft = intake.make_source(
+            self.source.workspace, "Draft", None, kind=Source.Kind.WEBHOOK, key="a-draft"
+        )
+        Source.everywhere.filter(pk=draft.pk).update(secret="")
+        codes = []
+        with override_settings(POSTS_PER_MINUTE=2):
+            for _ in range(5):
+                forget(draft)
+                answer = self.client.post("/hook/a-draft", self.body, "application/json")
+                codes.append(answer.status_code)
+        self.assertEqual(codes, [202, 202, 202, 429, 429])
+        kept = Submission.everywhere.filter(source=draft)
+        self.assertEqual({(one.state, one.is_test) for one in kept}, {("held", True)})
+
     def test_an_address_under_another_name_is_held(self) -> None:
         body = json.dumps({"buyer": {"Email": "ines@example.com"}})
         self.assertEqual(self.call(body).status_code, 202)
