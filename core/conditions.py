@@ -494,7 +494,7 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
         case RunTest():
             facts = catalogue.sequences.get(condition.sequence)
             name = facts.name if facts else "a sequence that is gone"
-            words = {"under_way": "is under way in", "ever": "was in", "never": "was never in"}
+            words = {"under_way": "is currently in", "ever": "was in", "never": "was never in"}
             return f"{words[condition.state]} {name}"
 
 
@@ -592,7 +592,7 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
             return catalogue.sources.get(seen.source, "—")
         case RunTest():
             if condition.sequence in person.under_way:
-                return "is under way in it"
+                return "is currently in it"
             return "was in it" if condition.sequence in person.entered else "was never in it"
         case Group():
             return ""

@@ -212,5 +212,5 @@ def _runs(
 
 def _run(person: Person, sequence: str) -> str:
     if sequence in person.under_way:
-        return "under way"
+        return "in progress"
     return "was in it" if sequence in person.entered else ""

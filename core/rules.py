@@ -406,7 +406,7 @@ def _stop_sequence(work: Working, line: str, action: StopSequence, number: int, 
             because = work.because("then", line, why)
             work.effects.append(LeaveSequence(sequence=one, name=facts.name, because=because))
             said.append(f"stops {facts.name}")
-    work.say(line, " · ".join(said) or "is under way in no such sequence", acts=bool(said))
+    work.say(line, " · ".join(said) or "is not in that sequence", acts=bool(said))
 
 
 def _notify(work: Working, line: str, action: Notify, number: int, why: str) -> None:

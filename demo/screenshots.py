@@ -31,7 +31,7 @@ def main() -> None:
         page.evaluate("document.getElementById('consent').scrollIntoView()")
         page.evaluate("window.scrollBy(0, -90)")
         _take(page, "route-sheet-then")
-        page.get_by_role("region", name="Lately").get_by_role("link").first.click()
+        page.get_by_role("region", name="Recent").get_by_role("link").first.click()
         _take(page, "submission")
         _open(page, f"{at}/sources", "Members' club")
         _take(page, "file")

@@ -288,7 +288,7 @@ class Seen(TestCase):
                 self.assertEqual(self.seen(one, **parts), said)
         under_way = replace(one, under_way=frozenset({"s-first"}))
         said = self.seen(under_way, kind="run", sequence="s-first")
-        self.assertEqual(said, "is under way in it")
+        self.assertEqual(said, "is currently in it")
 
 
 class Depth(TestCase):

@@ -63,7 +63,7 @@ class Outcomes(TestCase):
     def test_the_run_under_way_goes_on(self) -> None:
         found = merge(INES, OLD, HERE, frozenset())
         self.assertEqual(found.runs, {"s-first": "replaces", "s-second": "moves"})
-        self.assertEqual(line(found.lines, "s-first").result, "under way")
+        self.assertEqual(line(found.lines, "s-first").result, "in progress")
         there = replace(INES, under_way=frozenset({"s-first"}))
         self.assertEqual(merge(there, OLD, HERE, frozenset()).runs["s-first"], "ends")
 

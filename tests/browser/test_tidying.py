@@ -102,7 +102,7 @@ class Tidying(BrowserCase):
         )
         dialog.get_by_label("Reason").fill("asked by phone")
         dialog.get_by_role("button", name="Add 3 entries").click()
-        expect(dialog).to_contain_text("2 put on; 1 line is neither an address nor a domain")
+        expect(dialog).to_contain_text("2 added; 1 line is neither an address nor a domain")
         # The line that the reader sees, the empty one counted.
         expect(dialog).to_contain_text("Line 3: “nonsense”")
         dialog.get_by_role("button", name="Done").click()

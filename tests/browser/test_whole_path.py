@@ -130,7 +130,7 @@ class WholePath(BrowserCase):
         page.reload()
 
     def specialist_finds_the_stranger(self, page: Page) -> None:
-        lately = page.get_by_role("region", name="Lately")
+        lately = page.get_by_role("region", name="Recent")
         expect(lately.get_by_text("routed")).to_have_count(1)
         lately.get_by_role("link", name="Ines@example.com").click()
         expect(page.get_by_role("heading", name="Ines", exact=True)).to_be_visible()

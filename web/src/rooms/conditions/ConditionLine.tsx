@@ -184,7 +184,7 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
             label="In the sequence"
             value={leaf.state}
             options={[
-              ["under_way", "is under way in"],
+              ["under_way", "is currently in"],
               ["ever", "was in"],
               ["never", "was never in"],
             ]}

@@ -29,7 +29,7 @@ export function CameIn({ days, sources }: CameInProps) {
               </TableCell>
             ))}
             <TableCell align="right" sx={{ pl: 2 }}>
-              In all
+              Total
             </TableCell>
           </TableRow>
         </TableHead>

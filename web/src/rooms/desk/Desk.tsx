@@ -28,19 +28,19 @@ export function Desk() {
   return (
     <Sheet title="Desk" name="Desk">
       <FirstSteps desk={desk} />
-      <Band name="Came in" note="the last 14 days">
+      <Band name="Submissions" note="the last 14 days">
         <BandRow>
           <Typography sx={{ mb: 1 }}>
             {counted(came, "submission", "submissions")} ·{" "}
             {counted(fresh, "new person", "new people")} · {desk.people.toLocaleString("en-GB")}{" "}
-            people in all
+            people in total
             {desk.waiting > 0 && ` · ${desk.waiting} not routed yet`}
           </Typography>
           {desk.sources.length > 0 && <CameIn days={desk.days} sources={desk.sources} />}
         </BandRow>
       </Band>
       <Band
-        name="Stuck"
+        name="Needs attention"
         note={
           desk.snags.length
             ? counted(desk.snags.length, "cause", "causes")
@@ -49,12 +49,12 @@ export function Desk() {
               : "nothing"
         }
       >
-        {desk.snags.length === 0 && desk.held === 0 && <BandRow>Nothing is stuck.</BandRow>}
+        {desk.snags.length === 0 && desk.held === 0 && <BandRow>Nothing needs attention.</BandRow>}
         {desk.held > 0 && (
           <BandRow>
             <Typography variant="body2">
-              <strong>{counted(desk.held, "submission", "submissions")}</strong> held until somebody
-              looks · <Link to={`${at}/submissions?state=held`}>See why, and let them through</Link>
+              <strong>{counted(desk.held, "submission", "submissions")}</strong> held for review ·{" "}
+              <Link to={`${at}/submissions?state=held`}>See why, and let them through</Link>
             </Typography>
           </BandRow>
         )}

@@ -99,7 +99,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       draft.takeOver(await load());
     });
   const thing = useThing({ kind: "sequence", id, name: sequence.name, onChanged: load });
-  const figures = `${counted(sequence.under_way, "person", "people")} under way · ${sequence.entered} entered`;
+  const figures = `${counted(sequence.under_way, "person", "people")} in progress · ${sequence.entered} total`;
   return (
     <Sheet
       title={sequence.name}
@@ -151,7 +151,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             changes={sequence.changes}
             says={
               sequence.under_way > 0
-                ? `${counted(sequence.under_way, "person is", "people are")} under way: they go on at their step in the new revision, or at the next step that remains.`
+                ? `${counted(sequence.under_way, "person is", "people are")} in progress. They continue at their step in the new revision, or at the next step that still exists.`
                 : undefined
             }
             onTurnOn={(note) =>

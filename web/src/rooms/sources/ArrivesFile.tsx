@@ -45,7 +45,7 @@ export function ArrivesFile(props: BandsProps) {
     void put(event.dataTransfer.files[0]);
   };
   return (
-    <Band name="Arrives" id="arrives" note={`${source.arrivals.arrived} rows in all`}>
+    <Band name="Arrives" id="arrives" note={`${source.arrivals.arrived} rows total`}>
       {!readOnly && choice && (
         <BandRow>
           <Box

@@ -22,13 +22,13 @@ export function Lately({ source, submissions }: LatelyProps) {
   const moments = useMoments();
   const { arrived, waiting, stuck, held } = source.arrivals;
   const note = [
-    `${arrived} in all`,
+    `${arrived} total`,
     waiting && `${waiting} waiting`,
     held && `${held} held`,
     stuck && `${stuck} stuck`,
   ];
   return (
-    <Band name="Lately" id="lately" note={note.filter(Boolean).join(" · ")}>
+    <Band name="Recent" id="lately" note={note.filter(Boolean).join(" · ")}>
       {submissions.length === 0 ? (
         <Typography color="textSecondary" sx={{ pl: 1.5 }}>
           Nothing has come in yet.

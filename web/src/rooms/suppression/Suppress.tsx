@@ -80,7 +80,7 @@ export function Suppress({ onClose }: { onClose: () => void }) {
           {found && (
             <div>
               <Typography>
-                {found.added} put on; {counted(found.problems.length, "line is", "lines are")}{" "}
+                {found.added} added; {counted(found.problems.length, "line is", "lines are")}{" "}
                 neither an address nor a domain:
               </Typography>
               {found.problems.slice(0, 8).map((one) => (
