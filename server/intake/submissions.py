@@ -7,7 +7,7 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import F, Q, QuerySet
 
 from core.folding import folded
 from server.people.actions import erase_person
@@ -16,6 +16,7 @@ from server.people.models import Subscriber
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
@@ -93,8 +94,22 @@ def release(workspace: Workspace, submissions: Iterable[UUID]) -> int:
 
 @changes("marked {result} of the submissions as test or not")
 def mark_test(workspace: Workspace, submissions: Iterable[UUID], is_test: bool) -> int:
-    """Say whether these are tests, which count nowhere; how many changed."""
+    """Say whether these are tests, which count nowhere; how many changed.
+
+    What came to a draft stays a test: the draft has changed since, so nothing says what its sender
+    was shown and agreed to.
+    """
     rows = Submission.objects.of(workspace).filter(pk__in=submissions)
+    if not is_test:
+        shown_live = rows.filter(is_test=True, shown__live_at__lte=F("received_at"))
+        tries = rows.filter(is_test=True).count() - shown_live.count()
+        if tries:
+            raise refuse(
+                "shown_a_draft",
+                "submissions",
+                f"{tries:,} of these came in before their sheet was turned on.",
+                "They stay tests: nothing proves what their senders were shown. Select the others.",
+            )
     return rows.exclude(is_test=is_test).update(is_test=is_test)
 
 

@@ -6,16 +6,17 @@ from urllib.parse import urlencode
 
 from django.test import Client, TestCase, override_settings
 
-from core.route_document import OwnForm, RouteDocument, VisitorSees
+from core.route_document import ConsentLine, OwnForm, RouteDocument, VisitorSees
 from core.suspicion import LEAST_SECONDS, MOST_USES
 from server.intake import actions as intake
 from server.intake.models import Source, Submission
 from server.intake.open_forms import forget
 from server.intake.routing import route_submission
-from server.intake.submissions import release
+from server.intake.submissions import mark_test, release
 from server.intake.tokens import new_rendering, try_token
-from server.people.models import Subscriber
+from server.people.models import Membership, Subscriber
 from server.snags.models import Snag
+from server.workspaces.errors import Refused
 from tests.world import make_world
 
 FORM = "application/x-www-form-urlencoded"
@@ -316,6 +317,29 @@ class OwnForms(Posts):
         self.assertEqual([name for name, _ in one.answers], ["mail", "walk"])
         route_submission(str(one.pk))
         self.assertFalse(Subscriber.everywhere.filter(address="ines@example.com").exists())
+
+    def test_what_came_to_a_draft_never_counts_as_consent_to_what_it_became(self) -> None:
+        source = intake.make_source(
+            self.world.workspace, "New", self.world.member, kind=Source.Kind.POSTED
+        )
+        self.client.post(f"/f/{source.key}", {"E-mail": "ines@example.com"})
+        consent = ConsentLine(id="c1", list=str(self.world.news.pk), wording="You get the news.")
+        document = self.document.model_copy(update={"consent": (consent,)})
+        intake.save_route_draft(source, document, None, None)
+        intake.turn_on(source, None)
+        one = Submission.everywhere.get(source=source)
+        with self.assertRaises(Refused) as caught:
+            mark_test(self.world.workspace, [one.pk], False)
+        self.assertEqual(caught.exception.problems[0].code, "shown_a_draft")
+        release(self.world.workspace, [one.pk])
+        route_submission(str(one.pk))
+        self.assertFalse(Membership.everywhere.filter(subscriber__is_test=False).exists())
+
+    def test_a_real_one_marked_as_a_test_can_be_marked_back(self) -> None:
+        self.client.post(self.address, {"E-mail": "ines@example.com"})
+        one = self.routed()
+        self.assertEqual(mark_test(self.world.workspace, [one.pk], True), 1)
+        self.assertEqual(mark_test(self.world.workspace, [one.pk], False), 1)
 
     def test_there_is_nothing_to_read(self) -> None:
         self.assertEqual(self.client.get(self.address).status_code, 405)
