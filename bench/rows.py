@@ -5,7 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import include, path
 from django.views.decorators.csrf import csrf_exempt
 
-from server.workspaces.scoping import new_id
+from server.workspaces.ids import new_id
 
 
 class BareRow(models.Model):

@@ -13,7 +13,7 @@ from django.db.models.sql import InsertQuery
 from procrastinate.contrib.django.models import ProcrastinateJob
 from psycopg.types.json import Jsonb
 
-from . import tasks
+from .jobs import ROUTE
 from .models import Submission
 
 _DEFER = """
@@ -29,7 +29,6 @@ UPDATE intake_submission
 SET subscriber_id = %s, revision_id = %s, decision = %s, routed_at = %s, state = %s, snag_id = %s
 WHERE id = %s
 """
-_WAITING = tasks.ROUTES
 
 
 def store(submission: Submission) -> bool:
@@ -42,7 +41,7 @@ def store(submission: Submission) -> bool:
         with connection.cursor() as cursor:
             cursor.execute(_KEEP.format(insert=insert), values)
             return cursor.fetchone() is not None
-    job = (tasks.route_one.queue, tasks.route_one.name, _WAITING)
+    job = (ROUTE.queue, ROUTE.name, ROUTE.lock)
     with connection.cursor() as cursor:
         cursor.execute(_DEFER.format(insert=insert), (*values, *job))
         return cursor.fetchone() is not None
@@ -71,13 +70,13 @@ def defer_again(submissions: Iterable[UUID]) -> None:
     ids = list(submissions)
     take_jobs(ids)
     for pk in ids:
-        job = tasks.route_one.configure(queueing_lock=f"{_WAITING}{pk}")
+        job = ROUTE.configured(queueing_lock=f"{ROUTE.lock}{pk}")
         job.defer(submission_id=str(pk))
 
 
 def take_jobs(submissions: Iterable[UUID]) -> None:
     """Withdraw the waiting jobs of submissions that the caller routes in this transaction."""
-    locks = [f"{_WAITING}{pk}" for pk in submissions]
+    locks = [f"{ROUTE.lock}{pk}" for pk in submissions]
     # Jobs that procrastinate shows to Django can only be read.
     jobs = ProcrastinateJob.objects.filter(status="todo", queueing_lock__in=locks)
     jobs._raw_delete(jobs.db)

@@ -25,7 +25,7 @@ from server.sequences.actions import enter, leave, leave_sequences_of_lists
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
-from . import tasks
+from .jobs import CHANGE_ADDRESS, ERASE, TELL_MEMBER
 from .models import Submission
 
 
@@ -89,10 +89,10 @@ def set_going(
             case Erase(asks=True):
                 ask(subscriber, OwnRequest.Kind.ERASE, effect.because)
             case Erase():
-                tasks.erase_person.defer(person_id=str(subscriber.pk))
+                ERASE.defer(person_id=str(subscriber.pk))
             case TellMembers():
                 for member in effect.members:
-                    tasks.tell_member.defer(
+                    TELL_MEMBER.defer(
                         submission_id=str(submission.pk),
                         person_id=str(subscriber.pk),
                         member_id=member,
@@ -114,4 +114,4 @@ def _change_address(subscriber: Subscriber, effect: ChangeAddress) -> None:
         asked_at=clock.now(subscriber.workspace),
         because=effect.because.model_dump(mode="json"),
     )
-    tasks.change_address_of.defer(request_id=str(row.pk))
+    CHANGE_ADDRESS.defer(request_id=str(row.pk))

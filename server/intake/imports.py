@@ -32,9 +32,9 @@ from server.workspaces.models import Member, Workspace
 from server.workspaces.personal import Subject
 from server.workspaces.queues import defer_once
 
-from . import tasks
 from .actions import route_of_revision, shown_revision, submission_facts, turn_on
 from .facts import full_catalogue, people_of
+from .jobs import FILE
 from .models import FileImport, FilePart, RefusedRow, Source, Submission
 from .routing import apply_submissions, make_way
 from .tables import LARGEST, MOST_ROWS, open_table
@@ -186,7 +186,7 @@ def _start(row: FileImport, state: FileImport.State, allowed: tuple[FileImport.S
 
 
 def _defer(row: FileImport) -> None:
-    defer_once(tasks.work_on_file, f"{tasks.FILES}{row.pk}", {"import_id": str(row.pk)})
+    defer_once(FILE, row.pk)
 
 
 KEPT_DAYS = 7

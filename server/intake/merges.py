@@ -18,8 +18,8 @@ from core.membership import unsubscribe as leave_list
 from core.merging import Merging, merge
 from core.people import Person
 from core.values.email import address_key
+from server.mail.jobs import DELIVER
 from server.mail.models import Send
-from server.mail.tasks import defer_delivery
 from server.people.actions import fact, index, move_membership
 from server.people.chain import evidence_open
 from server.people.ledger import Ledger
@@ -39,6 +39,7 @@ from server.workspaces import clock
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
+from server.workspaces.queues import defer_once
 
 from .facts import full_catalogue, people_of
 from .models import ReplayLine, Submission
@@ -366,7 +367,7 @@ def _queue_again(sends: Iterable[str]) -> None:
     for pk in sends:
         changed = Send.everywhere.filter(pk=pk, state=Send.State.WITHDRAWN)
         if changed.update(state=Send.State.QUEUED, reply=""):
-            defer_delivery(pk)
+            defer_once(DELIVER, pk)
 
 
 def forget_merges(workspace: Workspace) -> int:

@@ -31,10 +31,10 @@ from server.workspaces.history import changes
 from server.workspaces.models import Member
 from server.workspaces.queues import defer_once
 
-from . import tasks
 from .actions import route_of_revision
 from .effects import set_going, tag_ids, with_ids
 from .facts import full_catalogue, people_of
+from .jobs import REPLAY
 from .models import Replay, ReplayLine, Source, Submission
 from .redeciding import Group, Redeciding, loaded
 from .routing import make_way
@@ -130,7 +130,7 @@ def _start(row: Replay, state: Replay.State, allowed: tuple[Replay.State, ...]) 
 
 
 def _defer(row: Replay) -> None:
-    defer_once(tasks.work_on_replay, f"{tasks.REPLAYS}{row.pk}", {"replay_id": str(row.pk)})
+    defer_once(REPLAY, row.pk)
 
 
 def _stored(wanted: dict[str, Any]) -> dict[str, Any]:

@@ -28,10 +28,11 @@ from server.workspaces.documents import changed_by
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.queues import defer_new, defer_once
 
-from . import tasks
 from .compose import Letter, clean_body, html_part, text_part
 from .deliver import deliver, mark_sent
+from .jobs import DELIVER
 from .models import Message, Send, live_text, shown_text
 from .sandbox import check_message, needed, personalise
 from .users import is_used
@@ -244,7 +245,7 @@ def queue_send(
             send.save(force_insert=True)
     except IntegrityError:
         return
-    tasks.defer_first_delivery(str(send.pk))
+    defer_new(DELIVER, send.pk)
 
 
 def deliver_queued(workspace: Workspace) -> None:
@@ -275,7 +276,7 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
         for send in stopped:
             send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
             send.save(update_fields=["state", "snag", "attempts"])
-            tasks.defer_delivery(str(send.pk))
+            defer_once(DELIVER, send.pk)
         close(snag)
         return len(stopped)
 

@@ -13,8 +13,8 @@ from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
 
-from . import tasks
 from .compose import notice
+from .jobs import OWN_REQUEST
 
 Kind = OwnRequest.Kind
 MOST_A_DAY = 5
@@ -57,7 +57,7 @@ def ask(
         asked_at=now,
         because=because.model_dump(mode="json"),
     )
-    tasks.send_own_request.defer(request_id=str(row.pk))
+    OWN_REQUEST.defer(request_id=str(row.pk))
     return True
 
 
@@ -73,7 +73,7 @@ def tell_old_address(subscriber: Subscriber, old: str) -> None:
         asked_at=now,
         because={},
     )
-    tasks.send_own_request.defer(request_id=str(row.pk))
+    OWN_REQUEST.defer(request_id=str(row.pk))
 
 
 def send_link(request_id: str) -> None:

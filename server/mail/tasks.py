@@ -7,18 +7,17 @@ from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 from server.workspaces.clock import workspace_now
-from server.workspaces.queues import WAITS, defer_lost, defer_new, defer_once
+from server.workspaces.queues import WAITS, defer_lost, defer_once
 
-from .deliver import deliver, settle_abandoned
+from .deliver import deliver, say_late, settle_abandoned
+from .jobs import DELIVER, OWN_REQUEST
 from .models import Send
-
-SENDS = "send/"
-"""Begins the lock of the job of a send; its id follows."""
+from .own_requests import send_link
 
 
 @app.task(
-    queue="mail",
-    name="mail.deliver_send",
+    queue=DELIVER.queue,
+    name=DELIVER.name,
     # What the mail server says is dealt with there; this is for a database that is away.
     retry=RetryStrategy(max_attempts=8, exponential_wait=4),
 )
@@ -26,43 +25,29 @@ def deliver_send(send_id: str) -> None:
     """Hand one send over; try again later where the mail server asks for it."""
     wait = deliver(send_id)
     if wait is not None:
-        defer_delivery(send_id, after=wait)
-
-
-def defer_first_delivery(send_id: str) -> None:
-    """The same for a send that was just made."""
-    defer_new(deliver_send, f"{SENDS}{send_id}", {"send_id": send_id})
-
-
-def defer_delivery(send_id: str, *, after: timedelta | None = None) -> None:
-    """Have a send handed over, by one job; in the caller's transaction."""
-    defer_once(deliver_send, f"{SENDS}{send_id}", {"send_id": send_id}, after)
+        defer_once(DELIVER, send_id, after=wait)
 
 
 @app.periodic(cron="*/1 * * * *")
 @app.task(queue="mail", name="mail.find_lost", queueing_lock="mail.find_lost")
 def find_lost(timestamp: int) -> None:
     """Give sends that have lost their job another one; those that wait for a day are a snag."""
-    from .deliver import say_late
-
     now = workspace_now()
     queued = Send.everywhere.filter(state=Send.State.QUEUED)
     due = queued.filter(Q(not_before=None) | Q(not_before__lte=now))
-    defer_lost(deliver_send, due.filter(queued_at__lt=now - WAITS), SENDS, "send_id")
+    defer_lost(DELIVER, due.filter(queued_at__lt=now - WAITS))
     late = due.filter(queued_at__lt=now - timedelta(days=1), snag=None)
     for pk in list(late.values_list("pk", flat=True)[:500]):
         say_late(str(pk))
 
 
 @app.task(
-    queue="mail",
-    name="mail.send_own_request",
+    queue=OWN_REQUEST.queue,
+    name=OWN_REQUEST.name,
     retry=RetryStrategy(max_attempts=5, exponential_wait=5),
 )
 def send_own_request(request_id: str) -> None:
     """Send somebody the link that confirms what they asked for."""
-    from .own_requests import send_link
-
     send_link(request_id)
 
 

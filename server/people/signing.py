@@ -15,7 +15,7 @@ from django.http import HttpRequest, JsonResponse
 from core.consent_record import Controller, ListConsent, Proof, consent_record
 from core.evidence import canonical
 from server.workspaces import clock
-from server.workspaces.scoping import new_id
+from server.workspaces.ids import new_id
 
 from .models import Evidence, Subscriber
 

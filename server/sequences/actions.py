@@ -47,8 +47,8 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
-from . import tasks
 from .facts import catalogue_of, document_of_revision
+from .jobs import ADVANCE_DUE
 from .models import Run, Sequence, SequenceRevision, Visit
 
 log = structlog.get_logger("yalla.sequences")
@@ -156,7 +156,7 @@ def turn_on(
             sequence.save(update_fields=["state"])
         catalogue_changed(sequence.workspace)
         if sequence.state == Sequence.State.LIVE:
-            tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
+            ADVANCE_DUE.defer(workspace_id=str(sequence.workspace_id))
         return live
 
 
@@ -175,7 +175,7 @@ def resume(sequence: Sequence) -> None:
         with transaction.atomic():
             sequence.state = Sequence.State.LIVE
             sequence.save(update_fields=["state"])
-            tasks.advance_due.defer(workspace_id=str(sequence.workspace_id))
+            ADVANCE_DUE.defer(workspace_id=str(sequence.workspace_id))
 
 
 def enter(
@@ -286,7 +286,7 @@ def go_on_again(workspace: Workspace, snag: Snag) -> int:
         stopped = Run.objects.of(workspace).filter(snag=snag, ended_at=None)
         count = stopped.update(snag=None, tries=0, retry_at=None)
         close(snag)
-        tasks.advance_due.defer(workspace_id=str(workspace.pk))
+        ADVANCE_DUE.defer(workspace_id=str(workspace.pk))
         return count
 
 

@@ -2,6 +2,9 @@
 
 from procrastinate.contrib.django import app
 
+from .actions import due_runs, go_on_or_fail
+from .jobs import ADVANCE_DUE
+
 BATCH = 200
 
 
@@ -14,15 +17,13 @@ def advance_all_due(timestamp: int) -> None:
     _advance(None)
 
 
-@app.task(queue="sequences", name="sequences.advance_due")
+@app.task(queue=ADVANCE_DUE.queue, name=ADVANCE_DUE.name)
 def advance_due(workspace_id: str) -> None:
     """Look for due runs in one workspace, now."""
     _advance(workspace_id)
 
 
 def _advance(workspace_id: str | None) -> None:
-    from .actions import due_runs, go_on_or_fail
-
     seen: set[str] = set()
     while ids := [one for one in due_runs(workspace_id, BATCH) if one not in seen]:
         seen.update(ids)

@@ -1,14 +1,14 @@
 """Workspaces, the members who work in them, and what every document's revisions share."""
 
-from datetime import timedelta
 from typing import Any
-from uuid import uuid4
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 from django.db.models import Q
 
-from .scoping import WorkspaceRow, new_id
+from .ids import new_id
+from .scoping import WorkspaceRow
+from .workspace import Workspace
 
 
 class AddressUserManager(UserManager["User"]):
@@ -34,31 +34,6 @@ class User(AbstractUser):
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS = []
     objects = AddressUserManager()  # type: ignore[misc,assignment]
-
-
-class Workspace(models.Model):
-    """One organisation's (or client's) world."""
-
-    id = models.UUIDField(primary_key=True, default=new_id, editable=False)
-    name = models.CharField(max_length=120)
-    slug = models.SlugField(max_length=60, unique=True)
-    time_zone = models.CharField(max_length=64, default="UTC")
-    sender_name = models.CharField(max_length=120, blank=True)
-    sender_address = models.EmailField(blank=True)
-    postal_address = models.CharField(max_length=300, blank=True)
-    keeps_ip = models.BooleanField(default=False)
-    asks_zone = models.BooleanField(default=False)
-    """Whether forms ask visitors' browsers for their time zone."""
-    country = models.CharField(max_length=2, blank=True)
-    """Of phone numbers that name none (alpha-2)."""
-    retention_days = models.PositiveIntegerField(null=True)
-    """Days after which answers, context and raw bodies of submissions go; never, if None."""
-    clock_offset = models.DurationField(default=timedelta)
-    """How far the time of this workspace is ahead of the real one; zero but in demo and tests."""
-    catalogue_version = models.UUIDField(default=uuid4)
-    """Another one after each change of what documents may refer to, so that it can be kept in
-    memory. It never comes again: what a rolled-back change had is never taken for a later one."""
-    created_at = models.DateTimeField(auto_now_add=True)
 
 
 class Role(models.TextChoices):

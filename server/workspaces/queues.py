@@ -6,14 +6,16 @@ have waited a while and have no job, and gives them one.
 """
 
 import contextlib
-from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
 from django.db import connection, transaction
 from django.db.models import QuerySet
+from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.jobs import JobDeferrer
 
 WAITS = timedelta(minutes=10)
 """How long a row waits before it is looked at: longer than every ordinary delay."""
@@ -24,39 +26,52 @@ WHERE queueing_lock = ANY(%s) AND status IN ('todo', 'doing')
 """
 
 
-def without_job(rows: QuerySet[Any], prefix: str) -> list[UUID]:
-    """Ids of those of the rows (the oldest) that have no job with the lock `prefix` + id."""
-    ids = list(rows.order_by("pk").values_list("pk", flat=True)[:_MOST])
-    with connection.cursor() as cursor:
-        cursor.execute(_WITH_JOB, [[f"{prefix}{pk}" for pk in ids]])
-        there = {lock for (lock,) in cursor.fetchall()}
-    return [pk for pk in ids if f"{prefix}{pk}" not in there]
+@dataclass(frozen=True)
+class Job:
+    """A task by its name and queue, for code that cannot import it, since the task calls that code.
+
+    A job about a row is told by its lock: `lock` and the row's id. `argument` is that id's name.
+    """
+
+    name: str
+    queue: str
+    lock: str = ""
+    argument: str = ""
+
+    def defer(self, **arguments: str) -> None:
+        """Have it done, in the caller's transaction."""
+        self.configured().defer(**arguments)
+
+    def configured(self, **options: Any) -> JobDeferrer:
+        """The task with options of procrastinate's; an unknown name is an error here already."""
+        return app.configure_task(self.name, allow_unknown=False, **options)
 
 
-def defer_new(task: Any, lock: str, arguments: dict[str, str]) -> None:
+def defer_new(job: Job, pk: UUID | str) -> None:
     """Defer the first job of a row that was just made, which can have none yet."""
-    task.configure(queueing_lock=lock, lock=lock).defer(**arguments)
+    lock = f"{job.lock}{pk}"
+    job.configured(queueing_lock=lock, lock=lock).defer(**{job.argument: str(pk)})
 
 
-def defer_once(
-    task: Any, lock: str, arguments: dict[str, str], after: timedelta | None = None
-) -> None:
-    """Defer a job, unless one with the same lock waits already; in the caller's transaction.
+def defer_once(job: Job, pk: UUID | str, after: timedelta | None = None) -> None:
+    """Defer a job of a row, unless one waits already; in the caller's transaction.
 
     Of two jobs with one lock only one runs at a time.
     """
-    options: dict[str, Any] = {"lock": lock}
-    if after:
-        options["schedule_in"] = {"seconds": int(after.total_seconds())}
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        task.configure(queueing_lock=lock, **options).defer(**arguments)
+        options: dict[str, Any] = {"queueing_lock": f"{job.lock}{pk}", "lock": f"{job.lock}{pk}"}
+        if after:
+            options["schedule_in"] = {"seconds": int(after.total_seconds())}
+        job.configured(**options).defer(**{job.argument: str(pk)})
 
 
-def defer_lost(task: Any, rows: QuerySet[Any], prefix: str, argument: str) -> int:
-    """Give the rows that have lost their job another one; how many."""
-    lost: Iterable[UUID] = without_job(rows, prefix)
-    count = 0
+def defer_lost(job: Job, rows: QuerySet[Any]) -> int:
+    """Give the rows (the oldest) that have lost their job another one; how many."""
+    ids = list(rows.order_by("pk").values_list("pk", flat=True)[:_MOST])
+    with connection.cursor() as cursor:
+        cursor.execute(_WITH_JOB, [[f"{job.lock}{pk}" for pk in ids]])
+        there = {lock for (lock,) in cursor.fetchall()}
+    lost = [pk for pk in ids if f"{job.lock}{pk}" not in there]
     for pk in lost:
-        defer_once(task, f"{prefix}{pk}", {argument: str(pk)})
-        count += 1
-    return count
+        defer_once(job, pk)
+    return len(lost)

@@ -5,21 +5,14 @@ its kin raise. `Model.everywhere` is for Django itself and for jobs that are giv
 by the server, never by a caller.
 """
 
-import uuid
-from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
+from typing import Any, NoReturn, TypeVar
 
-import uuid_utils.compat
 from django.db import models
 
-if TYPE_CHECKING:
-    from .models import Workspace
+from .ids import new_id
+from .workspace import Workspace
 
 Row = TypeVar("Row", bound=models.Model)
-
-
-def new_id() -> uuid.UUID:
-    """A UUIDv7: in the order of time, so that big tables grow at one end."""
-    return uuid_utils.compat.uuid7()
 
 
 class Unscoped(RuntimeError):
@@ -29,7 +22,7 @@ class Unscoped(RuntimeError):
 class ScopedManager(models.Manager[Row]):
     """Answers only through `of`."""
 
-    def of(self, workspace: "Workspace") -> models.QuerySet[Row]:
+    def of(self, workspace: Workspace) -> models.QuerySet[Row]:
         """The rows of one workspace."""
         return super().get_queryset().filter(workspace=workspace)
 
