@@ -198,7 +198,9 @@ def _no_field(line: ReadLine) -> Problem:
         return Problem(
             code="line_unfinished",
             place=line.id,
-            sentence=f"No field is chosen for “{line.question}”.",
+            sentence=f"No field is chosen for “{line.question}”."
+            if line.question
+            else "No field is chosen.",
             fix="Choose a field, or make one.",
         )
     return Problem(

@@ -234,7 +234,9 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) ->
             yield Finding(
                 code="line_unfinished",
                 place=line.id,
-                sentence=f"No field is chosen for “{line.question}”.",
+                sentence=f"No field is chosen for “{line.question}”."
+                if line.question
+                else "No field is chosen.",
                 fix="Choose a field, make one, or remove the line.",
             )
         elif line.field not in catalogue.fields:

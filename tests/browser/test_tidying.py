@@ -181,12 +181,12 @@ class Tidying(BrowserCase):
     def test_settings_that_cannot_be_are_refused_at_their_box(self) -> None:
         page = self.page
         page.goto(f"{self.at}/settings")
-        page.get_by_label("Address in From").fill("nonsense")
+        page.get_by_label("From address").fill("nonsense")
         page.get_by_label("Postal address").fill("2 Moor Lane")
         page.get_by_role("button", name="Save settings").click()
-        expect(page.get_by_label("Address in From")).to_have_attribute("aria-invalid", "true")
+        expect(page.get_by_label("From address")).to_have_attribute("aria-invalid", "true")
         expect(page.get_by_label("Postal address")).to_have_value("2 Moor Lane")
-        page.get_by_label("Address in From").fill("hello@larkmoor.example")
+        page.get_by_label("From address").fill("hello@larkmoor.example")
         page.get_by_role("button", name="Save settings").click()
         expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()
         self.workspace.refresh_from_db()

@@ -87,7 +87,7 @@ export function Rehearsal() {
           <Table size="small">
             <TableHead>
               <TableRow>
-                <TableCell>Came in</TableCell>
+                <TableCell>Received</TableCell>
                 <TableCell>Person</TableCell>
                 <TableCell>What this sheet makes of it</TableCell>
                 <TableCell sx={{ width: 260 }}>What differs from what was done</TableCell>

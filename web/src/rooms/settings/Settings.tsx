@@ -100,7 +100,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
                 <TextField
                   {...params}
                   label="Time zone"
-                  helperText="For days and times on the screens, and for people whose zone is not known"
+                  helperText="Used on the screens, and for people whose time zone is not known"
                 />
               )}
             />
@@ -109,7 +109,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
               value={form.country}
               disabled={!mayChange}
               onChange={(country) => set({ country })}
-              helperText="Of phone numbers that name none"
+              helperText="The default for phone numbers without a country code"
             />
           </Stack>
         </BandRow>
@@ -117,10 +117,10 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
       <Band name="Sender" note={form.sender_address ? "" : "needed for emails"}>
         <BandRow>
           <Stack sx={{ pt: 1 }}>
-            {text("sender_name", "Name in From")}
+            {text("sender_name", "From name")}
             {text(
               "sender_address",
-              "Address in From",
+              "From address",
               "An address that your mail server may send as, and that you read",
             )}
             {text(
@@ -165,7 +165,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
             error={Boolean(wrongAt("retention_days"))}
             helperText={
               wrongAt("retention_days") ??
-              "Empty: for good. What became of people stays; only what was sent is emptied."
+              "Leave empty to keep them indefinitely. Subscribers and their evidence of consent are always kept."
             }
             disabled={!mayChange}
             sx={{ maxWidth: 460, display: "block", mt: 1 }}

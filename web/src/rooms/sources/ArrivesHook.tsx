@@ -51,7 +51,9 @@ export function ArrivesHook(props: BandsProps) {
         <Typography variant="body2" color="textSecondary">
           Another program sends one JSON object for each person. Values inside others are named by
           their path: <code>person.email</code>, <code>items[0].name</code>.
-          {source.state !== "live" && " Calls are taken once the sheet is turned on."}
+          {source.state === "draft" &&
+            " Until the sheet is turned on, calls are kept as tests and start nothing."}
+          {source.state === "paused" && " It is paused, and takes no calls."}
         </Typography>
         <Problem error={error ?? failed} />
         {data && !readOnly && (

@@ -27,10 +27,12 @@ export function ArrivesPosted(props: BandsProps) {
         <Typography variant="body2" color="textSecondary">
           A form on your own website, in your own style, that posts to this address. Any names of
           inputs will do: those that come are kept and listed here.
-          {source.state !== "live" && " It takes posts once the sheet is turned on."}
+          {source.state === "draft" &&
+            " Until the sheet is turned on, posts are kept as tests and start nothing."}
+          {source.state === "paused" && " It is paused, and takes no posts."}
         </Typography>
         <Snippet label="Address to post to" text={source.address} />
-        <Snippet label="A piece of HTML to begin with" text={html(source.address, names)} />
+        <Snippet label="Sample HTML" text={html(source.address, names)} />
       </BandRow>
       <BandRow
         ruled
@@ -46,7 +48,7 @@ export function ArrivesPosted(props: BandsProps) {
             value={own.errors_to}
             disabled={readOnly}
             onChange={(event) => set({ errors_to: event.target.value })}
-            helperText="It is given wrong=NAME:CODE for each. Empty: back where the form is, if its website stands below; else a plain page of ours."
+            helperText="It gets wrong=NAME:CODE for each error. Leave empty to send visitors back to the form if its website is listed below, or else to a plain page of ours."
           />
           <TextField
             label="Websites that visitors may be sent back to, one on each line"
@@ -58,7 +60,7 @@ export function ArrivesPosted(props: BandsProps) {
             onBlur={() => set({ sites: own.sites.map((one) => one.trim()).filter(Boolean) })}
           />
           <Typography variant="caption" color="textSecondary">
-            Where a visitor goes when all is well stands in{" "}
+            Where visitors go after a valid submission is set in{" "}
             <Link href="#visitor_sees">Visitor sees</Link>. No visitor can choose where.
           </Typography>
         </Stack>

@@ -19,7 +19,7 @@ export function CameBy({ seen, document }: CameByProps) {
   if (seen.length === 0) {
     return (
       <Typography variant="body2" color="textSecondary">
-        No name has come in yet. Send it once, and its names stand here to be mapped.
+        No names received yet. They are listed here once something arrives.
       </Typography>
     );
   }

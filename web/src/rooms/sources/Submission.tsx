@@ -104,7 +104,7 @@ export function Submission() {
             <TableRow>
               <TableCell sx={{ pl: 1.5 }}>Question</TableCell>
               <TableCell>As received</TableCell>
-              <TableCell>What became of it</TableCell>
+              <TableCell>Result</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>

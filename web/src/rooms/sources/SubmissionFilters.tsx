@@ -9,7 +9,7 @@ import { useSlug } from "../../api/workspace";
 import { SearchField } from "../../parts/SearchField";
 
 const STATES: [string, string][] = [
-  ["", "anywhere"],
+  ["", "any status"],
   ["received", "waiting"],
   ["held", "held"],
   ["routed", "routed"],
@@ -73,7 +73,7 @@ export function SubmissionFilters() {
       {select(
         "source",
         "Source",
-        [["", "every source"], ...sources.map((one): [string, string] => [one.id, one.name])],
+        [["", "all sources"], ...sources.map((one): [string, string] => [one.id, one.name])],
         190,
       )}
       {select("state", "Status", STATES, 120)}

@@ -55,7 +55,7 @@ export function Submissions() {
       }
       actions={
         <Typography variant="body2">
-          These as{" "}
+          Export as{" "}
           <a href={file("csv")} download>
             CSV
           </a>{" "}
@@ -93,11 +93,11 @@ export function Submissions() {
                   />
                 </TableCell>
               )}
-              <TableCell>Came in</TableCell>
+              <TableCell>Received</TableCell>
               <TableCell>Source</TableCell>
               <TableCell>Person, or first answer</TableCell>
-              <TableCell>Where it is</TableCell>
-              <TableCell>What is wrong</TableCell>
+              <TableCell>Status</TableCell>
+              <TableCell>Problem</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
