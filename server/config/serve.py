@@ -6,6 +6,7 @@ sends slowly, or never ends, holds a socket and no thread. A request has to arri
 """
 
 import copy
+import gc
 import os
 import signal
 import socket
@@ -16,7 +17,7 @@ from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer, create_server
 
-DEADLINE = 30.0
+DEADLINE = float(os.environ.get("YALLA_REQUEST_SECONDS", "30"))
 """Seconds from the first byte of a request to its last."""
 LARGEST = 32 * 2**20
 LARGEST_PUBLIC = 2 * 2**20
@@ -68,10 +69,18 @@ class _Server(TcpWSGIServer):
                 channel.will_close = True
 
 
-def serve(sock: socket.socket) -> None:
-    """Serve on a bound socket, until the process is told to stop."""
+def load() -> Any:
+    """The application with all of its code imported, so that no visitor waits for that."""
+    from django.urls import get_resolver
+
     from .wsgi import application
 
+    list(get_resolver().url_patterns)
+    return application
+
+
+def serve(application: Any, sock: socket.socket) -> None:
+    """Serve on a bound socket, until the process is told to stop."""
     server: Any = create_server(
         application,
         sockets=[sock],
@@ -92,7 +101,13 @@ def serve(sock: socket.socket) -> None:
 
 
 def main() -> None:
-    """Bind, and keep as many processes as `YALLA_WEB_PROCESSES` says (2)."""
+    """Bind, and keep as many processes as `YALLA_WEB_PROCESSES` says (2).
+
+    The code is loaded first, once for all processes: a socket that takes connections belongs to a
+    server that answers them, also where a process has to be started anew.
+    """
+    application = load()
+    gc.freeze()
     address = os.environ.get("YALLA_BIND", "127.0.0.1"), int(os.environ.get("YALLA_PORT", "8400"))
     sock = socket.create_server(address, backlog=1024)
     sock.setblocking(False)
@@ -111,7 +126,7 @@ def main() -> None:
             if pid == 0:
                 signal.signal(signal.SIGTERM, _end)
                 signal.signal(signal.SIGINT, signal.SIG_IGN)
-                serve(sock)
+                serve(application, sock)
                 os._exit(0)
             children.add(pid)
         pid, _ = os.wait()
