@@ -2,8 +2,10 @@
 
 from typing import Any, ClassVar
 
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Cast, Upper
 
 from server.people.models import Subscriber
 from server.snags.models import Snag
@@ -146,6 +148,10 @@ class Submission(WorkspaceRow):
                 fields=["workspace", "received_at"],
                 condition=Q(forgotten_at=None),
                 name="submission_to_forget",
+            ),
+            GinIndex(
+                OpClass(Upper(Cast("answers", models.TextField())), name="gin_trgm_ops"),
+                name="submission_answers",
             ),
         ]
 

@@ -27,6 +27,7 @@ from server.intake.routing import route_submission
 from server.intake.sealing import opened
 from server.mail import sandbox
 from server.mail.actions import save_message
+from server.mail.compose import clean_body
 from server.mail.files import keep_file
 from server.people.models import Subscriber
 from server.workspaces.actions import make_workspace
@@ -271,22 +272,25 @@ class Costly(TestCase):
     def setUp(self) -> None:
         self.world = make_world()
 
-    def test_each_is_refused_in_no_time_and_nothing_is_stored(self) -> None:
+    def test_each_is_refused_and_nothing_is_stored(self) -> None:
         before = self.world.guide.body
         for number, bomb in enumerate(self.BOMBS):
-            with self.subTest(number=number):
-                began = time.monotonic()
-                with self.assertRaises(Refused):
-                    save_message(self.world.guide, "x", MessageText(body=f"<p>{bomb}</p>"), 1, None)
-                self.assertLess(time.monotonic() - began, 10)
+            with self.subTest(number=number), self.assertRaises(Refused):
+                save_message(self.world.guide, "x", MessageText(body=f"<p>{bomb}</p>"), 1, None)
         self.world.guide.refresh_from_db()
         self.assertEqual(self.world.guide.body, before)
 
-    def test_a_link_of_many_braces_takes_no_time(self) -> None:
-        began = time.monotonic()
-        text = MessageText(subject="x", body='<p><a href="' + "{{" * 4000 + '">x</a></p>')
-        save_message(self.world.guide, "x", text, 1, None)
-        self.assertLess(time.monotonic() - began, 3)
+    def test_a_link_of_many_braces_costs_in_proportion(self) -> None:
+        def seconds(braces: int) -> float:
+            body = '<p><a href="' + "{{" * braces + '">x</a></p>'
+            began = time.perf_counter()
+            clean_body(body)
+            return time.perf_counter() - began
+
+        short = min(seconds(1000) for _ in range(5))
+        long = min(seconds(8000) for _ in range(5))
+        # Eight times the length: 64 times the time would be quadratic.
+        self.assertLess(long / short, 30)
 
     def test_the_process_that_takes_too_long_is_ended_and_the_next_text_is_written(self) -> None:
         slow = MessageText(body="{% cycle 'a', 'b' %}" * 5000)
@@ -309,10 +313,8 @@ class Files(TestCase):
             keep_file(self.world.workspace, "guide.v2.pdf", "a/b", b"x").name, "guide.v2.pdf"
         )
 
-    def test_very_many_headings_take_no_time(self) -> None:
-        began = time.monotonic()
+    def test_of_very_many_headings_only_so_many_are_named(self) -> None:
         found = headings_of(tuple("same" for _ in range(100_000)))
-        self.assertLess(time.monotonic() - began, 1)
         self.assertEqual((len(found), len(set(found))), (200, 200))
 
 
@@ -339,6 +341,7 @@ class Fetching(TestCase):
     def test_one_deadline_for_all_of_it(self) -> None:
         server = socket.create_server(("127.0.0.1", 0))
         port = server.getsockname()[1]
+        sent: list[int] = []
 
         def drip() -> None:
             peer, _ = server.accept()
@@ -348,6 +351,7 @@ class Fetching(TestCase):
                     time.sleep(0.2)
                     try:
                         peer.sendall(b"x")
+                        sent.append(1)
                     except OSError:
                         return
 
@@ -356,10 +360,10 @@ class Fetching(TestCase):
             override_settings(FETCH_HOSTS=[f"127.0.0.1:{port}"]),
             mock.patch("server.intake.fetching._SECONDS_IN_ALL", 1.0),
         ):
-            began = time.monotonic()
             found = fetch(f"http://127.0.0.1:{port}/a.csv")
         self.assertEqual(getattr(found, "code", ""), "too_slow")
-        self.assertLess(time.monotonic() - began, 4)
+        # It did not wait for the hundred bytes.
+        self.assertLess(len(sent), 50)
 
 
 class Zones(TestCase):

@@ -5,7 +5,9 @@ import io
 import json
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
+from django.db import connection
 from django.test import TestCase
 
 from core.tables import restored
@@ -46,6 +48,24 @@ class Log(TestCase):
         self.assertEqual(self.get(f"since={later}")["total"], 0)
         self.assertEqual(self.get(f"until={later}")["total"], 3)
         self.assertEqual(self.client.get(f"{self.at}?state=nonsense").status_code, 422)
+
+    def test_words_are_found_by_an_index_and_by_the_people_too(self) -> None:
+        self.world.arrive("ines@example.com", first_name="Ines")
+        self.world.submit("renamed@example.com")
+        Subscriber.objects.of(self.workspace).update(searched="renamed since")
+        self.assertEqual(self.get("text=renamed")["total"], 2)
+        self.assertEqual(self.get("text=since")["total"], 1)
+        # PostgreSQL says by what it would find them, were the table too long to read.
+        with connection.cursor() as cursor:
+            cursor.execute("SET LOCAL enable_seqscan = off")
+        plan = Submission.everywhere.filter(answers__icontains="moonlit").explain()
+        self.assertIn("submission_answers", plan)
+
+    def test_the_total_is_counted_so_far(self) -> None:
+        for name in ("a", "b", "c"):
+            self.world.submit(f"{name}@example.com")
+        with mock.patch("server.intake.submissions_api.COUNTED", 2):
+            self.assertEqual(self.get()["total"], 2)
 
     def test_what_is_filtered_is_what_is_exported(self) -> None:
         self.world.arrive("ines@example.com", first_name="=HYPERLINK(1)", look="moon")

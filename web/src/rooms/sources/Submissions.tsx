@@ -20,6 +20,9 @@ import { SubmissionActions } from "./SubmissionActions";
 import { SubmissionFilters } from "./SubmissionFilters";
 import { filterOf, useSubmissions } from "./useSubmissions";
 
+/** As far as the server counts. */
+const COUNTED = 10_000;
+
 /** The log of everything that came in, and what can be done with it. */
 export function Submissions() {
   const workspace = useSlug();
@@ -50,7 +53,9 @@ export function Submissions() {
       back={{ to: `${at}/sources`, label: "Sources" }}
       state={
         <Typography variant="body2" color="textSecondary">
-          {counted(total, "submission", "submissions")}
+          {total >= COUNTED
+            ? `${COUNTED.toLocaleString("en")} submissions or more`
+            : counted(total, "submission", "submissions")}
         </Typography>
       }
       actions={
