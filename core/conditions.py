@@ -469,15 +469,16 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
             return _say_group(condition, catalogue, form)
         case FieldTest():
             target = catalogue.fields.get(condition.field)
-            return _say_test(target.label if target else "a field that is gone", condition, target)
+            subject = target.label if target else _lacking("field", condition.field)
+            return _say_test(subject, condition, target)
         case AnswerTest():
             return _say_answer(condition, form)
         case TagTest():
             name = catalogue.tags.get(condition.tag)
-            tag = f"the tag {name}" if name else "a tag that is gone"
+            tag = f"the tag {name}" if name else _lacking("tag", condition.tag)
             return f"{'has' if condition.has else 'does not have'} {tag}"
         case MembershipTest():
-            name = catalogue.lists.get(condition.list, "a list that is gone")
+            name = catalogue.lists.get(condition.list) or _lacking("list", condition.list)
             states = " or ".join(
                 "on no terms" if one == "none" else one for one in condition.states
             )
@@ -493,7 +494,7 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
             return _say_happened(condition, catalogue)
         case RunTest():
             facts = catalogue.sequences.get(condition.sequence)
-            name = facts.name if facts else "a sequence that is gone"
+            name = facts.name if facts else _lacking("sequence", condition.sequence)
             words = {"under_way": "is currently in", "ever": "was in", "never": "was never in"}
             return f"{words[condition.state]} {name}"
 
@@ -518,7 +519,12 @@ def _say_test(subject: str, test: FieldTest | AnswerTest, target: FieldFacts | N
         return f"{subject} {_OPS[test.op]} {test.value} days"
     values = test.values if test.op == "one_of" else (test.value,)
     shown = [target.shown(one) if target else one for one in values]
-    return f"{subject} {_OPS[test.op]} {' or '.join(shown) or 'nothing'}"
+    return f"{subject} {_OPS[test.op]} {' or '.join(shown) or '…'}"
+
+
+def _lacking(thing: str, chosen: str) -> str:
+    """What is said in place of a name: none is chosen yet, or what was chosen is no more."""
+    return f"a {thing} that is gone" if chosen else f"(no {thing} chosen)"
 
 
 def _say_answer(test: AnswerTest, form: Form | None) -> str:
@@ -536,6 +542,8 @@ def _say_answer(test: AnswerTest, form: Form | None) -> str:
             "values": tuple(labels.get(one, one) for one in test.values),
         }
     )
+    if not test.question:
+        return _say_test("(no question chosen)", shown, None)
     return _say_test(f"the answer to “{names.get(test.question, test.question)}”", shown, None)
 
 

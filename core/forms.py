@@ -148,6 +148,19 @@ def input_names(form: Form) -> dict[str, str]:
     return named
 
 
+def shown_answers(form: Form, answers: Answers) -> tuple[tuple[str, str], ...]:
+    """The answers as people read them: labels for the names of questions and the keys of choices."""
+    labels = input_names(form)
+    choices = {
+        (question.name, one.key): one.label
+        for question in form.questions
+        for one in question.choices
+    }
+    return tuple(
+        (labels.get(name, name), choices.get((name, text), text)) for name, text in answers
+    )
+
+
 def answer_to(answers: Answers, name: str) -> str | None:
     """The answer to the question `name`, or None.
 

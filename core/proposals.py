@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from .documents import Frozen, Problem
 from .folding import bare_name, folded
-from .forms import Answers, Question
+from .forms import Answers, Input, Question, inputs_of
 from .people import FieldFacts
 from .reading import ReadLine
 from .values import Choice, FieldType, ReadingOptions, read
@@ -128,13 +128,14 @@ def propose(
 
     `taken` are the ids of fields that a line writes to already; each field is proposed once.
     """
-    asked = {one.name: one for one in questions}
+    asked = {box.name: (one, box) for one in questions for box in inputs_of(one)}
     seen_by = {one.name: one for one in seen}
     known = [one for one in fields if one.id not in taken]
     found: list[Proposal] = []
     for number, (name, label) in enumerate(names.items(), start=1):
-        question, lately = asked.get(name), seen_by.get(name)
-        for proposal in _for_question(f"p{number}", name, label, question, lately, known):
+        question, box = asked.get(name, (None, None))
+        lately = seen_by.get(name)
+        for proposal in _for_question(f"p{number}", name, label, question, box, lately, known):
             known = [one for one in known if one.id != proposal.line.field]
             found.append(proposal)
     return tuple(found)
@@ -145,6 +146,7 @@ def _for_question(
     name: str,
     label: str,
     question: Question | None,
+    box: Input | None,
     lately: SeenQuestion | None,
     fields: list[FieldFacts],
 ) -> list[Proposal]:
@@ -162,6 +164,9 @@ def _for_question(
     is_name = question is not None and question.type == "name" and question.boxes == 1
     if question is not None and question.type == "email":
         return to("email")
+    if question is not None and question.type == "name" and box is not None and box.part:
+        # A name in two boxes: each has its own field.
+        return to(f"{box.part}_name", case_right=True)
     for key, known in _MEANINGS.items():
         if known & meanings and key in by_key and (key != "email" or question is None):
             extra = {"case_right": True} if key != "email" else {}
@@ -176,7 +181,7 @@ def _for_question(
     for one in fields:
         if bare_name(one.key) in meanings or bare_name(one.label) in meanings:
             return to(one.key)
-    return [_new_field(line, name, label, question, lately)]
+    return [_new_field(line, name, label, question, box, lately)]
 
 
 def _new_field(
@@ -184,12 +189,13 @@ def _new_field(
     name: str,
     label: str,
     question: Question | None,
+    box: Input | None,
     lately: SeenQuestion | None,
 ) -> Proposal:
     made: FieldType = lately.field_type if lately else "text"
     choices: tuple[Choice, ...] = ()
     if question is not None:
-        made = _TYPES_OF.get(question.type, "text")
+        made = _TYPES_OF.get((box and box.part) or question.type, "text")
         choices = question.choices
     elif made == "choice" and lately:
         choices = tuple(Choice(key=folded(text), label=text) for text in lately.values)

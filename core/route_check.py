@@ -350,8 +350,9 @@ def _check_condition(
             yield Finding(
                 code="condition_gone",
                 place=rule.id,
-                sentence=f"The condition “{say(leaf, catalogue)}” names something that is gone.",
-                fix="Choose it again, or take the comparison out.",
+                sentence=f"The condition “{say(leaf, catalogue)}” is not complete, or what it names "
+                "does not exist any more.",
+                fix="Choose it again, or remove the comparison.",
             )
     if never_holds(condition):
         yield Finding(

@@ -134,7 +134,7 @@ def _broken(line: int, why: str) -> Problem:
         code="row_broken",
         place=str(line),
         sentence=sentence,
-        fix="Mend the quotes in that row, and put it in again.",
+        fix="Fix the quotes in that row and import it again.",
     )
 
 
@@ -157,10 +157,18 @@ def answers_of_row(headings: tuple[str, ...], row: Row) -> Answers | Problem:
             place=str(row.number),
             sentence=f"Row {row.number} has {len(row.cells)} cells, but there are "
             f"{len(headings)} headings.",
-            fix="Put a cell that holds the delimiter into quotes.",
+            fix="Enclose a cell that contains the delimiter in quotes.",
         )
     cells = (cell[:LONGEST_CELL] for cell in row.cells)
     return tuple(zip(headings, cells, strict=False))
+
+
+def is_short(headings: tuple[str, ...], row: Row, shape: TableShape) -> bool:
+    """Whether a row of a CSV ends before the headings do: a delimiter may be missing in it.
+
+    A spreadsheet leaves out the empty cells at a row's end, so that there it means nothing.
+    """
+    return shape.format == "csv" and row.problem is None and len(row.cells) < len(headings)
 
 
 # A cell that begins so is run as a formula by spreadsheet programs (OWASP, CSV injection).

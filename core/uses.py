@@ -18,7 +18,7 @@ from .route_document import (
 )
 from .sequences.document import SendStep, SequenceDocument
 
-How = Literal["fills", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
+How = Literal["fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
 
 
 class Use(Frozen):
@@ -42,6 +42,8 @@ def _route(route: RouteDocument) -> Iterator[Use]:
     for line in route.consent:
         if line.list:
             yield Use(id=line.list, how="fills")
+            if line.confirm:
+                yield Use(id=line.list, how="confirms")
     for rule in route.then:
         yield from _condition(rule)
         match rule.action:

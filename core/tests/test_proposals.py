@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.forms import Question, QuestionType
+from core.forms import Form, Question, QuestionType, input_names
 from core.proposals import Proposal, propose, seen_questions, type_of
 from core.values import Choice, FieldType
 
@@ -91,6 +91,25 @@ class Lines(TestCase):
             [(one.field, one.part) for one in lines], [("f-first", "first"), ("f-last", "last")]
         )
         self.assertTrue(all(one.case_right for one in lines))
+
+    def test_a_name_in_two_boxes_fills_the_two_fields_of_a_name(self) -> None:
+        question = Question(id="q", name="who", type="name", label="Your name", boxes=2)
+        names = {"who.first": "Your name: first name", "who.last": "Your name: last name"}
+        found = propose(names, (question,), (), FIELDS)
+        self.assertEqual(
+            [(one.line.question, one.line.field, one.make) for one in found],
+            [("who.first", "f-first", None), ("who.last", "f-last", None)],
+        )
+        self.assertTrue(all(one.line.part == "whole" for one in found))
+
+    def test_the_country_of_a_postal_address_is_a_country(self) -> None:
+        question = Question(id="q", name="home", type="address", label="Where you live")
+        made = {
+            one.line.question: one.make
+            for one in propose(input_names(Form(questions=(question,))), (question,), (), FIELDS)
+        }
+        self.assertEqual({made["home.country"]}, {"country"})
+        self.assertEqual(made["home.city"], "text")
 
     def test_a_question_of_a_type_makes_a_field_of_its_type(self) -> None:
         expected: tuple[tuple[QuestionType, FieldType], ...] = (

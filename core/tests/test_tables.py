@@ -17,6 +17,7 @@ from core.tables import (
     defused,
     find_shape,
     headings_of,
+    is_short,
     read_table,
     restored,
     write_row,
@@ -33,6 +34,13 @@ def rows_of(data: bytes) -> tuple[TableShape, list[Row]]:
 
 class Spectrum(TestCase):
     """Every file of csv-spectrum (npm), against the values that stand beside it there."""
+
+    def test_a_row_that_ends_early_is_short_in_a_csv_alone(self) -> None:
+        sheet = TableShape(format="xlsx")
+        for cells, short in ((("a",), True), (("a", ""), False), (("a", "b", "c"), False)):
+            row = Row(number=2, cells=cells)
+            self.assertEqual(is_short(("x", "y"), row, TableShape()), short, cells)
+            self.assertFalse(is_short(("x", "y"), row, sheet))
 
     def test_every_case(self) -> None:
         files = sorted((SPECTRUM / "csvs").glob("*.csv"))

@@ -38,13 +38,15 @@ class Refusal(Schema):
 
 
 class Tally(Schema):
-    """Rows by what becomes of them; `again`: an address that stood earlier in the file."""
+    """Rows by what becomes of them; `again`: an address that stood earlier in the file; `short`:
+    how many of them have fewer cells than there are headings."""
 
     new: int = 0
     updated: int = 0
     unchanged: int = 0
     again: int = 0
     refused: int = 0
+    short: int = 0
     refusals: list[Refusal] = []
 
 

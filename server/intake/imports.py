@@ -18,7 +18,15 @@ from core.documents import Problem
 from core.forms import Answers
 from core.route_document import RouteDocument
 from core.routes import decide, needs_history, submitted_address
-from core.tables import Row, TableShape, answers_of_row, find_shape, headings_of, write_row
+from core.tables import (
+    Row,
+    TableShape,
+    answers_of_row,
+    find_shape,
+    headings_of,
+    is_short,
+    write_row,
+)
 from core.values.email import address_key
 from server.people.erased import erased_at
 from server.people.locks import person_key
@@ -45,6 +53,8 @@ PART = 1024 * 1024
 SHOWN = 8
 _START = 64 * 1024
 _WORKING = (State.READING, State.COUNTING, State.RUNNING)
+Refusals = list[tuple[Row, Problem]]
+Addressed = list[tuple[Row, Answers, str]]
 
 
 @changes("put a file into “{source.name}”")
@@ -299,13 +309,22 @@ def _work_batch(row: FileImport, batch: list[Row], seen: set[str]) -> bool:
             one = refusals.setdefault(problem.code, {"sentence": problem.sentence, "rows": 0})
             one["rows"] += 1
         counts["refused"] += len(refused)
+        if short := _short(row, batch, refused):
+            counts["short"] += short
         locked.counts, locked.refusals = dict(counts), refusals
         locked.next_row = batch[-1].number
-        locked.rows = max(locked.rows, sum(counts.values()))
+        locked.rows = max(locked.rows, counts.total() - counts["short"])
         locked.save(update_fields=["counts", "refusals", "next_row", "rows"])
     row.next_row, row.rows, row.counts = locked.next_row, locked.rows, locked.counts
     row.refusals, row.state = locked.refusals, locked.state
     return True
+
+
+def _short(row: FileImport, batch: list[Row], refused: Refusals) -> int:
+    """How many of the rows that are taken have fewer cells than there are headings."""
+    shape, headings = TableShape.model_validate(row.shape), tuple(row.headings)
+    out = {line.number for line, _ in refused}
+    return sum(is_short(headings, one, shape) for one in batch if one.number not in out)
 
 
 def _finish(row: FileImport) -> None:
@@ -326,8 +345,6 @@ _ERASED = Problem(
     sentence="They asked to be erased; an import does not bring them back.",
     fix="They can come back by a form of their own.",
 )
-Refusals = list[tuple[Row, Problem]]
-Addressed = list[tuple[Row, Answers, str]]
 
 
 def _count(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]) -> Refusals:

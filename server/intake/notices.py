@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.template.loader import render_to_string
 
-from core.forms import input_names
+from core.forms import Form, shown_answers
 from server.mail.compose import notice
 from server.people.models import Subscriber
 from server.workspaces import clock
@@ -23,13 +23,13 @@ def tell(submission_id: str, person_id: str, member_id: str) -> None:
     person = Subscriber.everywhere.filter(pk=person_id).first()
     address = person.address if person else "somebody"
     shown = submission.shown_id or submission.revision_id
-    form = route_of_revision(str(shown)).form if shown else None
-    labels = input_names(form) if form else {}
+    form = route_of_revision(str(shown)).form if shown else Form()
+    answers = tuple((name, text) for name, text in submission.answers)
     at = f"{settings.PUBLIC_ADDRESS}/w/{workspace.slug}"
     context = {
         "address": address,
         "source": submission.source.name,
-        "answers": [(labels.get(name, name), text) for name, text in submission.answers],
+        "answers": shown_answers(form, answers),
         "person_at": f"{at}/people/{person_id}",
         "submission_at": f"{at}/submissions/{submission_id}",
     }

@@ -155,8 +155,9 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
             _hold(
                 send,
                 "hole/" + "/".join(rendered.holes),
-                f"“{send.message.name}” needs {', '.join(rendered.holes)}, and the person has none.",
-                "Give the token a fallback in the message, then send again.",
+                f"“{send.message.name}” needs {_labels(send, rendered.holes)}, "
+                "and this person has none.",
+                "Give it a fallback in the message, then send again.",
             )
             return None
         if not send.workspace.sender_address:
@@ -367,6 +368,12 @@ def mark_sent(send: Send, at: datetime) -> None:
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
     noted = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
     noted.save(force_insert=True)
+
+
+def _labels(send: Send, keys: tuple[str, ...]) -> str:
+    """The fields that the keys stand for, as people read them."""
+    labels = {one.key: one.label for one in fields_of(send.workspace).values()}
+    return " and ".join(labels.get(key, key) for key in keys)
 
 
 def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:

@@ -58,7 +58,7 @@ class Deciding(BrowserCase):
         page.goto(f"{self.at}/people")
         expect(page.get_by_text("3 people", exact=True)).to_be_visible()
         page.get_by_role("button", name="Filter").click()
-        page.get_by_role("button", name="Compare …").click()
+        page.get_by_role("button", name="Add condition").click()
         # What belongs to one submission is not asked of everybody.
         expect(page.get_by_role("menuitem", name="an answer")).to_have_count(0)
         page.get_by_role("menuitem", name="a tag").click()

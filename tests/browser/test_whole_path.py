@@ -190,8 +190,8 @@ def pick(
 
 
 def add_question(page: Page, kind: str, label: str, choices: list[str] | None = None) -> None:
-    """Add a question to the form."""
-    page.get_by_role("button", name="Add a question").click()
+    """Add question to the form."""
+    page.get_by_role("button", name="Add question").click()
     page.get_by_role("menuitem", name=kind, exact=True).click()
     page.get_by_label("Question", exact=True).first.fill(label)
     for choice in choices or []:

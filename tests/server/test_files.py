@@ -103,6 +103,13 @@ class Running(FileCase):
         ines = Subscriber.objects.of(self.workspace).get(address_key="ines@example.com")
         self.assertEqual(ines.values["first_name"], "Ines B")
 
+    def test_rows_with_too_few_cells_are_counted_and_taken(self) -> None:
+        row = self.put(b"Email,Name,Sky\r\nines@example.com,Ines\r\nbo@example.com,Bo,dark\r\n")
+        forecast = self.count(row)
+        self.assertEqual(forecast, {"new": 2, "short": 1})
+        self.assertEqual(self.run_it(row), {"new": 2, "short": 1})
+        self.assertEqual((row.rows, self.people()), (2, 2))
+
     def test_without_a_stated_consent_nobody_is_subscribed(self) -> None:
         row = self.put(b"Email,Name\r\nines@example.com,Ines\r\n")
         self.count(row)

@@ -216,7 +216,7 @@ class Rules(TestCase):
         [letter] = mail.outbox
         self.assertEqual(letter.to, [self.world.user.email])
         self.assertEqual(letter.subject, "Telescope guide: a@b.example")
-        self.assertIn("What do you look at?: moon", letter.body)
+        self.assertIn("What do you look at?: Moon", letter.body)
         alternatives: Any = getattr(letter, "alternatives", [])
         self.assertIn("&lt;i&gt;Ines", str(alternatives[0][0]))
         self.assertEqual(self.facts(person, "told")[0]["members"], [self.world.user.email])

@@ -5774,7 +5774,8 @@ export interface components {
         };
         /**
          * Tally
-         * @description Rows by what becomes of them; `again`: an address that stood earlier in the file.
+         * @description Rows by what becomes of them; `again`: an address that stood earlier in the file; `short`:
+         *     how many of them have fewer cells than there are headings.
          */
         Tally: {
             /**
@@ -5797,6 +5798,11 @@ export interface components {
              * @default 0
              */
             refused: number;
+            /**
+             * Short
+             * @default 0
+             */
+            short: number;
             /**
              * Unchanged
              * @default 0

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 /** Does things with a sheet as it is saved; nothing where it could not be saved. Whether it was
- * done; why not is in `failed`. */
+ * done; why not is in `failed`, until `dismiss`. */
 export function useSaved(draft: { flush: () => Promise<number | undefined> }) {
   const [failed, setFailed] = useState<unknown>();
   const saved = async (asked: (based_on: number) => Promise<void>): Promise<boolean> => {
@@ -16,5 +16,5 @@ export function useSaved(draft: { flush: () => Promise<number | undefined> }) {
       return false;
     }
   };
-  return { saved, failed };
+  return { saved, failed, dismiss: () => setFailed(undefined) };
 }

@@ -1,9 +1,16 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { ApiError } from "../api/client";
 
+interface ProblemProps {
+  error: unknown;
+  /** Where it stays until it is dismissed. */
+  onDismiss?: () => void;
+}
+
 /** An error where it belongs: what is wrong, and what to do. */
-export function Problem({ error }: { error: unknown }) {
+export function Problem({ error, onDismiss }: ProblemProps) {
   if (!error) return null;
   const sentence = error instanceof Error ? error.message : "Something went wrong.";
   const wrongs = error instanceof ApiError ? error.wrongs : [];
@@ -19,6 +26,7 @@ export function Problem({ error }: { error: unknown }) {
             {wrong.sentence !== sentence && wrong.sentence} {wrong.fix}
           </Typography>
         ))}
+      {onDismiss && <Button onClick={onDismiss}>Dismiss</Button>}
     </Box>
   );
 }

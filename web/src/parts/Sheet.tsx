@@ -43,7 +43,8 @@ export function Sheet({ title, name, back, state, actions, children }: SheetProp
       <Box
         component="header"
         sx={{
-          position: "sticky",
+          // On a phone it would take a third of the screen.
+          position: { xs: "static", sm: "sticky" },
           top: 0,
           zIndex: 5,
           bgcolor: "background.default",
@@ -68,7 +69,12 @@ export function Sheet({ title, name, back, state, actions, children }: SheetProp
             {title}
           </Typography>
           {state}
-          <Stack direction="row" spacing={1} sx={{ ml: "auto !important", alignItems: "center" }}>
+          <Stack
+            direction="row"
+            spacing={1}
+            useFlexGap
+            sx={{ ml: { sm: "auto !important" }, alignItems: "center", flexWrap: "wrap" }}
+          >
             {actions}
           </Stack>
         </Stack>

@@ -1,12 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { AddMenu } from "../../parts/AddMenu";
 import type { Asked } from "../sources/asked";
 import { isGroup, newLeaf, SUBJECTS, type Condition, type Group, type Leaf } from "./condition";
 import { ConditionLine } from "./ConditionLine";
@@ -30,16 +29,12 @@ const DEEPEST = 3;
 /** A condition, read as a sentence: all of, any of or none of some comparisons, nested. */
 export function ConditionGroup(props: ConditionGroupProps) {
   const { group, onChange, onRemove, depth = 0, catalogue, asked, readOnly } = props;
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const parts = group.of;
   const set = (index: number, part: Condition) =>
     onChange({ ...group, of: parts.map((one, at) => (at === index ? part : one)) });
   const remove = (index: number) =>
     onChange({ ...group, of: parts.filter((_, at) => at !== index) });
-  const add = (part: Condition) => {
-    onChange({ ...group, of: [...parts, part] });
-    setAnchor(null);
-  };
+  const add = (part: Condition) => onChange({ ...group, of: [...parts, part] });
   const kinds = (Object.keys(SUBJECTS) as Leaf["kind"][]).filter(
     (one) => asked.length > 0 || (one !== "answer" && one !== "source"),
   );
@@ -68,7 +63,7 @@ export function ConditionGroup(props: ConditionGroupProps) {
         </Typography>
         {onRemove && !readOnly && (
           <Button color="inherit" onClick={onRemove}>
-            Remove these
+            Remove group
           </Button>
         )}
       </Stack>
@@ -98,19 +93,14 @@ export function ConditionGroup(props: ConditionGroupProps) {
       )}
       {!readOnly && (
         <Stack direction="row" spacing={1}>
-          <Button aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-            Compare …
-          </Button>
+          <AddMenu
+            label="Add condition"
+            options={kinds.map((kind) => [kind, SUBJECTS[kind]])}
+            onAdd={(kind) => add(newLeaf(kind))}
+          />
           {depth < DEEPEST && (
             <Button onClick={() => add({ kind: "any", of: [] })}>Add group</Button>
           )}
-          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
-            {kinds.map((kind) => (
-              <MenuItem key={kind} onClick={() => add(newLeaf(kind))}>
-                {SUBJECTS[kind]}
-              </MenuItem>
-            ))}
-          </Menu>
         </Stack>
       )}
     </Box>

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { QuestionPicker } from "../sources/QuestionPicker";
 import { OPS, type Comparison, type Leaf } from "./condition";
@@ -163,12 +163,11 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
             readOnly={readOnly}
             onChange={(op) => onChange({ ...leaf, op: op as typeof leaf.op })}
           />
-          <TextField
-            type="number"
+          <NumberField
             label="Score"
             value={leaf.value}
             disabled={readOnly}
-            onChange={(event) => onChange({ ...leaf, value: Number(event.target.value) || 0 })}
+            onChange={(value) => onChange({ ...leaf, value })}
             sx={{ width: 100 }}
           />
         </>

@@ -1,6 +1,8 @@
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import type { Schemas } from "../../api/client";
+import { useWorkspace } from "../../api/workspace";
+import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import type { Leaf } from "./condition";
 import { SmallSelect } from "./SmallSelect";
@@ -88,14 +90,12 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
         }
       />
       {!never && (
-        <TextField
-          type="number"
+        <NumberField
           label="Times"
           value={leaf.at_least}
+          min={0}
           disabled={readOnly}
-          onChange={(event) =>
-            onChange({ ...leaf, at_least: Math.max(0, Number(event.target.value) || 0) })
-          }
+          onChange={(at_least) => onChange({ ...leaf, at_least })}
           sx={{ width: 80 }}
         />
       )}
@@ -110,14 +110,17 @@ function whenOf(leaf: HappenedLeaf): When {
   return leaf.before ? "before" : "ever";
 }
 
-/** The date so many days from today, as ISO 8601. */
-function day(days: number): string {
-  return new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+/** The date so many days from now in a zone, as ISO 8601. */
+export function dayFrom(now: string | undefined, zone: string | undefined, days: number): string {
+  const then = new Date((now ? Date.parse(now) : Date.now()) + days * 86_400_000);
+  return new Intl.DateTimeFormat("en-CA", { timeZone: zone ?? "UTC" }).format(then);
 }
 
 /** When it happened; both dates are left out, as in "is before" of a date. */
 function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalogue">) {
   const when = whenOf(leaf);
+  const { data: workspace } = useWorkspace();
+  const day = (days: number) => dayFrom(workspace?.now, workspace?.time_zone, days);
   const choose = (next: When) =>
     onChange({
       ...leaf,
@@ -149,15 +152,12 @@ function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalog
         onChange={(next) => choose(next as When)}
       />
       {when === "within" && (
-        <TextField
-          type="number"
+        <NumberField
           label="Days"
-          value={Math.round((leaf.within_hours ?? 0) / 24) || ""}
+          value={Math.max(1, Math.round((leaf.within_hours ?? 0) / 24))}
+          min={1}
           disabled={readOnly}
-          onChange={(event) => {
-            const found = Number(event.target.value);
-            if (found > 0) onChange({ ...leaf, within_hours: found * 24 });
-          }}
+          onChange={(days) => onChange({ ...leaf, within_hours: days * 24 })}
           sx={{ width: 80 }}
         />
       )}

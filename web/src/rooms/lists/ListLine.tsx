@@ -37,7 +37,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
           <Typography component="span" variant="body2" color="textSecondary">
             {list.lately > 0 && ` · +${list.lately} in 30 days`}
             {list.pending > 0 && ` · ${list.pending} pending`} · {list.left} left ·{" "}
-            {list.confirms ? "confirmed by email first" : "single opt-in"}
+            {optIn(list, users)}
             {list.description && ` · ${list.description}`}
           </Typography>
           <UsedBy users={users} words={OF_LISTS} />
@@ -65,6 +65,17 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
       {open === "public" && <PublicWords list={list} />}
     </>
   );
+}
+
+/** Whether people confirm: the list asks for it, or what fills it does. */
+function optIn(list: Schemas["ListOut"], users: Schemas["UserOut"][]): string {
+  const fills = users.filter((one) => one.live && one.how === "fills");
+  const confirms = new Set(
+    users.filter((one) => one.live && one.how === "confirms").map((one) => one.pk),
+  );
+  const asked = fills.filter((one) => confirms.has(one.pk)).length;
+  if (list.confirms || (asked > 0 && asked === fills.length)) return "double opt-in";
+  return asked > 0 ? `double opt-in by ${asked} of ${fills.length} sources` : "single opt-in";
 }
 
 function OptIn({ list }: { list: Schemas["ListOut"] }) {

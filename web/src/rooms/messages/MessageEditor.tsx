@@ -75,7 +75,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
     setSaved(answer);
     return asStored(answer);
   };
-  const { saved: whenSaved, failed } = useSaved(draft);
+  const { saved: whenSaved, failed, dismiss } = useSaved(draft);
   const change = (what: "turn-on" | "discard") =>
     whenSaved(async (based_on) => {
       const answer = await take(
@@ -149,7 +149,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
         </>
       }
     >
-      <Problem error={failed} />
+      <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} />
       <Box
         sx={{

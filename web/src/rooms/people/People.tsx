@@ -1,3 +1,4 @@
+import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
@@ -6,7 +7,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
@@ -18,11 +19,16 @@ import { ShowMore } from "../../parts/ShowMore";
 import { OnlyWho } from "./OnlyWho";
 import { useCondition } from "./useCondition";
 
+/** Columns that a phone has no room for. */
+const wide = { display: { xs: "none", sm: "table-cell" } };
+
 /** Everybody, the newest first; found by address, name, tag, list or a condition. */
 export function People() {
   const workspace = useSlug();
   const moments = useMoments();
   const [params, setParams] = useSearchParams();
+  const erased = (useLocation().state as { erased?: string } | null)?.erased;
+  const go = useNavigate();
   const search = params.get("search") ?? "";
   const tag = params.get("tag") ?? undefined;
   const list = params.get("list") ?? undefined;
@@ -89,6 +95,15 @@ export function People() {
         </>
       }
     >
+      {erased && (
+        <Alert
+          severity="success"
+          onClose={() => void go(".", { replace: true, state: null })}
+          sx={{ mb: 1 }}
+        >
+          Everything personal of {erased} is erased.
+        </Alert>
+      )}
       {who && settled && catalogue && (
         <OnlyWho condition={who} settled={settled} catalogue={catalogue} onChange={setWho} />
       )}
@@ -106,20 +121,20 @@ export function People() {
             <TableRow>
               <TableCell>Address</TableCell>
               <TableCell>Name</TableCell>
-              <TableCell>Tags</TableCell>
-              <TableCell>Subscribed to</TableCell>
+              <TableCell sx={wide}>Tags</TableCell>
+              <TableCell sx={wide}>Subscribed to</TableCell>
               <TableCell>Since</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
             {rows.map((one) => (
               <TableRow key={one.id}>
-                <TableCell sx={{ overflowWrap: "anywhere" }}>
+                <TableCell sx={{ overflowWrap: "anywhere", minWidth: 150 }}>
                   <Link to={`/w/${workspace}/people/${one.id}`}>{one.address}</Link>
                 </TableCell>
                 <TableCell>{one.name}</TableCell>
-                <TableCell>{one.tags.join(", ")}</TableCell>
-                <TableCell>{one.lists.join(", ")}</TableCell>
+                <TableCell sx={wide}>{one.tags.join(", ")}</TableCell>
+                <TableCell sx={wide}>{one.lists.join(", ")}</TableCell>
                 <TableCell sx={{ whiteSpace: "nowrap" }}>{moments.moment(one.added_at)}</TableCell>
               </TableRow>
             ))}

@@ -58,7 +58,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
       await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/erase", { params: { path } }),
       );
-      await go(`/w/${workspace}/people`);
+      await go(`/w/${workspace}/people`, { state: { erased: person.address } });
       await reload("people", "submissions", "desk");
     } catch (caught) {
       setFailed(caught);

@@ -64,7 +64,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   );
   const back = useBack({ to: `/w/${workspace}/sequences`, label: "Sequences" });
   const draft = useDraft(sequence, save);
-  const { saved, failed } = useSaved(draft);
+  const { saved, failed, dismiss } = useSaved(draft);
   const load = async () => {
     const answer = await take(
       api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
@@ -186,7 +186,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         </>
       }
     >
-      <Problem error={failed} />
+      <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} />
       <MissingThings missing={missing} />
       <SequenceList

@@ -1,11 +1,9 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { AddMenu } from "../../parts/AddMenu";
 import { Band, BandRow } from "../../parts/Band";
 import { Sortable } from "../../parts/Sortable";
 import type { BandsProps } from "./Bands";
@@ -28,7 +26,6 @@ export function ArrivesForm(props: BandsProps) {
   // The form as a visitor sees it stands where the sample does.
   const choice = screen ? undefined : props.choice;
   const [open, setOpen] = useState<string>();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const questions = document.form.questions;
   const asked = questions.filter((one) => one.type !== "hidden").length;
   const optional = questions.filter((one) => one.type !== "hidden" && !one.required).length;
@@ -38,7 +35,6 @@ export function ArrivesForm(props: BandsProps) {
       ...route,
       form: { ...route.form, questions: [...route.form.questions, question] },
     }));
-    setAnchor(null);
     setOpen(question.id);
   };
   const note = `${source.arrivals.this_week} this week`;
@@ -110,22 +106,17 @@ export function ArrivesForm(props: BandsProps) {
           </Sortable>
           {!readOnly && (
             <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
-              <Button onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
-                Add a question
-              </Button>
+              <AddMenu
+                label="Add question"
+                options={Object.entries(QUESTION_TYPES) as [Question["type"], string][]}
+                onAdd={add}
+              />
               {asked > 2 && optional > 0 && (
                 <Typography variant="caption" color={asked > 3 ? "warning" : "textSecondary"}>
                   {asked} questions: each one beyond two costs sign-ups
-                  {asked > 4 && `, and ${optional} of them are not needed`}
+                  {asked > 4 && `, and ${optional} of them are optional`}
                 </Typography>
               )}
-              <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
-                {(Object.keys(QUESTION_TYPES) as Question["type"][]).map((type) => (
-                  <MenuItem key={type} onClick={() => add(type)}>
-                    {QUESTION_TYPES[type]}
-                  </MenuItem>
-                ))}
-              </Menu>
             </Stack>
           )}
         </div>

@@ -9,6 +9,7 @@ import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
+import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
 import type { BandsProps } from "./Bands";
 import { CameBy } from "./CameBy";
@@ -37,8 +38,8 @@ export function ArrivesSheet(props: BandsProps) {
     >
       <BandRow sample={choice && <SampleChooser {...choice} />}>
         <Typography variant="body2" color="textSecondary">
-          A published sheet (CSV or XLSX) that somebody keeps. Each new row comes in once, even when
-          rows are inserted in the middle or edited.
+          A published sheet (CSV or XLSX) that is checked regularly. Each new row comes in once,
+          even when rows are inserted in the middle or edited.
           {source.state !== "live" && " Rows come in once the sheet is turned on."}
         </Typography>
         {watch && (
@@ -69,19 +70,31 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
   const changed = (["address", "minutes", "key_heading"] as const).some(
     (one) => form[one] !== watch[one],
   );
+  const save = async () => {
+    const { address, minutes, key_heading } = form;
+    await take(
+      api.PUT("/api/workspaces/{workspace}/sources/{source}/watch", {
+        params: { path },
+        body: { address, minutes, key_heading },
+      }),
+    );
+  };
+  /** What is typed is kept as one goes on to the next box, as everything of the sheet is. */
+  const keep = async () => {
+    if (!changed || busy) return;
+    try {
+      setFailed(undefined);
+      await save();
+      await reload("watch");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
   const look = async () => {
     setBusy(true);
     try {
       setFailed(undefined);
-      if (changed) {
-        const { address, minutes, key_heading } = form;
-        await take(
-          api.PUT("/api/workspaces/{workspace}/sources/{source}/watch", {
-            params: { path },
-            body: { address, minutes, key_heading },
-          }),
-        );
-      }
+      if (changed) await save();
       const answer = await take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/watch/look", { params: { path } }),
       );
@@ -93,7 +106,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
     setBusy(false);
   };
   return (
-    <Stack spacing={1.5} sx={{ pt: 1.5 }}>
+    <Stack spacing={1.5} sx={{ pt: 1.5 }} onBlur={() => void keep()}>
       <TextField
         label="Address of the published sheet"
         placeholder="https://sheets.example.org/volunteers.csv"
@@ -102,14 +115,13 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
         onChange={(event) => setForm({ ...form, address: event.target.value })}
       />
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "flex-start" }}>
-        <TextField
-          type="number"
-          label="Looked at every (minutes)"
+        <NumberField
+          label="Check every (minutes)"
           value={form.minutes}
           disabled={readOnly}
           error={Boolean(wrongAt("minutes"))}
           helperText={wrongAt("minutes")}
-          onChange={(event) => setForm({ ...form, minutes: Number(event.target.value) })}
+          onChange={(minutes) => setForm({ ...form, minutes })}
           sx={{ width: 190 }}
         />
         <Autocomplete
@@ -122,8 +134,8 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
           renderInput={(params) => (
             <TextField
               {...params}
-              label="Column that names each row for good"
-              helperText="One whose values are never the same twice, such as the address"
+              label="Column that identifies each row"
+              helperText="One whose values are all different, such as the email address"
             />
           )}
         />
@@ -133,7 +145,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
             disabled={busy || !form.address.trim()}
             onClick={() => void look()}
           >
-            {changed ? "Save and look now" : "Look now"}
+            {changed ? "Save and check now" : "Check now"}
           </Button>
         )}
       </Stack>
@@ -147,16 +159,16 @@ function LastLook({ watch }: { watch: Schemas["WatchOut"] }) {
   if (!watch.looked_at) {
     return (
       <Typography variant="body2" color="textSecondary">
-        Not looked at yet.
+        Not checked yet.
       </Typography>
     );
   }
   return (
     <>
       <Typography variant="body2" sx={{ pt: 0.5 }}>
-        Looked at {moments.moment(watch.looked_at)}: {counted(watch.rows, "row", "rows")},{" "}
+        Checked {moments.moment(watch.looked_at)}: {counted(watch.rows, "row", "rows")},{" "}
         {watch.came} new
-        {watch.next_at && ` · next look ${moments.moment(watch.next_at)}`}
+        {watch.next_at && ` · next check ${moments.moment(watch.next_at)}`}
       </Typography>
       {watch.problem && (
         <Typography variant="body2" color="error">

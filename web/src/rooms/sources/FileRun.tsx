@@ -13,7 +13,7 @@ import { counted } from "../../parts/moment";
 import { TallyLine } from "./TallyLine";
 import { isWorking, type FileOut } from "./useFiles";
 
-const WORKING: Partial<Record<string, string>> = { reading: "Reading", counting: "Counting" };
+const WORKING: Partial<Record<string, string>> = { reading: "Reading", counting: "Checking" };
 
 interface FileRunProps {
   file: FileOut;
@@ -56,20 +56,20 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
       <Stack spacing={0.5} sx={{ py: 0.5 }}>
         <Typography>
           {file.state === "done"
-            ? "Put in."
+            ? "Imported."
             : file.state === "failed"
               ? `Stopped: ${file.failure}`
-              : `Stopped after ${counted(file.done, "row", "rows")}; what is in stays in.`}
+              : `Stopped after ${counted(file.done, "row", "rows")}. What was imported stays.`}
         </Typography>
         <TallyLine tally={file.tally} done />
         <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
           {file.state !== "done" && !readOnly && (
             <Button variant="outlined" onClick={() => void onAct("go-on")}>
-              Go on from row {file.done + 1}
+              Continue from row {file.done + 1}
             </Button>
           )}
           <Typography variant="body2">
-            <RouterLink to={`${at}/submissions?file_import=${file.id}`}>Its submissions</RouterLink>
+            <RouterLink to={`${at}/submissions?file_import=${file.id}`}>Submissions</RouterLink>
           </Typography>
           {file.tally.refused > 0 && (
             <Typography variant="body2">
@@ -83,7 +83,9 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
     );
   }
   if (file.state === "arriving") {
-    return <Typography variant="body2">Not all of the file is there. Choose it again.</Typography>;
+    return (
+      <Typography variant="body2">The upload is not complete. Choose the file again.</Typography>
+    );
   }
   const mayRun = agreed === "no" || (agreed === "yes" && wording.trim() !== "") || !subscribes;
   return (
@@ -91,19 +93,19 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
       {file.forecast && file.state === "counted" ? (
         <>
           <Typography variant="h3" component="h3">
-            What it would do
+            What the import would do
           </Typography>
           <TallyLine tally={file.forecast} done={false} />
         </>
       ) : (
         <Typography variant="body2" color="textSecondary">
-          Map the columns below, then count: nothing is kept by counting.
+          Map the columns below, then check what the import would do. A check saves nothing.
         </Typography>
       )}
       {!readOnly && (
         <div>
           <Button variant="outlined" onClick={() => void onAct("count")}>
-            {file.state === "counted" ? "Count again" : "Count what it would do"}
+            {file.state === "counted" ? "Check again" : "Check the import"}
           </Button>
         </div>
       )}
@@ -119,17 +121,17 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
                 <FormControlLabel
                   value="no"
                   control={<Radio size="small" />}
-                  label="They agreed to nothing: keep them, subscribe nobody"
+                  label="They did not agree: save them, but subscribe nobody"
                 />
                 <FormControlLabel
                   value="yes"
                   control={<Radio size="small" />}
-                  label="They agreed to the list above; nobody who left is brought back"
+                  label="They agreed to the list above. Nobody who left it is subscribed again"
                 />
               </RadioGroup>
               {agreed === "yes" && (
                 <TextField
-                  label="What they agreed to, where and when; kept as evidence"
+                  label="What they agreed to, where and when (kept as evidence)"
                   placeholder="Ticked “Send me the news” on paper at the open night of 3 May"
                   multiline
                   value={wording}
@@ -141,14 +143,16 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
           <div>
             <Button
               variant="contained"
-              disabled={!mayRun}
+              disabled={!mayRun || file.rows === (file.forecast?.refused ?? 0)}
               onClick={() => void onRun(agreed === "yes" ? wording : "")}
             >
-              Put in {counted(file.rows, "row", "rows")}
+              {file.forecast?.refused
+                ? `Import ${counted(file.rows - file.forecast.refused, "row", "rows")}, skip ${file.forecast.refused.toLocaleString("en-GB")} refused`
+                : `Import ${counted(file.rows, "row", "rows")}`}
             </Button>
           </div>
           <Typography variant="caption" color="textSecondary">
-            It runs by this sheet as it stands, which is turned on with it.
+            The import uses this sheet as it is now, and turns it on.
           </Typography>
         </>
       )}

@@ -7,6 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { NumberField } from "../../parts/NumberField";
 import { BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { Problem } from "../../parts/Problem";
@@ -100,13 +101,12 @@ export function FormLook({ form, edit, findings, readOnly }: FormLookProps) {
                 slotProps={{ inputLabel: { shrink: true } }}
               />
             ))}
-            <TextField
-              type="number"
+            <NumberField
               label="Corners (pixels)"
               value={style.corners}
-              onChange={(event) =>
-                paint({ corners: Math.min(24, Math.max(0, Number(event.target.value) || 0)) })
-              }
+              min={0}
+              max={24}
+              onChange={(corners) => paint({ corners })}
               sx={{ width: 130 }}
             />
             <TextField

@@ -4,20 +4,20 @@ import { useSlug } from "../../api/workspace";
 import { useMoments } from "../../parts/moment";
 import type { FileOut } from "./useFiles";
 
-/** The files that were put in before. */
+/** The files that were imported before. */
 export function PastFiles({ files }: { files: FileOut[] }) {
   const at = `/w/${useSlug()}`;
   const moments = useMoments();
   return (
     <>
       <Typography variant="h3" component="h3">
-        Before
+        Earlier files
       </Typography>
       {files.map((one) => (
         <Typography key={one.id} variant="body2">
           {moments.moment(one.created_at)}: {one.name}, {one.state}, {one.tally.new} new,{" "}
           {one.tally.updated} updated, {one.tally.refused} refused{" "}
-          {one.done > 0 && <Link to={`${at}/submissions?file_import=${one.id}`}>its rows</Link>}
+          {one.done > 0 && <Link to={`${at}/submissions?file_import=${one.id}`}>submissions</Link>}
           {one.tally.refused > 0 && (
             <>
               {" "}

@@ -59,7 +59,7 @@ export function RouteEditor({ source }: { source: Source }) {
     [workspace, id, keep],
   );
   const draft = useDraft(source, save);
-  const { saved, failed } = useSaved(draft);
+  const { saved, failed, dismiss } = useSaved(draft);
   const { document } = draft;
 
   const newest = lately?.submissions[0]?.id;
@@ -175,7 +175,7 @@ export function RouteEditor({ source }: { source: Source }) {
         </>
       }
     >
-      <Problem error={failed} />
+      <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
       {catalogue && (

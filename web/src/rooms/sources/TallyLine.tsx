@@ -7,7 +7,7 @@ export function TallyLine({ tally, done }: { tally: Schemas["Tally"]; done: bool
     [tally.new, "new"],
     [tally.updated, done ? "updated" : "to update"],
     [tally.unchanged, "unchanged"],
-    [tally.again, "of an address that stands earlier in the file"],
+    [tally.again, "with an address that is earlier in the file"],
     [tally.refused, "refused"],
   ];
   return (
@@ -18,6 +18,13 @@ export function TallyLine({ tally, done }: { tally: Schemas["Tally"]; done: bool
           .map(([count, word]) => `${count.toLocaleString("en-GB")} ${word}`)
           .join(" · ")}
       </Typography>
+      {tally.short > 0 && (
+        <Typography variant="body2" color="warning.main">
+          {tally.short === 1
+            ? "1 row has fewer cells than there are headings; what is missing counts as empty."
+            : `${tally.short.toLocaleString("en-GB")} rows have fewer cells than there are headings; what is missing counts as empty.`}
+        </Typography>
+      )}
       {tally.refusals.map((one) => (
         <Typography key={one.sentence} variant="body2" color="error">
           {one.rows.toLocaleString("en-GB")} {one.rows === 1 ? "row" : "rows"}, such as:{" "}

@@ -1,10 +1,8 @@
 import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { AddMenu } from "../../parts/AddMenu";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { counted } from "../../parts/moment";
@@ -31,11 +29,9 @@ export function Then(props: BandsProps) {
   const setRules = (change: (rules: Rule[]) => Rule[]) =>
     edit((route) => ({ ...route, then: change(route.then) }));
   const asked = askedBy(document, seen);
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const add = (kind: Action["kind"]) => {
     const action = newAction(kind, choices[0]?.name ?? "");
     setRules((all) => [...all, { id: newId("t"), on: true, when: null, action }]);
-    setAnchor(null);
   };
   return (
     <Band
@@ -78,16 +74,11 @@ export function Then(props: BandsProps) {
             Tag by answer
           </Button>
           <Button onClick={() => add("start_sequence")}>Start a sequence</Button>
-          <Button aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-            Another rule …
-          </Button>
-          <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
-            {(Object.keys(ACTIONS) as Action["kind"][]).map((kind) => (
-              <MenuItem key={kind} onClick={() => add(kind)}>
-                {ACTIONS[kind]}
-              </MenuItem>
-            ))}
-          </Menu>
+          <AddMenu
+            label="Another rule …"
+            options={Object.entries(ACTIONS) as [Action["kind"], string][]}
+            onAdd={add}
+          />
         </Stack>
       )}
     </Band>
