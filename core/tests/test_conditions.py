@@ -379,6 +379,9 @@ class InWords(TestCase):
         for parts, sentence in (
             ({"kind": "tag", "tag": "t-moon", "has": False}, "does not have the tag moon"),
             ({"kind": "tag", "tag": "gone"}, "has a tag that is gone"),
+            ({"kind": "tag", "tag": ""}, "has (no tag chosen)"),
+            ({"kind": "field", "field": ""}, "(no field chosen) is …"),
+            ({"kind": "answer", "question": "", "value": "x"}, "(no question chosen) is x"),
             (
                 {"kind": "membership", "list": "l-news", "states": ["none", "unsubscribed"]},
                 "is on no terms or unsubscribed on News",

@@ -7,7 +7,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.forms import Form, Question, QuestionType, answer_to, check_answers, inputs_of
+from core.forms import (
+    Form,
+    Question,
+    QuestionType,
+    answer_to,
+    check_answers,
+    inputs_of,
+    shown_answers,
+)
 from core.reading import LineReport, Overwrite, ReadLine, read_answers, read_into, received_by
 from core.values import Choice, Kept
 
@@ -216,3 +224,29 @@ class Mending(TestCase):
     def test_answers_of_one_name_stand_below_each_other(self) -> None:
         self.assertEqual(answer_to((("x", "a"), ("y", "b"), ("x", "c")), "x"), "a\nc")
         self.assertIsNone(answer_to((("y", "b"),), "x"))
+
+
+class Shown(TestCase):
+    def test_labels_stand_for_names_and_keys(self) -> None:
+        form = Form(
+            questions=(
+                Question(
+                    id="q",
+                    name="fuel",
+                    type="choice",
+                    label="What do you heat with?",
+                    choices=(Choice(key="gas", label="Gas"), Choice(key="oil", label="Oil")),
+                ),
+                Question(id="n", name="who", type="name", label="Name", boxes=2),
+            )
+        )
+        answers = (("fuel", "gas"), ("fuel", "peat"), ("who.last", "gas"), ("other", "gas"))
+        self.assertEqual(
+            shown_answers(form, answers),
+            (
+                ("What do you heat with?", "Gas"),
+                ("What do you heat with?", "peat"),
+                ("Name: last name", "gas"),
+                ("other", "gas"),
+            ),
+        )

@@ -23,6 +23,16 @@ class Uses(TestCase):
             ],
         )
 
+    def test_a_line_that_asks_for_a_confirmation_says_so(self) -> None:
+        [line] = ROUTE.consent
+        confirms = ROUTE.model_copy(
+            update={"consent": (line.model_copy(update={"confirm": True}),), "then": ()}
+        )
+        self.assertEqual(
+            [(one.id, one.how) for one in uses_of_route(confirms)],
+            [("l-news", "fills"), ("l-news", "confirms")],
+        )
+
     def test_of_every_action_and_condition(self) -> None:
         sheet = route(
             {"kind": "remove_tags", "tags": ["t-moon"]},

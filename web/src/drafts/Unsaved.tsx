@@ -1,14 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
 import { useBlocker } from "react-router";
 import { Problem } from "../parts/Problem";
+import { LeaveDialog } from "./LeaveDialog";
 import type { Saved, SaveState } from "./DraftSession";
 
 interface UnsavedProps<Document> {
@@ -58,16 +55,7 @@ export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Documen
         <Problem error={draft.error} />
       )}
       {draft.state === "failed" && <Button onClick={() => void draft.flush()}>Try again</Button>}
-      <Dialog open={asks && leaving.state === "blocked"} onClose={() => answer(false)}>
-        <DialogTitle>Leave without saving?</DialogTitle>
-        <DialogContent>Your latest changes are not saved and would be lost.</DialogContent>
-        <DialogActions>
-          <Button onClick={() => answer(true)}>Leave without saving</Button>
-          <Button variant="contained" onClick={() => answer(false)}>
-            Stay here
-          </Button>
-        </DialogActions>
-      </Dialog>
+      <LeaveDialog open={asks && leaving.state === "blocked"} onAnswer={answer} />
     </>
   );
 }

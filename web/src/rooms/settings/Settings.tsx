@@ -10,6 +10,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useSlug, useWorkspace } from "../../api/workspace";
+import { AskBeforeLeaving } from "../../drafts/AskBeforeLeaving";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { Problem } from "../../parts/Problem";
@@ -45,6 +46,9 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
     queryFn: () => take(api.GET("/api/time-zones")),
     staleTime: Infinity,
   });
+  const changed = (Object.keys(form) as (keyof typeof form)[]).some(
+    (key) => form[key] !== stored[key],
+  );
   const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
   const set = (change: Partial<Schemas["SettingsIn"]>) => {
     setForm({ ...form, ...change });
@@ -56,8 +60,8 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
       await take(
         api.PUT("/api/workspaces/{workspace}", { params: { path: { workspace } }, body: form }),
       );
-      setSaid("Saved");
       await client.invalidateQueries({ queryKey: ["workspace"] });
+      setSaid("Saved");
       await client.invalidateQueries({ queryKey: ["session"] });
     } catch (caught) {
       setError(caught);
@@ -178,11 +182,12 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
             Save settings
           </Button>
           <Typography variant="body2" role="status">
-            {said}
+            {changed ? "Not saved yet" : said}
           </Typography>
           <Problem error={error} />
         </Stack>
       )}
+      <AskBeforeLeaving changed={mayChange && changed} />
     </form>
   );
 }

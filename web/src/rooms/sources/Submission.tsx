@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../../api/client";
-import { useMayChange, useSlug } from "../../api/workspace";
+import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
@@ -25,6 +25,7 @@ export function Submission() {
   const moments = useMoments();
   const mayChange = useMayChange();
   const go = useNavigate();
+  const { data: catalogue } = useCatalogue();
   const { data, error } = useQuery({
     queryKey: ["submission", workspace, submission],
     queryFn: () =>
@@ -40,6 +41,8 @@ export function Submission() {
   const name = data.address || data.answers[0]?.text || "no address";
   const report = (question: string) =>
     data.decision?.reading.filter((line) => line.question === question) ?? [];
+  const labelOf = (id: string | null | undefined) =>
+    catalogue?.fields.find((one) => one.id === id)?.label ?? "A field that is gone";
   return (
     <Sheet
       title={`Submission of ${name}`}
@@ -118,7 +121,7 @@ export function Submission() {
                     <div key={line.line}>
                       {line.problem
                         ? line.problem.sentence
-                        : `${line.field_key}: ${String(line.value ?? "—")} (${line.note})`}
+                        : `${labelOf(line.field)}: ${String(line.value ?? "—")} (${line.note})`}
                     </div>
                   ))}
                 </TableCell>
