@@ -3,6 +3,7 @@
 import re
 import threading
 from collections.abc import Callable
+from datetime import timedelta
 from html import unescape
 
 from django.db import connections
@@ -107,6 +108,22 @@ class AtOnce(RealMail, TransactionTestCase):
         self.assertEqual(states, ["queued", "queued", "sent"])
         waiting = Send.everywhere.filter(subscriber=person, state="queued")
         self.assertFalse(waiting.filter(not_before=None).exists())
+
+    def test_emails_queued_longer_ago_than_the_gap_keep_it_too(self) -> None:
+        person = self.world.arrive("ines@example.com")
+        Send.everywhere.filter(subscriber=person).delete()
+        Subscriber.everywhere.filter(pk=person.pk).update(gap_days=7)
+        rows = [self.queued(person, number) for number in range(2)]
+        long_ago = clock.now(self.workspace) - timedelta(days=30)
+        Send.everywhere.filter(subscriber=person).update(queued_at=long_ago)
+        for one in rows:
+            deliver(str(one.pk))
+        states = [Send.everywhere.get(pk=one.pk).state for one in rows]
+        self.assertEqual(states, ["sent", "queued"])
+        # The first was not read from its time of queuing: the second waits for a week from now.
+        waits = Send.everywhere.get(pk=rows[1].pk).not_before
+        assert waits is not None
+        self.assertGreater(waits - clock.now(self.workspace), timedelta(days=6))
 
     def test_two_merges_of_the_same_two_at_once_are_one(self) -> None:
         kept = self.world.arrive("ines@example.com", look="moon")

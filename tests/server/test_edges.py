@@ -16,7 +16,9 @@ from django.test.utils import CaptureQueriesContext
 from PIL import Image
 from standardwebhooks import Webhook
 
+from core.forms import Question
 from core.personal import MessageText
+from core.reading import ReadLine
 from core.route_document import RouteDocument
 from core.tables import headings_of
 from server.intake import actions as intake
@@ -29,7 +31,8 @@ from server.mail import sandbox
 from server.mail.actions import save_message
 from server.mail.compose import clean_body
 from server.mail.files import keep_file
-from server.people.models import Subscriber
+from server.people.actions import make_field
+from server.people.models import Fact, Subscriber
 from server.workspaces.actions import make_workspace
 from server.workspaces.errors import Refused
 from tests.world import BACKEND, PASSWORD, World, make_user, make_world
@@ -389,3 +392,31 @@ class Zones(TestCase):
         self.world.workspace.asks_zone = False
         self.world.workspace.save()
         self.assertEqual(self.post("c@example.com", _zone="Asia/Kathmandu"), "")
+
+    def test_a_field_and_a_country_say_so_with_their_reason(self) -> None:
+        country = make_field(self.world.workspace, "Home", "country")
+        zone = make_field(self.world.workspace, "Zone", "time_zone")
+        route = self.world.change_route()
+        asked = (
+            Question(id="q8", name="home", type="country", label="Home"),
+            Question(id="q9", name="zone", type="text", label="Zone"),
+        )
+        lines = (
+            ReadLine(id="r8", question="home", field=str(country.pk)),
+            ReadLine(id="r9", question="zone", field=str(zone.pk)),
+        )
+        form = route.form.model_copy(update={"questions": (*route.form.questions, *asked)})
+        self.world.change_route(form=form, read_as=(*route.read_as, *lines))
+        nepal = self.world.arrive("a@example.com", home="Nepal")
+        self.assertEqual(nepal.time_zone, "Asia/Kathmandu")
+        self.assertIn("Nepal has this one time zone", self.reasons(nepal))
+        many = self.world.arrive("b@example.com", home="United States")
+        self.assertEqual(many.time_zone, "")
+        said = self.world.arrive("b@example.com", zone="america/denver")
+        self.assertEqual(said.time_zone, "America/Denver")
+        self.assertIn("Zone says so", self.reasons(said))
+
+    def reasons(self, person: Subscriber) -> str:
+        """All that the trail says of somebody."""
+        rows = Fact.objects.of(self.world.workspace).filter(subscriber=person)
+        return json.dumps([one.because for one in rows])

@@ -3,11 +3,16 @@
 import io
 from typing import Any
 
+from django.db import transaction
 from django.test import TestCase
 from PIL import Image
 
+from core.conditions import Comparison, FieldTest
 from core.values import Choice
+from server.audiences.people_who import people_who
+from server.intake.facts import full_catalogue
 from server.people.actions import make_field
+from server.people.facts import fields_of
 from server.people.fields import (
     merge_fields,
     people_by_key,
@@ -18,7 +23,9 @@ from server.people.fields import (
     set_choices,
 )
 from server.people.models import Fact, Field, Subscriber
+from server.workspaces import clock
 from server.workspaces.errors import Refused
+from server.workspaces.models import Workspace
 from tests.world import BACKEND, make_world
 
 
@@ -79,6 +86,34 @@ class Fields(TestCase):
         built_in = Field.objects.of(self.workspace).get(key="first_name")
         with self.assertRaises(Refused):
             remove_field(built_in)
+
+    def test_a_field_made_anew_with_its_key_is_empty_for_every_way_of_asking(self) -> None:
+        remove_field(self.born)
+        anew = make_field(self.workspace, "Born", "text")
+        self.assertEqual(anew.key, self.born.key)
+        asked: tuple[tuple[Comparison, str], ...] = (
+            ("is", "long ago"),
+            ("contains", "198"),
+            ("not_empty", ""),
+        )
+        now, catalogue = clock.now(self.workspace), full_catalogue(self.workspace)
+        for op, value in asked:
+            test = FieldTest(field=str(anew.pk), op=op, value=value)
+            with self.subTest(op=op):
+                self.assertFalse(people_who(test, self.workspace, catalogue, now).exists())
+
+    def test_what_was_rolled_back_is_in_no_catalogue(self) -> None:
+        workspace = Workspace.objects.get(pk=self.workspace.pk)
+        with self.assertRaises(ZeroDivisionError), transaction.atomic():
+            ghost = make_field(workspace, "Ghost", "text")
+            self.assertIn(str(ghost.pk), fields_of(workspace))
+            raise ZeroDivisionError
+        # Who asks next, and whatever is made then, sees what is stored.
+        self.assertNotIn(str(ghost.pk), fields_of(Workspace.objects.get(pk=self.workspace.pk)))
+        other = Workspace.objects.get(pk=self.workspace.pk)
+        real = make_field(other, "Real", "text")
+        self.assertNotIn(str(ghost.pk), fields_of(other))
+        self.assertIn(str(real.pk), fields_of(other))
 
     def test_renamed_while_its_key_stays(self) -> None:
         self.assertEqual(rename_field(self.born, "Birthday").key, "born")

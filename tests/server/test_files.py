@@ -110,6 +110,19 @@ class Running(FileCase):
         self.assertEqual(self.run_it(row), {"new": 2, "short": 1})
         self.assertEqual((row.rows, self.people()), (2, 2))
 
+    def test_a_file_of_exactly_the_most_rows_comes_in_and_one_more_does_not(self) -> None:
+        lines = "".join(f"p{number}@example.com,P\r\n" for number in range(4))
+        with mock.patch.object(imports, "MOST_ROWS", 4), mock.patch.object(imports, "BATCH", 2):
+            row = self.put(f"Email,Name\r\n{lines}".encode())
+            self.assertEqual(self.count(row), {"new": 4})
+            self.run_it(row)
+            self.assertEqual((row.state, self.people()), (State.DONE, 4))
+            longer = self.put(f"Email,Name\r\n{lines}q@example.com,Q\r\n".encode())
+            imports.start_counting(longer)
+            imports.work_on(str(longer.pk))
+            longer.refresh_from_db()
+            self.assertEqual((longer.state, longer.failure), (State.FAILED, "More than 4 rows."))
+
     def test_without_a_stated_consent_nobody_is_subscribed(self) -> None:
         row = self.put(b"Email,Name\r\nines@example.com,Ines\r\n")
         self.count(row)
