@@ -4,11 +4,15 @@ server that hangs. Real processes, real sockets; each with what visitors, member
 import contextlib
 import http.client
 import json
+import os
 import re
+import signal
 import socket
+import subprocess
 import threading
 import time
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
 
@@ -19,7 +23,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from launch.postgres import free_port
 from server.intake.models import Submission
 from server.intake.tokens import new_rendering
-from tests.processes import start, stop
+from server.people.models import Fact, Subscriber
+from server.sequences.models import Run
+from tests.processes import kill, start, stop
 from tests.world import World, make_world
 
 PATIENCE = 60.0
@@ -72,6 +78,8 @@ class Wire(threading.Thread):
 
 class Running(TransactionTestCase):
     world: World
+    server: subprocess.Popen[bytes]
+    visitors = 0
 
     def setUp(self) -> None:
         ProcrastinateJob.objects.all()._raw_delete("default")
@@ -81,6 +89,7 @@ class Running(TransactionTestCase):
     def served(self, **settings: str) -> Iterator[int]:
         port = free_port()
         process = start("-m", "server.config.serve", YALLA_PORT=str(port), **settings)
+        self.server = process
         try:
             deadline = time.monotonic() + PATIENCE
             while True:
@@ -94,11 +103,16 @@ class Running(TransactionTestCase):
 
     def ask(self, port: int, method: str, path: str, **fields: str) -> tuple[int, str]:
         peer = http.client.HTTPConnection("127.0.0.1", port, timeout=PATIENCE)
-        peer.request(method, path, urlencode(fields), FORM)
+        peer.request(method, path, urlencode(fields), {**FORM, "X-Forwarded-For": self.visitor()})
         answer = peer.getresponse()
         body = answer.read().decode()
         peer.close()
         return answer.status, body
+
+    def visitor(self) -> str:
+        """Another network address each time, for what counts posts by their network."""
+        self.visitors += 1
+        return f"192.0.{self.visitors // 250}.{self.visitors % 250}"
 
     def form(self) -> str:
         return f"/f/{self.world.source.key}"
@@ -177,6 +191,82 @@ class DatabaseAway(Running):
                 time.sleep(0.3)
         # What was answered is what was done.
         self.assertEqual(Submission.everywhere.count(), taken)
+
+
+class Killed(Running):
+    """Web workers, workers and database backends killed in turn while posts come in."""
+
+    POSTS = 160
+    CLIENTS = 4
+
+    def test_what_was_accepted_is_there_once_and_routed_once(self) -> None:
+        sent = [
+            {"_rendering": self.rendering(), "email": f"k{n}@example.com", "first_name": "Ines"}
+            for n in range(self.POSTS)
+        ]
+        told: list[int] = []
+        with self.served(YALLA_PROXIES="1") as port:
+            clients = [
+                threading.Thread(target=self.insist, args=(port, sent[first :: self.CLIENTS], told))
+                for first in range(self.CLIENTS)
+            ]
+            for one in clients:
+                one.start()
+            worker = start("manage.py", "worker")
+            killed = 0
+            try:
+                while any(one.is_alive() for one in clients):
+                    time.sleep(0.4)
+                    self.kill_some(killed % 3, worker)
+                    killed += 1
+                    if worker.poll() is not None:
+                        worker = start("manage.py", "worker")
+                # Nobody's post was lost on the way, and each kind was killed more than once.
+                self.assertEqual(len(told), self.POSTS)
+                self.assertGreaterEqual(killed, 6)
+                deadline = time.monotonic() + 2 * PATIENCE
+                while Submission.everywhere.filter(state="routed").count() < self.POSTS:
+                    self.assertLess(time.monotonic(), deadline, "not all of it was routed")
+                    time.sleep(0.2)
+            finally:
+                for one in clients:
+                    one.join()
+                stop(worker)
+            self.assertIn(self.ask(port, "GET", "/health")[0], (200, 503))
+        self.assertEqual(Submission.everywhere.count(), self.POSTS)
+        self.assertEqual(Subscriber.everywhere.count(), self.POSTS)
+        self.assertEqual(Run.everywhere.count(), self.POSTS)
+        added = Fact.everywhere.filter(kind="added").values("subscriber").distinct()
+        self.assertEqual(added.count(), Fact.everywhere.filter(kind="added").count())
+
+    def insist(self, port: int, sent: list[dict[str, str]], told: list[int]) -> None:
+        """Post each until it is accepted, as a browser whose person presses the button again."""
+        for fields in sent:
+            deadline = time.monotonic() + PATIENCE
+            while time.monotonic() < deadline:
+                with contextlib.suppress(OSError, http.client.HTTPException):
+                    if self.ask(port, "POST", self.form(), **fields)[0] == 303:
+                        told.append(1)
+                        break
+                time.sleep(0.05)
+            # All clients together: some 20 posts a second.
+            time.sleep(self.CLIENTS / 20)
+
+    def kill_some(self, turn: int, worker: subprocess.Popen[bytes]) -> None:
+        """Kill a web process, the worker, or every connection to the database."""
+        if turn == 0:
+            # The one that runs longest, so that each is killed in its turn.
+            children = Path(f"/proc/{self.server.pid}/task/{self.server.pid}/children").read_text()
+            for pid in children.split()[:1]:
+                os.kill(int(pid), signal.SIGKILL)
+        elif turn == 1:
+            kill(worker)
+        else:
+            with connection.cursor() as cursor:
+                cursor.execute(
+                    "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
+                    " WHERE datname = current_database() AND pid <> pg_backend_pid()"
+                )
 
 
 class MailHangs(Running):
