@@ -83,6 +83,8 @@ class WaysIn(BrowserCase):
         add_question(page, "multiple choice", "What do you look at?", choices=["Moon", "Aurora"])
         page.get_by_role("button", name="Add question").click()
         page.get_by_role("menuitem", name="consent", exact=True).click()
+        # The focus is where one types next.
+        expect(page.get_by_label("What they agree to")).to_be_focused()
         page.get_by_label("What they agree to").fill("Send me the news")
         page.get_by_role("button", name="Done", exact=True).click()
         expect(page.get_by_text("4 questions: each one beyond two costs sign-ups")).to_be_visible()
@@ -278,6 +280,21 @@ class WaysIn(BrowserCase):
         self.page.goto(f"{self.at}/submissions?source={source.pk}")
         self.page.get_by_role("row").nth(1).get_by_role("link").first.click()
         expect(self.page.get_by_text("“Email” holds one")).to_be_visible()
+
+    def test_a_sequence_is_made_where_a_rule_starts_it(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/sources/{self.world.source.pk}")
+        page.get_by_role("button", name="Start a sequence").click()
+        box = page.get_by_role("combobox", name="Sequence").last
+        box.fill("Second telescope")
+        page.get_by_role("option", name="Create the sequence “Second telescope”").click()
+        expect(box).to_have_value("Second telescope")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("link", name="Open it").last.click()
+        expect(page.get_by_role("heading", name="Second telescope")).to_be_visible()
+        page.get_by_role("link", name="← Back").click()
+        expect(page.get_by_role("heading", name="Telescope guide")).to_be_visible()
+        expect(page.get_by_role("combobox", name="Sequence").last).to_have_value("Second telescope")
 
     # Files
 

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useState } from "react";
+import { flushSync } from "react-dom";
 
 interface AddMenuProps<Kind extends string> {
   label: string;
@@ -32,7 +33,8 @@ export function AddMenu<Kind extends string>({ label, options, onAdd }: AddMenuP
           <MenuItem
             key={kind}
             onClick={() => {
-              setAnchor(null);
+              // The menu lets the focus go before what is added takes it.
+              flushSync(() => setAnchor(null));
               onAdd(kind);
             }}
           >
