@@ -19,11 +19,13 @@ from django.db import connection  # noqa: E402
 from core.forms import Form, Question  # noqa: E402
 from core.reading import ReadLine  # noqa: E402
 from core.route_document import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
-from server.intake import actions as intake  # noqa: E402
-from server.intake.models import Source, Submission  # noqa: E402
-from server.intake.tokens import new_rendering  # noqa: E402
 from server.people.actions import furnish, make_list, make_tag  # noqa: E402
 from server.people.models import Field, Subscriber  # noqa: E402
+from server.routes.actions import turn_on  # noqa: E402
+from server.sources.actions import make_source, route_of_revision, save_route_draft  # noqa: E402
+from server.sources.models import Source  # noqa: E402
+from server.sources.tokens import new_rendering  # noqa: E402
+from server.submissions.models import Submission  # noqa: E402
 from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
@@ -219,11 +221,11 @@ def _routed_of(path: str, revision: str, turn: int) -> list[float]:
 
 def _file(rows: int) -> tuple[Source, bytes]:
     """A source of files by the form's route, and a file of that many rows."""
-    source = intake.make_source(
+    source = make_source(
         Workspace.objects.get(), "File", None, key="bench-file", kind=Source.Kind.FILE
     )
-    route = intake.route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
-    intake.save_route_draft(source, route, 1, None)
+    route = route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
+    save_route_draft(source, route, 1, None)
     lines = "".join(f"r{n}@example.com,INES {n},I look at planets\r\n" for n in range(rows))
     return source, f"email,first_name,look\r\n{lines}".encode()
 
@@ -281,7 +283,7 @@ def _fresh() -> None:
     furnish(workspace)
     news, tag = make_list(workspace, "News"), make_tag(workspace, "guide")
     fields = {one.key: str(one.pk) for one in Field.objects.of(workspace)}
-    source = intake.make_source(workspace, "Bench", None, key="bench")
+    source = make_source(workspace, "Bench", None, key="bench")
     document = RouteDocument(
         form=Form(
             title="Bench",
@@ -298,8 +300,8 @@ def _fresh() -> None:
         consent=(ConsentLine(id="c1", list=str(news.pk), wording="You get the news."),),
         then=(Rule(id="t1", action=AddTags(tags=(str(tag.pk),))),),
     )
-    intake.save_route_draft(source, document, 1, None)
-    intake.turn_on(source, None)
+    save_route_draft(source, document, 1, None)
+    turn_on(source, None)
 
 
 if __name__ == "__main__":

@@ -5,9 +5,9 @@ from typing import Any
 
 from django.db import connection
 
-from server.intake.facts import full_catalogue
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Field, MailingList, Tag
+from server.sources.catalogue import full_catalogue
 from server.workspaces.models import Workspace
 
 PEOPLE = 1_000_000

@@ -20,12 +20,14 @@ from core.values import Choice
 from demo.people import FIRST, LAST
 from server.audiences.people_who import people_who
 from server.config.rubbish import look_less_often
-from server.intake import actions as intake
-from server.intake import imports
-from server.intake.facts import full_catalogue
-from server.intake.models import Replay, Source
-from server.intake.replays import begin_replay, work_on
+from server.imports import imports
 from server.people.actions import make_tag
+from server.replays.models import Replay
+from server.replays.replays import begin_replay, work_on
+from server.routes.actions import turn_on
+from server.sources.actions import make_source, route_of_revision, save_route_draft
+from server.sources.catalogue import full_catalogue
+from server.sources.models import Source
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
@@ -124,17 +126,17 @@ def replay_look(fresh: Callable[[], object]) -> dict[str, Any]:
     """A replay of ten thousand submissions looked at, each person changing; the aim is 10 s."""
     fresh()
     workspace = Workspace.objects.get()
-    source = intake.make_source(workspace, "File", None, key="bench-file", kind=Source.Kind.FILE)
+    source = make_source(workspace, "File", None, key="bench-file", kind=Source.Kind.FILE)
     live = Source.everywhere.get(key="bench").revisions.get()
-    route = intake.route_of_revision(str(live.pk))
-    intake.save_route_draft(source, route, 1, None)
+    route = route_of_revision(str(live.pk))
+    save_route_draft(source, route, 1, None)
     _fill(source)
     other = make_tag(workspace, "other")
     changed = route.model_copy(
         update={"then": (Rule(id="t1", action=AddTags(tags=(str(other.pk),))),)}
     )
-    intake.save_route_draft(source, changed, None, None)
-    intake.turn_on(source, None)
+    save_route_draft(source, changed, None, None)
+    turn_on(source, None)
     with connection.cursor() as cursor:
         cursor.execute("VACUUM ANALYZE")
     row = begin_replay(source, {}, ("removals",), None)

@@ -1,7 +1,8 @@
 """A file of rows, put in as its sender would."""
 
-from server.intake import imports
-from server.intake.models import FileImport, Source
+from server.imports import imports
+from server.sources.models import Source
+from server.submissions.models import FileImport
 
 
 def put_in(source: Source, content: bytes) -> FileImport:

@@ -9,7 +9,7 @@ import django
 
 django.setup()
 
-from server.intake import imports  # noqa: E402
+from server.imports import imports  # noqa: E402
 
 if __name__ == "__main__":
     started = time.monotonic()

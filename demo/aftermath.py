@@ -5,14 +5,17 @@ from core.because import Because
 from core.list_pages import ListPage, ListPages
 from core.route_document import AddTags, RouteDocument, Rule
 from server.consent.own import set_gap
-from server.intake import actions as intake
-from server.intake.merges import merge_people
-from server.intake.models import Source, Submission
-from server.intake.open_forms import forget, open_form
-from server.intake.replays import begin_replay, run_replay, work_on
-from server.intake.routing import route_submission
 from server.people.labels import set_public
 from server.people.models import Subscriber
+from server.profiles.merges import merge_people
+from server.replays.replays import begin_replay, run_replay, work_on
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
+from server.sources.actions import save_route_draft, shown_revision
+from server.sources.models import Source
+from server.sources.open_forms import forget, open_form
+from server.submissions.models import Submission
+from server.submissions.receiving import Arrival, receive
 
 from .guides import NEWS
 from .house import House
@@ -50,12 +53,12 @@ def _right_tag(house: House) -> None:
     """The calendar's sheet gave the tag of another; the second revision does not, and what came
     in by the first is replayed."""
     source = Source.objects.of(house.workspace).get(key="night-sky-calendar")
-    document = RouteDocument.model_validate(intake.shown_revision(source).document)
+    document = RouteDocument.model_validate(shown_revision(source).document)
     right = Rule(id="t1", action=AddTags(tags=(house.tag("guide: calendar"),)))
     then = (right, *document.then[1:])
     document = document.model_copy(update={"then": then})
-    intake.save_route_draft(source, document, None, house.member)
-    intake.turn_on(source, house.member, "The calendar's own tag")
+    save_route_draft(source, document, None, house.member)
+    turn_on(source, house.member, "The calendar's own tag")
     replay = begin_replay(source, {}, ("removals",), house.member)
     work_on(str(replay.pk))
     run_replay(replay)
@@ -72,8 +75,8 @@ def _one_and_the_same(house: House) -> None:
         assert form is not None
         first, _, last = answers[1][1].partition(" ")
         named = (answers[0], ("name.first", first), ("name.last", last), ("news", "on"))
-        arrival = intake.Arrival(form.revision_id, named, f"demo-twice-{number}:0")
-        submission = intake.receive(form, arrival)
+        arrival = Arrival(form.revision_id, named, f"demo-twice-{number}:0")
+        submission = receive(form, arrival)
         assert submission is not None
         route_submission(str(submission.pk))
         people.append(Submission.everywhere.get(pk=submission.pk).subscriber)

@@ -25,10 +25,11 @@ from core.route_document import (
     VisitorSees,
 )
 from core.values import Choice
-from server.intake import actions as intake
-from server.intake import imports, sheets
-from server.intake.models import Source
+from server.imports import imports, sheets
 from server.people.models import MailingList
+from server.routes.actions import turn_on
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
 
 from .guides import NEWS, turned_on
 from .house import INTERESTS, House
@@ -333,7 +334,7 @@ def _no_more(house: House) -> None:
 
 def watch_volunteers(house: House) -> None:
     """The volunteers' sheet, at the sheet host, looked at once."""
-    source = intake.make_source(
+    source = make_source(
         house.workspace, "Volunteers' sheet", house.member, key="volunteers", kind=Source.Kind.SHEET
     )
     document = RouteDocument(
@@ -357,15 +358,15 @@ def watch_volunteers(house: House) -> None:
             ),
         ),
     )
-    intake.save_route_draft(source, document, 1, house.member)
-    intake.turn_on(source, house.member, "First edition")
+    save_route_draft(source, document, 1, house.member)
+    turn_on(source, house.member, "First edition")
     sheets.set_watch(source.watch, f"{house.outside}/sheets/volunteers.csv", 15, "Email")
     sheets.look(str(source.watch.pk))
 
 
 def put_in_members(house: House, members: list[Member]) -> None:
     """The members' club's list, as the file that its secretary kept."""
-    source = intake.make_source(
+    source = make_source(
         house.workspace, "Members' club", house.member, key="members-club", kind=Source.Kind.FILE
     )
     document = RouteDocument(
@@ -380,7 +381,7 @@ def put_in_members(house: House, members: list[Member]) -> None:
         consent=_agreed(house.list(LETTER), wording="Joined the members' club"),
         then=(_everybody(house, "member"),),
     )
-    intake.save_route_draft(source, document, 1, house.member)
+    save_route_draft(source, document, 1, house.member)
     content = _members_file(members)
     row = imports.begin_import(source, "members-2026.csv", len(content), house.member)
     imports.keep_part(row, 0, content)

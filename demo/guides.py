@@ -15,10 +15,11 @@ from core.route_document import (
 )
 from core.sequences.document import SendStep, WaitStep
 from core.timing import Duration
-from server.intake import actions as intake
-from server.intake.models import Source
 from server.mail.files import give_file
+from server.routes.actions import turn_on
 from server.sequences.models import Sequence
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
 
 from .house import INTERESTS, House
 from .pages import calendar_pages
@@ -234,7 +235,7 @@ def turned_on(
     kind: Source.Kind = Source.Kind.FORM,
 ) -> Source:
     """Make a source with this sheet, and turn it on."""
-    source = intake.make_source(house.workspace, name, house.member, key=key, kind=kind)
-    intake.save_route_draft(source, document, 1, house.member)
-    intake.turn_on(source, house.member, "First edition")
+    source = make_source(house.workspace, name, house.member, key=key, kind=kind)
+    save_route_draft(source, document, 1, house.member)
+    turn_on(source, house.member, "First edition")
     return source

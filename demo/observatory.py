@@ -6,15 +6,16 @@ from datetime import datetime, timedelta
 from django.utils import timezone
 
 from server.consent.actions import leave
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
-from server.intake.open_forms import forget, open_form
-from server.intake.routing import route_submission
 from server.mail.actions import deliver_queued
 from server.mail.models import Send
 from server.people.actions import furnish
 from server.people.models import Subscriber
+from server.routing.routing import route_submission
 from server.sequences import actions as sequences
+from server.sources.models import Source
+from server.sources.open_forms import forget, open_form
+from server.submissions.models import Submission
+from server.submissions.receiving import Arrival, receive
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace, set_up
 from server.workspaces.history import acting
@@ -125,8 +126,8 @@ def _come(
     if visit.parameters:
         context["parameters"] = dict(visit.parameters)  # type: ignore[assignment]
     signs = {"bait": visit.bait, "seconds": 20.0} if source.kind == "form" else {}
-    arrival = intake.Arrival(form.revision_id, answers, name, context, signs)
-    submission = intake.receive(form, arrival)
+    arrival = Arrival(form.revision_id, answers, name, context, signs)
+    submission = receive(form, arrival)
     assert submission is not None
     route_submission(str(submission.pk))
     deliver_queued(workspace)

@@ -27,16 +27,19 @@ from core.values import Choice
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
 from outside.smtp import mail_server
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
-from server.intake.open_forms import forget, open_form
-from server.intake.routing import route_submission
 from server.mail.actions import make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_list, make_tag
 from server.people.models import Field, MailingList, Subscriber
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
 from server.sequences import actions as sequences
 from server.sequences.models import Sequence
+from server.sources.actions import make_source, save_route_draft, shown_revision
+from server.sources.models import Source
+from server.sources.open_forms import forget, open_form
+from server.submissions.models import Submission
+from server.submissions.receiving import Arrival, receive
 from server.workspaces.actions import make_workspace, set_up
 from server.workspaces.models import Member, User, Workspace
 
@@ -65,8 +68,8 @@ class World:
         form = open_form(self.source.key)
         assert form is not None
         rendering = hashlib.sha256(f"{address} {answers}".encode()).hexdigest()
-        arrival = intake.Arrival(form.revision_id, pairs, rendering, {"page": "/f"})
-        made = intake.receive(form, arrival)
+        arrival = Arrival(form.revision_id, pairs, rendering, {"page": "/f"})
+        made = receive(form, arrival)
         assert made is not None
         return made
 
@@ -80,10 +83,10 @@ class World:
 
     def change_route(self, **bands: Any) -> RouteDocument:
         """Turn on the route with other bands."""
-        document = RouteDocument.model_validate(intake.shown_revision(self.source).document)
+        document = RouteDocument.model_validate(shown_revision(self.source).document)
         document = document.model_copy(update=bands)
-        intake.save_route_draft(self.source, document, None, self.member)
-        intake.turn_on(self.source, self.member, "changed")
+        save_route_draft(self.source, document, None, self.member)
+        turn_on(self.source, self.member, "changed")
         return document
 
     def tags_of(self, person: Subscriber) -> set[str]:
@@ -136,9 +139,9 @@ def make_world(name: str = "Larkmoor", address: str = "noor@larkmoor.example") -
     document = SequenceDocument(list=str(news.pk), lanes=(Lane(id="a", steps=steps),))
     sequences.save_sequence_draft(sequence, document, 1, member)
     sequences.turn_on(sequence, member)
-    source = intake.make_source(workspace, "Telescope guide", member)
-    intake.save_route_draft(source, route_document(workspace, news, sequence), 1, member)
-    intake.turn_on(source, member, "first")
+    source = make_source(workspace, "Telescope guide", member)
+    save_route_draft(source, route_document(workspace, news, sequence), 1, member)
+    turn_on(source, member, "first")
     return World(user, workspace, member, news, guide, fits, sequence, source)
 
 

@@ -3,8 +3,8 @@
 from ninja import Router, Schema
 
 from core.conditions import Group, say
-from server.intake.facts import full_catalogue
 from server.people.api import PeopleFilter, PeoplePage, page_of_people
+from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, member, member_reads
 

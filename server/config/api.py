@@ -15,20 +15,22 @@ from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
 from server.audiences.api import router as audiences
 from server.desk.api import router as desk
-from server.intake.api import router as intake
-from server.intake.catalogue_api import router as catalogue
-from server.intake.connections_api import router as connections
-from server.intake.files_api import router as files
-from server.intake.people_api import router as whole_people
-from server.intake.portable_api import router as portables
-from server.intake.replay_api import router as replays
-from server.intake.submissions_api import router as submissions
-from server.intake.things_api import router as things
+from server.forms.api import router as forms
+from server.imports.api import router as files
+from server.imports.sheets_api import router as sheets
 from server.mail.api import router as mail
 from server.people.api import router as people
 from server.people.suppression_api import router as suppression
+from server.profiles.api import router as whole_people
+from server.replays.api import router as replays
+from server.routes.api import router as routes
+from server.routes.catalogue_api import router as catalogue
 from server.sequences.api import router as sequences
 from server.snags.api import router as snags
+from server.sources.portable_api import router as portables
+from server.sources.things_api import router as things
+from server.submissions.api import router as submissions
+from server.webhooks.api import router as webhooks
 from server.workspaces.api import router as workspaces
 from server.workspaces.clock import ClockFixed
 from server.workspaces.errors import Refused
@@ -115,10 +117,12 @@ api = _API(
 api.add_router("", workspaces)
 api.add_router("", desk)
 for room in (
-    intake,
+    routes,
     submissions,
     files,
-    connections,
+    forms,
+    webhooks,
+    sheets,
     replays,
     things,
     whole_people,

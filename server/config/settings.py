@@ -57,7 +57,14 @@ INSTALLED_APPS = [
     "server.people",
     "server.mail",
     "server.sequences",
-    "server.intake",
+    "server.sources",
+    "server.submissions",
+    "server.routing",
+    "server.forms",
+    "server.webhooks",
+    "server.imports",
+    "server.replays",
+    "server.profiles",
     "server.consent",
     "server.desk",
     "server.config",
@@ -154,7 +161,7 @@ CONTENT_SECURITY_POLICY = {"DIRECTIVES": _POLICY}
 # Form posts are bounded before they are read (64 KB, 200 fields).
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
-# A file box that was left empty counts as one; `server.intake.posts` refuses those with a file.
+# A file box that was left empty counts as one; `server.forms.posts` refuses those with a file.
 DATA_UPLOAD_MAX_NUMBER_FILES = 20
 # Proxies in front of this server, each of which adds the address it was called from to
 # X-Forwarded-For; without them that header is a visitor's own saying, and is not read.

@@ -4,10 +4,10 @@ from django.urls import path, re_path
 
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
-from server.intake.hooks import hook
-from server.intake.views import form_page, form_part, picture, thanks_page
+from server.forms.views import form_page, form_part, picture, thanks_page
 from server.mail.views import file
 from server.people.signing import jwks
+from server.webhooks.hooks import hook
 
 from .api import api
 from .health import health

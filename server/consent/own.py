@@ -7,14 +7,14 @@ from django.db import transaction
 from core import membership as consent
 from core.because import Because
 from core.values.email import address_key
-from server.intake.addresses import carry_out_request, known_address
-from server.intake.erasing import erase
 from server.mail.confirming import ask_to_confirm
 from server.mail.own_requests import ask, tell_old_address
 from server.people.actions import fact, opt_in, unsubscribe
 from server.people.locks import locked_person, retried
 from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
 from server.people.suppression import suppressed_among
+from server.profiles.addresses import carry_out_request, known_address
+from server.profiles.erasing import erase
 from server.sequences.actions import leave_sequences_of_lists
 from server.workspaces import clock
 from server.workspaces.errors import Refused

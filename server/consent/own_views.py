@@ -14,10 +14,10 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
-from server.intake.records import whole_record
 from server.people.facts import field_facts, values_of
 from server.people.links import PAGE_LASTS, REQUEST_LASTS, read_own_token, read_request_token
 from server.people.models import Field, OwnRequest, Subscriber
+from server.profiles.records import whole_record
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from server.workspaces.visitors import network_address
@@ -165,7 +165,7 @@ def _as_file(request: HttpRequest, person: Subscriber) -> HttpResponse:
 
 
 def _to_print(request: HttpRequest, person: Subscriber) -> HttpResponse:
-    return render(request, "intake/record.html", {"record": whole_record(person)})
+    return render(request, "profiles/record.html", {"record": whole_record(person)})
 
 
 _GIVES: dict[str, Callable[[HttpRequest, Subscriber], HttpResponse]] = {

@@ -11,13 +11,14 @@ from django.db.models.functions import TruncDate
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from server.intake.models import Source, Submission
 from server.mail.models import Message
 from server.people.actions import furnish
 from server.people.models import Subscriber
 from server.sequences.models import Run, Sequence
 from server.snags.api import SnagOut
 from server.snags.models import Snag
+from server.sources.models import Source
+from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace
 from server.workspaces.api import WorkspaceOut

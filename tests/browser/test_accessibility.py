@@ -8,11 +8,11 @@ from playwright.sync_api import Page, expect
 
 from core.forms import Form, FormStyle, Question, QuestionType
 from core.route_document import RouteDocument
-from server.intake.actions import make_source, save_route_draft
-from server.intake.models import Source
-from server.intake.tokens import try_token
 from server.people.links import own_address, request_address
 from server.people.models import OwnRequest
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
+from server.sources.tokens import try_token
 from server.workspaces import clock
 from tests.browser.case import BrowserCase
 from tests.world import LOOKS, make_world

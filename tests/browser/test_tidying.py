@@ -7,10 +7,11 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from core.route_document import RouteDocument
-from server.intake import actions as intake
-from server.intake.models import Submission
 from server.people.actions import make_field, make_tag
 from server.people.models import Subscriber, Suppression, Tag
+from server.routes.actions import turn_on
+from server.sources.actions import save_route_draft
+from server.submissions.models import Submission
 from tests.browser.case import BrowserCase
 from tests.world import make_world
 
@@ -152,8 +153,8 @@ class Tidying(BrowserCase):
     def test_back_to_an_earlier_revision(self) -> None:
         source = self.world.source
         live = RouteDocument.model_validate(source.revisions.get(state="live").document)
-        intake.save_route_draft(source, live.model_copy(update={"then": live.then[:1]}), None, None)
-        intake.turn_on(source, self.world.member, "Only the tag")
+        save_route_draft(source, live.model_copy(update={"then": live.then[:1]}), None, None)
+        turn_on(source, self.world.member, "Only the tag")
         page = self.page
         page.goto(f"{self.at}/sources/{source.pk}/revisions/1")
         page.get_by_role("button", name="Restore as draft").click()

@@ -3,9 +3,9 @@
 from playwright.sync_api import FilePayload, Page, expect
 
 from core.route_document import RouteDocument
-from server.intake import actions as intake
-from server.intake.portable import route_out
 from server.mail.actions import MessageText, save_message
+from server.sources.actions import save_route_draft, shown_revision
+from server.sources.portable import route_out
 from tests.browser.case import BrowserCase, wait_until
 from tests.world import make_world
 
@@ -19,7 +19,7 @@ class TwoMembers(BrowserCase):
         self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
 
     def sheet(self) -> RouteDocument:
-        return RouteDocument.model_validate(intake.shown_revision(self.source).document)
+        return RouteDocument.model_validate(shown_revision(self.source).document)
 
     def heading(self) -> str:
         return self.sheet().visitor_sees.heading
@@ -28,7 +28,7 @@ class TwoMembers(BrowserCase):
         """What the other member saves."""
         sees = self.sheet().visitor_sees.model_copy(update={"heading": heading})
         changed = self.sheet().model_copy(update={"visitor_sees": sees})
-        intake.save_route_draft(self.source, changed, None, None)
+        save_route_draft(self.source, changed, None, None)
 
     def open_sheet(self) -> Page:
         self.page.goto(f"{self.at}/sources/{self.source.pk}")

@@ -9,10 +9,12 @@ from playwright.sync_api import Page, expect
 
 from core.forms import PopUp
 from core.route_document import RouteDocument
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
-from server.intake.open_forms import forget
 from server.people.models import Subscriber
+from server.routes.actions import turn_on
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
+from server.sources.open_forms import forget
+from server.submissions.models import Submission
 from tests.browser.case import BrowserCase, wait_until
 from tests.browser.test_whole_path import add_question, pick
 from tests.world import World, make_world
@@ -53,8 +55,8 @@ class WaysIn(BrowserCase):
         live = self.world.source.revisions.get(state="live")
         route = RouteDocument.model_validate(live.document)
         draft = route.model_copy(update={"form": route.form.model_copy(update=change)})
-        intake.save_route_draft(self.world.source, draft, None, None)
-        intake.turn_on(self.world.source, None)
+        save_route_draft(self.world.source, draft, None, None)
+        turn_on(self.world.source, None)
         forget(self.world.source)
 
     def on_the_website(self, page_name: str, key: str) -> Page:
@@ -262,13 +264,13 @@ class WaysIn(BrowserCase):
         self.assertFalse(Subscriber.objects.of(self.world.workspace).exists())
 
     def test_a_near_miss_is_pointed_out_with_its_fix(self) -> None:
-        source = intake.make_source(
+        source = make_source(
             self.world.workspace, "Partner", self.world.member, kind=Source.Kind.POSTED
         )
         email = self.world.workspace.field_set.get(key="email")
         line = {"id": "r1", "question": "email", "field": str(email.pk)}
-        intake.save_route_draft(source, RouteDocument.model_validate({"read_as": [line]}), 1, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, RouteDocument.model_validate({"read_as": [line]}), 1, None)
+        turn_on(source, None)
         visitor = self.open()
         visitor.set_content(
             f'<form method="post" action="{self.live_server_url}/f/{source.key}">'

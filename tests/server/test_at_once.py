@@ -10,16 +10,16 @@ from django.db import connections
 from django.test import Client, TransactionTestCase
 
 from core.because import Because
-from server.intake.erasing import erase
-from server.intake.merges import merge_people
-from server.intake.models import Submission
-from server.intake.routing import route_submission
 from server.mail.actions import deliver_queued
 from server.mail.confirming import set_confirming
 from server.mail.deliver import deliver
 from server.mail.models import Send
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
+from server.profiles.erasing import erase
+from server.profiles.merges import merge_people
+from server.routing.routing import route_submission
 from server.sequences.models import Run
+from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from tests.world import RealMail, make_world

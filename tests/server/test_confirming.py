@@ -9,12 +9,13 @@ from django.test import Client, TransactionTestCase
 from core.conditions import HappenedTest
 from core.personal import MessageText
 from server.audiences.people_who import people_who
-from server.intake import actions as intake
-from server.intake.facts import full_catalogue
 from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.confirming import set_confirming
 from server.people.models import Evidence, Subscriber
+from server.routes.actions import turn_on
 from server.sequences.actions import move_time
+from server.sources.actions import route_of_revision, save_route_draft
+from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from tests.world import RealMail, make_world
@@ -27,9 +28,9 @@ class Confirming(RealMail, TransactionTestCase):
         self.workspace = self.world.workspace
         # The message of the sequence would only be in the way.
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
-        intake.save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
-        intake.turn_on(source, None)
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
+        save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
+        turn_on(source, None)
         set_confirming(self.world.news, True, self.world.member)
         self.client = Client(enforce_csrf_checks=True)
 
@@ -130,12 +131,12 @@ class Confirming(RealMail, TransactionTestCase):
     def test_a_route_is_stricter_than_its_list_and_never_laxer(self) -> None:
         set_confirming(self.world.news, False, None)
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
         for confirm, state in ((True, "pending"), (False, "subscribed")):
             line: Any = live.consent[0].model_copy(update={"confirm": confirm})
             document = live.model_copy(update={"consent": (line,)})
-            intake.save_route_draft(source, document, None, None)
-            intake.turn_on(source, None)
+            save_route_draft(source, document, None, None)
+            turn_on(source, None)
             person = self.arrive(f"{state}@example.com")
             self.assertEqual(self.state(person), state)
         set_confirming(self.world.news, True, None)

@@ -21,18 +21,21 @@ from core.personal import MessageText
 from core.reading import ReadLine
 from core.route_document import RouteDocument
 from core.tables import headings_of
-from server.intake import actions as intake
-from server.intake.fetching import fetch, is_public
-from server.intake.models import Call, Source, Submission
-from server.intake.open_forms import forget
-from server.intake.routing import route_submission
-from server.intake.sealing import opened
+from server.imports.fetching import fetch, is_public
 from server.mail import sandbox
 from server.mail.actions import save_message
 from server.mail.compose import clean_body
 from server.mail.files import keep_file
 from server.people.actions import make_field
 from server.people.models import Fact, Subscriber
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
+from server.sources.open_forms import forget
+from server.sources.sealing import opened
+from server.submissions.models import Submission
+from server.webhooks.models import Call
 from server.workspaces.actions import make_workspace
 from server.workspaces.errors import Refused
 from tests.world import BACKEND, PASSWORD, World, make_user, make_world
@@ -133,9 +136,7 @@ class Api(TestCase):
         self.assertNotIn(" OR ", paged)
 
     def test_shapes_and_pictures(self) -> None:
-        source = intake.make_source(
-            self.world.workspace, "File", self.world.member, kind=Source.Kind.FILE
-        )
+        source = make_source(self.world.workspace, "File", self.world.member, kind=Source.Kind.FILE)
         made = self.send("POST", f"/sources/{source.pk}/files", {"name": "a.csv", "size": 9})
         self.assertEqual(made.status_code, 200, made.content)
         file = made.json()["id"]
@@ -202,14 +203,14 @@ class Forged(TestCase):
 
     def setUp(self) -> None:
         self.world = make_world()
-        self.source = intake.make_source(
+        self.source = make_source(
             self.world.workspace, "Shop", self.world.member, kind=Source.Kind.WEBHOOK
         )
         document = RouteDocument.model_validate(
             {"read_as": [{"id": "r1", "question": "email", "field": self.email()}]}
         )
-        intake.save_route_draft(self.source, document, 1, None)
-        intake.turn_on(self.source, None)
+        save_route_draft(self.source, document, 1, None)
+        turn_on(self.source, None)
         self.body = b'{"email": "ines@example.com"}'
         self.moment = datetime.now(UTC)
 
@@ -361,7 +362,7 @@ class Fetching(TestCase):
         threading.Thread(target=drip, daemon=True).start()
         with (
             override_settings(FETCH_HOSTS=[f"127.0.0.1:{port}"]),
-            mock.patch("server.intake.fetching._SECONDS_IN_ALL", 1.0),
+            mock.patch("server.imports.fetching._SECONDS_IN_ALL", 1.0),
         ):
             found = fetch(f"http://127.0.0.1:{port}/a.csv")
         self.assertEqual(getattr(found, "code", ""), "too_slow")

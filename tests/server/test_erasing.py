@@ -11,15 +11,15 @@ from django.test import TestCase, override_settings
 
 from core.because import Because
 from server.config.checks import every_model_says_what_it_holds
-from server.intake import imports
-from server.intake.erasing import erase
-from server.intake.models import FileImport, Submission
-from server.intake.routing import route_submission
-from server.intake.submissions import hold, release
+from server.imports import imports
 from server.people.erased import erased_at
 from server.people.models import Erased, Subscriber
+from server.profiles.erasing import erase
+from server.routing.routing import route_submission
 from server.snags.actions import report
 from server.snags.models import Snag
+from server.submissions.log import hold, release
+from server.submissions.models import FileImport, Submission
 from server.workspaces import clock, personal
 from tests.server.test_files import FileCase
 from tests.world import make_world
@@ -63,7 +63,7 @@ class Everywhere(TestCase):
     def test_the_dump_sees_what_is_there(self) -> None:
         self.world.arrive(ADDRESS, **ANSWERS)
         self.assertLessEqual(
-            {"intake_submission", "people_subscriber", "people_fact"}, set(self.traces())
+            {"submissions_submission", "people_subscriber", "people_fact"}, set(self.traces())
         )
 
     def test_held_stuck_and_waiting_submissions(self) -> None:
@@ -91,7 +91,7 @@ class Everywhere(TestCase):
     def test_what_was_sent_before_and_is_decided_after_makes_nobody(self) -> None:
         person = self.world.arrive(ADDRESS, **ANSWERS)
         late = self.world.submit(ADDRESS, **{**ANSWERS, "look": "planets"})
-        with mock.patch("server.intake.personal._erase_submissions"):
+        with mock.patch("server.submissions.personal._erase_submissions"):
             # As if it had been stored in another place at that very moment.
             erase(person)
         route_submission(str(late.pk))
@@ -162,4 +162,4 @@ class Registry(TestCase):
         del said[Submission]
         with mock.patch.object(personal, "_HANDLING", said):
             (found,) = every_model_says_what_it_holds(None)
-        self.assertIn("intake.Submission", found.msg)
+        self.assertIn("submissions.Submission", found.msg)

@@ -11,13 +11,13 @@ from django.db import IntegrityError, connection, transaction
 from django.test import Client, TestCase, override_settings
 
 from core.because import Because
-from server.intake.erasing import erase
-from server.intake.merges import merge_people, undo_merge
 from server.people.actions import unsubscribe
 from server.people.chain import broken_chains
 from server.people.models import Evidence
 from server.people.record import record_of
 from server.people.signing import signed_record
+from server.profiles.erasing import erase
+from server.profiles.merges import merge_people, undo_merge
 from tests.world import BACKEND, make_world
 
 OWN = Because(kind="person", sentence="they said so")

@@ -10,7 +10,6 @@ from PIL import Image
 from core.conditions import Comparison, FieldTest
 from core.values import Choice
 from server.audiences.people_who import people_who
-from server.intake.facts import full_catalogue
 from server.people.actions import make_field
 from server.people.facts import fields_of
 from server.people.fields import (
@@ -23,6 +22,7 @@ from server.people.fields import (
     set_choices,
 )
 from server.people.models import Fact, Field, Subscriber
+from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from server.workspaces.models import Workspace

@@ -12,10 +12,11 @@ from openpyxl import Workbook
 
 from core.route_document import RouteDocument
 from core.tables import TableShape
-from server.intake import actions as intake
-from server.intake import imports
-from server.intake.models import FileImport, Source, Submission
+from server.imports import imports
 from server.people.models import Subscriber
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source
+from server.submissions.models import FileImport, Submission
 from server.workspaces.errors import Refused
 from tests.world import BACKEND, make_world
 
@@ -29,9 +30,7 @@ class FileCase(TestCase):
         self.world = make_world()
         self.workspace = self.world.workspace
         fields = {one.key: str(one.pk) for one in self.workspace.field_set.all()}
-        self.source = intake.make_source(
-            self.workspace, "Club", self.world.member, kind=Source.Kind.FILE
-        )
+        self.source = make_source(self.workspace, "Club", self.world.member, kind=Source.Kind.FILE)
         self.source.workspace = self.workspace
         self.document = RouteDocument.model_validate(
             {
@@ -42,7 +41,7 @@ class FileCase(TestCase):
                 "consent": [{"id": "c1", "list": str(self.world.news.pk), "wording": "On paper"}],
             }
         )
-        intake.save_route_draft(self.source, self.document, 1, None)
+        save_route_draft(self.source, self.document, 1, None)
 
     def put(self, content: bytes, name: str = "people.csv") -> FileImport:
         row = imports.begin_import(self.source, name, len(content), self.world.member)

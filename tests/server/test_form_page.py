@@ -7,9 +7,10 @@ from typing import Any
 from django.test import Client, TestCase
 
 from core.route_document import Passing, RouteDocument, VisitorSees
-from server.intake import actions as intake
-from server.intake.models import Submission
-from server.intake.open_forms import forget
+from server.routes.actions import turn_on
+from server.sources.actions import pause, resume, save_route_draft
+from server.sources.open_forms import forget
+from server.submissions.models import Submission
 from tests.world import make_world
 
 
@@ -157,11 +158,11 @@ class FormPage(TestCase):
         self.assertEqual(stored["first_name"], "Zoë \U0001f52d \u202eعلى\ufffd")
 
     def test_a_form_that_is_not_open(self) -> None:
-        intake.pause(self.world.source)
+        pause(self.world.source)
         self.assertContains(self.client.get(self.address), "not open", status_code=404)
         self.assertEqual(self.client.post(self.address, {"email": "a@b.example"}).status_code, 404)
         self.assertEqual(self.client.get("/f/nothing").status_code, 404)
-        intake.resume(self.world.source)
+        resume(self.world.source)
         self.assertEqual(self.client.get(self.address).status_code, 200)
 
     def test_the_ip_address_is_kept_only_where_the_workspace_says_so(self) -> None:
@@ -178,8 +179,8 @@ class FormPage(TestCase):
         source = self.world.source
         live = source.revisions.get(state="live")
         document = change(RouteDocument.model_validate(live.document))
-        intake.save_route_draft(source, document, None, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, document, None, None)
+        turn_on(source, None)
 
     def test_every_input_has_a_label(self) -> None:
         page = self.client.get(self.address).content.decode()

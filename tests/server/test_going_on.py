@@ -11,17 +11,17 @@ from structlog.testing import capture_logs
 from core.personal import MessageText
 from core.route_document import AddTags, RemoveTags, Rule, VisitorSees
 from core.sequences.document import SequenceDocument
-from server.intake import actions as intake
-from server.intake import tasks as intake_tasks
 from server.mail import tasks as mail_tasks
 from server.mail.actions import save_message, send_again, turn_on_changes
 from server.mail.deliver import deliver
 from server.mail.models import Send
 from server.people.actions import make_tag
 from server.people.models import Subscriber
+from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
 from server.sequences.models import Run
 from server.snags.models import Snag
+from server.sources.actions import pause
 from server.workspaces import clock
 from tests.world import RealMail, make_world
 
@@ -153,12 +153,12 @@ class Lost(TestCase):
         lost = self.world.submit("lost@example.com")
         ProcrastinateJob.objects.all()._raw_delete("default")
         kept = self.world.submit("kept@example.com")
-        intake_tasks.find_lost(0)
-        self.assertEqual(len(self.jobs("intake.route_one")), 1, "not before it has waited")
+        find_lost(0)
+        self.assertEqual(len(self.jobs("routing.route_one")), 1, "not before it has waited")
         with self.later():  # type: ignore[attr-defined]
-            intake_tasks.find_lost(0)
-            intake_tasks.find_lost(0)
-        found = [one["submission_id"] for one in self.jobs("intake.route_one")]
+            find_lost(0)
+            find_lost(0)
+        found = [one["submission_id"] for one in self.jobs("routing.route_one")]
         self.assertEqual(sorted(found), sorted([str(lost.pk), str(kept.pk)]))
 
     def test_a_send(self) -> None:
@@ -180,7 +180,7 @@ class Lost(TestCase):
 class Paused(TestCase):
     def test_what_is_paused_stays_so_when_changes_are_turned_on(self) -> None:
         world = make_world()
-        intake.pause(world.source)
+        pause(world.source)
         sequences.pause(world.sequence)
         world.change_route(visitor_sees=VisitorSees(heading="Another"))
         document = SequenceDocument.model_validate(

@@ -8,11 +8,11 @@ from django.conf import settings
 from django.db import IntegrityError
 from django.test import TestCase
 
-from server.intake import actions as intake
-from server.intake.actions import make_source, pause
+from core.route_document import RouteDocument
 from server.people.actions import make_tag
 from server.people.labels import remove_tag, rename
 from server.people.models import Tag
+from server.sources.actions import make_source, pause, save_route_draft, shown_revision
 from server.workspaces.actions import set_up
 from server.workspaces.errors import Forbidden, NotFound, Refused
 from server.workspaces.history import acting, changes, who_acts
@@ -90,9 +90,9 @@ class Actions(TestCase):
         source = self.world.source
         with acting(self.world.member):
             for _ in range(3):
-                intake.save_route_draft(
+                save_route_draft(
                     source,
-                    intake.RouteDocument.model_validate(intake.shown_revision(source).document),
+                    RouteDocument.model_validate(shown_revision(source).document),
                     None,
                     self.world.member,
                 )

@@ -10,11 +10,14 @@ from django.test import TestCase, override_settings
 from standardwebhooks import Webhook
 
 from core.route_document import RouteDocument
-from server.intake import actions as intake
-from server.intake.models import Call, Source, Submission
-from server.intake.open_forms import forget
-from server.intake.routing import route_submission
-from server.intake.sealing import opened, sealed
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
+from server.sources.actions import make_source, pause, save_route_draft
+from server.sources.models import Source
+from server.sources.open_forms import forget
+from server.sources.sealing import opened, sealed
+from server.submissions.models import Submission
+from server.webhooks.models import Call
 from tests.world import BACKEND, make_world
 
 
@@ -23,9 +26,7 @@ class Hooks(TestCase):
         self.world = make_world()
         workspace = self.world.workspace
         fields = {one.key: str(one.pk) for one in workspace.field_set.all()}
-        self.source = intake.make_source(
-            workspace, "Till", self.world.member, kind=Source.Kind.WEBHOOK
-        )
+        self.source = make_source(workspace, "Till", self.world.member, kind=Source.Kind.WEBHOOK)
         document = RouteDocument.model_validate(
             {
                 "read_as": [
@@ -37,8 +38,8 @@ class Hooks(TestCase):
                 ],
             }
         )
-        intake.save_route_draft(self.source, document, 1, None)
-        intake.turn_on(self.source, None)
+        save_route_draft(self.source, document, 1, None)
+        turn_on(self.source, None)
         forget(self.source)
         self.body = json.dumps({"buyer": {"email": "ines@example.com", "name": "Ines"}})
 
@@ -70,7 +71,7 @@ class Hooks(TestCase):
         self.assertEqual(one.subscriber.values["first_name"], "Ines")
 
     def test_calls_to_a_draft_are_kept_apart_and_limited(self) -> None:
-        draft = intake.make_source(
+        draft = make_source(
             self.source.workspace, "Draft", None, kind=Source.Kind.WEBHOOK, key="a-draft"
         )
         Source.everywhere.filter(pk=draft.pk).update(secret="")
@@ -134,7 +135,7 @@ class Hooks(TestCase):
 
     def test_a_closed_webhook_and_a_large_body(self) -> None:
         self.assertEqual(self.call(json.dumps({"x": "y" * 70_000})).status_code, 413)
-        intake.pause(self.source)
+        pause(self.source)
         self.assertEqual(self.call(self.body).status_code, 409)
 
     def test_the_last_calls_as_they_came(self) -> None:

@@ -10,10 +10,6 @@ from django.db import connections
 from django.test import Client, TransactionTestCase, override_settings
 
 from core.because import Because
-from server.intake.erasing import erase
-from server.intake.merges import _Merging, merge_people
-from server.intake.models import Submission
-from server.intake.routing import route_submission
 from server.mail import deliver as delivering
 from server.mail.deliver import deliver, settle_abandoned
 from server.mail.models import Send
@@ -21,6 +17,10 @@ from server.people.chain import broken_chains
 from server.people.links import leave_token
 from server.people.locks import retried
 from server.people.models import Fact, Membership, Subscriber, Tag
+from server.profiles.erasing import erase
+from server.profiles.merges import _Merging, merge_people
+from server.routing.routing import route_submission
+from server.submissions.models import Submission
 from tests.world import RealMail, make_world
 
 OWN = Because(kind="person", sentence="they said so")

@@ -6,12 +6,12 @@ from typing import Any
 from django.db import models
 
 from core.because import Because
-from server.intake.addresses import change_address
-from server.intake.merges import forget_merges, merge_people, merges_of, undo_merge
 from server.mail.models import Send
 from server.people.actions import unsubscribe
 from server.people.models import Merge, Subscriber, Suppression
 from server.people.suppression import suppress, suppressed_among
+from server.profiles.addresses import change_address
+from server.profiles.merges import forget_merges, merge_people, merges_of, undo_merge
 from server.sequences.models import Run
 from server.workspaces import clock
 from server.workspaces.errors import Refused
@@ -113,8 +113,8 @@ class Carried(Merging):
             "people.Subscriber_tags",
             "mail.Send",
             "sequences.Run",
-            "intake.Submission",
-            "intake.ReplayLine",
+            "submissions.Submission",
+            "replays.ReplayLine",
         }
         found = {
             one.related_model._meta.label

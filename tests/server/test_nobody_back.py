@@ -18,17 +18,20 @@ from core.because import Because
 from core.replay import Allowed
 from core.route_document import ChangeSubscription, RouteDocument, Rule
 from server.consent.own import come_back
-from server.intake import actions as intake
-from server.intake import imports, sheets
-from server.intake.addresses import change_address
-from server.intake.merges import merge_people, merges_of, undo_merge
-from server.intake.models import Replay, Source, Submission
-from server.intake.replays import begin_replay, run_replay, undo_replay, work_on
-from server.intake.routing import route_submission
+from server.imports import imports, sheets
 from server.people.actions import bounce_all, unsubscribe
 from server.people.chain import evidence_open
 from server.people.models import Membership, Subscriber
 from server.people.suppression import suppress
+from server.profiles.addresses import change_address
+from server.profiles.merges import merge_people, merges_of, undo_merge
+from server.replays.models import Replay
+from server.replays.replays import begin_replay, run_replay, undo_replay, work_on
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
+from server.sources.actions import make_source, save_route_draft, shown_revision
+from server.sources.models import Source
+from server.submissions.models import Submission
 from server.workspaces import clock
 from tests.world import World, make_world
 
@@ -94,17 +97,19 @@ class Deeds:
 
     def a_sheet(self) -> None:
         """A row of a watched sheet."""
-        source = self._source(Source.Kind.SHEET, turn_on=True)
+        source = self._source(Source.Kind.SHEET, live=True)
         watch = source.watch
         sheets.set_watch(watch, "https://sheets.example.org/people.csv", 15, "email")
         row = (2, (("email", self.address()), ("name", "Ines")))
-        with mock.patch("server.intake.sheets.read_sheet", return_value=(("email", "name"), [row])):
+        with mock.patch(
+            "server.imports.sheets.read_sheet", return_value=(("email", "name"), [row])
+        ):
             sheets.look(str(watch.pk))
         self._route(source)
 
     def a_webhook(self) -> None:
         """A call of another program."""
-        source = self._source(Source.Kind.WEBHOOK, turn_on=True)
+        source = self._source(Source.Kind.WEBHOOK, live=True)
         Submission.everywhere.create(
             workspace=self.workspace,
             source=source,
@@ -118,10 +123,10 @@ class Deeds:
         """A rule that subscribes everybody who comes through a form without a wording."""
         source = self._source(Source.Kind.FORM)
         action = ChangeSubscription(list=str(self.world.news.pk), direction="subscribe")
-        document = RouteDocument.model_validate(intake.shown_revision(source).document)
+        document = RouteDocument.model_validate(shown_revision(source).document)
         document = document.model_copy(update={"then": (Rule(id="t1", action=action),)})
-        intake.save_route_draft(source, document, 1, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, document, 1, None)
+        turn_on(source, None)
         Submission.everywhere.create(
             workspace=self.workspace,
             source=source,
@@ -173,12 +178,12 @@ class Deeds:
         row.refresh_from_db()
         return row
 
-    def _source(self, kind: Source.Kind, *, turn_on: bool = False) -> Source:
-        source = intake.make_source(self.workspace, f"{kind} {next(_numbers)}", None, kind=kind)
+    def _source(self, kind: Source.Kind, *, live: bool = False) -> Source:
+        source = make_source(self.workspace, f"{kind} {next(_numbers)}", None, kind=kind)
         if kind != Source.Kind.FORM:
-            intake.save_route_draft(source, self.sheet, 1, None)
-        if turn_on:
-            intake.turn_on(source, None)
+            save_route_draft(source, self.sheet, 1, None)
+        if live:
+            turn_on(source, None)
         return source
 
     def _route(self, source: Source) -> None:

@@ -7,12 +7,13 @@ from django.test import TestCase
 
 from core.reading import ReadLine
 from core.route_document import RouteDocument
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
-from server.intake.routing import route_submission
-from server.intake.tasks import change_address_of, erase_person
 from server.mail.own_requests import send_link
 from server.people.models import OwnRequest, Subscriber
+from server.profiles.tasks import change_address_of, erase_person
+from server.routing.routing import route_submission
+from server.sources.actions import shown_revision
+from server.sources.models import Source
+from server.submissions.models import Submission
 from tests.world import make_world
 
 
@@ -27,7 +28,7 @@ class Operations(TestCase):
         self.world.change_route(operation=operation, **more)
 
     def change(self, kind: str) -> None:
-        shown = intake.shown_revision(self.world.source).document
+        shown = shown_revision(self.world.source).document
         email = RouteDocument.model_validate(shown).read_as[0]
         line = ReadLine(id="r1", question="first_name", field=email.field)
         form = RouteDocument.model_validate(shown).form

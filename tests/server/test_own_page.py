@@ -12,9 +12,6 @@ from django.test import TestCase, override_settings
 
 from core.because import Because
 from server.consent.own import come_back
-from server.intake.erasing import erase
-from server.intake.models import Submission
-from server.intake.routing import route_submission
 from server.mail.actions import deliver_queued, queue_send
 from server.mail.models import Send
 from server.mail.own_requests import MOST_A_DAY, ask, send_link
@@ -22,8 +19,11 @@ from server.people.erased import erased_at
 from server.people.links import own_address, request_address
 from server.people.models import Erased, OwnRequest, Subscriber
 from server.people.suppression import suppress, suppressed_among
+from server.profiles.erasing import erase
+from server.routing.routing import route_submission
 from server.snags.actions import report
 from server.snags.models import Snag
+from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 from tests.world import make_world

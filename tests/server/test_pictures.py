@@ -7,7 +7,7 @@ import zlib
 from django.test import TestCase
 from PIL import Image
 
-from server.intake.pictures import LARGEST, keep_picture
+from server.forms.pictures import LARGEST, keep_picture
 from server.workspaces.errors import Refused
 from tests.world import make_world
 

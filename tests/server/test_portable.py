@@ -3,9 +3,9 @@
 import json
 from typing import Any
 
-from server.intake import actions as intake
-from server.intake.models import Source
 from server.sequences.actions import make_sequence
+from server.sources.actions import make_source, shown_revision
+from server.sources.models import Source
 from tests.server.test_references import Api
 from tests.world import make_world
 
@@ -25,7 +25,7 @@ class Portable(Api):
         document = self.out(at)
         self.assertEqual(document["name"], "Telescope guide")
         self.assertEqual(self.taken(at, document), {"missing": []})
-        shown = intake.shown_revision(self.world.source)
+        shown = shown_revision(self.world.source)
         self.assertEqual(shown.state, "draft")
         self.assertEqual(shown.document, self.world.source.revisions.get(number=1).document)
 
@@ -35,10 +35,10 @@ class Portable(Api):
         self.client.logout()
         self.client.force_login(other.user, "django.contrib.auth.backends.ModelBackend")
         self.workspace = other.workspace
-        source = intake.make_source(other.workspace, "Copied", other.member)
+        source = make_source(other.workspace, "Copied", other.member)
         found = self.taken(f"/sources/{source.pk}", document)
         self.assertEqual(found, {"missing": []})
-        shown = intake.shown_revision(Source.everywhere.get(pk=source.pk)).document
+        shown = shown_revision(Source.everywhere.get(pk=source.pk)).document
         self.assertEqual(shown["consent"][0]["list"], str(other.news.pk))
 
     def test_a_sequence(self) -> None:
@@ -58,11 +58,11 @@ class Portable(Api):
         ):
             codes = [one["code"] for one in self.taken(at, body, 422)["errors"]]
             self.assertIn(code, codes)
-        self.assertEqual(intake.shown_revision(self.world.source).state, "live")
+        self.assertEqual(shown_revision(self.world.source).state, "live")
 
     def test_what_a_document_has_different_from_the_stored_one(self) -> None:
         at = f"/sources/{self.world.source.pk}/differences"
-        sheet = intake.shown_revision(self.world.source).document
+        sheet = shown_revision(self.world.source).document
         self.assertEqual(self.send("post", at, sheet), [])
         sheet["visitor_sees"]["heading"] = "Mine"
         said = self.send("post", at, sheet)

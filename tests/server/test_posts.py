@@ -8,14 +8,17 @@ from django.test import Client, TestCase, override_settings
 
 from core.route_document import ConsentLine, OwnForm, RouteDocument, VisitorSees
 from core.suspicion import LEAST_SECONDS, MOST_USES
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
-from server.intake.open_forms import forget
-from server.intake.routing import route_submission
-from server.intake.submissions import mark_test, release
-from server.intake.tokens import new_rendering, try_token
 from server.people.models import Membership, Subscriber
+from server.routes.actions import turn_on
+from server.routing.routing import route_submission
 from server.snags.models import Snag
+from server.sources.actions import make_source, route_of_revision, save_route_draft
+from server.sources.models import Source
+from server.sources.open_forms import forget
+from server.sources.tokens import new_rendering, try_token
+from server.submissions.log import mark_test, release
+from server.submissions.models import Submission
+from server.submissions.receiving import send_test
 from server.workspaces.errors import Refused
 from tests.world import make_world
 
@@ -213,11 +216,11 @@ class Stand(Posts):
         self.assertEqual(self.client.get(f"{self.address}/stand").status_code, 404)
 
     def test_nothing_is_remembered_between_two_visitors(self) -> None:
-        route = intake.route_of_revision(str(self.world.source.revisions.get(state="live").pk))
+        route = route_of_revision(str(self.world.source.revisions.get(state="live").pk))
         form = route.form.model_copy(update={"shared_screen": True})
         draft = route.model_copy(update={"form": form})
-        intake.save_route_draft(self.world.source, draft, None, None)
-        intake.turn_on(self.world.source, None)
+        save_route_draft(self.world.source, draft, None, None)
+        turn_on(self.world.source, None)
         page = self.client.get(f"{self.address}/stand")
         self.assertContains(page, 'autocomplete="off"')
         self.assertNotContains(page, 'autocomplete="email"')
@@ -242,7 +245,7 @@ class OwnForms(Posts):
     def setUp(self) -> None:
         super().setUp()
         fields = {one.key: str(one.pk) for one in self.world.workspace.field_set.all()}
-        self.source = intake.make_source(
+        self.source = make_source(
             self.world.workspace, "Partner", self.world.member, kind=Source.Kind.POSTED
         )
         self.address = f"/f/{self.source.key}"
@@ -255,8 +258,8 @@ class OwnForms(Posts):
         self.turn_on(self.document)
 
     def turn_on(self, document: RouteDocument) -> None:
-        intake.save_route_draft(self.source, document, None, None)
-        intake.turn_on(self.source, None)
+        save_route_draft(self.source, document, None, None)
+        turn_on(self.source, None)
         forget(self.source)
 
     def test_any_names_are_kept(self) -> None:
@@ -308,7 +311,7 @@ class OwnForms(Posts):
         self.assertFalse(Submission.everywhere.filter(source=self.source).exists())
 
     def test_a_draft_learns_its_names_from_tries_that_are_never_routed(self) -> None:
-        source = intake.make_source(
+        source = make_source(
             self.world.workspace, "New", self.world.member, kind=Source.Kind.POSTED
         )
         self.client.post(f"/f/{source.key}", {"mail": "ines@example.com", "walk": "Ridge"})
@@ -319,14 +322,14 @@ class OwnForms(Posts):
         self.assertFalse(Subscriber.everywhere.filter(address="ines@example.com").exists())
 
     def test_what_came_to_a_draft_never_counts_as_consent_to_what_it_became(self) -> None:
-        source = intake.make_source(
+        source = make_source(
             self.world.workspace, "New", self.world.member, kind=Source.Kind.POSTED
         )
         self.client.post(f"/f/{source.key}", {"E-mail": "ines@example.com"})
         consent = ConsentLine(id="c1", list=str(self.world.news.pk), wording="You get the news.")
         document = self.document.model_copy(update={"consent": (consent,)})
-        intake.save_route_draft(source, document, None, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, document, None, None)
+        turn_on(source, None)
         one = Submission.everywhere.get(source=source)
         with self.assertRaises(Refused) as caught:
             mark_test(self.world.workspace, [one.pk], False)
@@ -349,10 +352,10 @@ class Tries(Posts):
     """A member opens the form to try it, as the draft is; what is sent is a test."""
 
     def test_a_draft_is_tried_and_counts_nowhere(self) -> None:
-        route = intake.route_of_revision(str(self.world.source.revisions.get(state="live").pk))
+        route = route_of_revision(str(self.world.source.revisions.get(state="live").pk))
         sees = VisitorSees(heading="From the draft")
         draft = route.model_copy(update={"visitor_sees": sees})
-        intake.save_route_draft(self.world.source, draft, None, None)
+        save_route_draft(self.world.source, draft, None, None)
         real = self.world.arrive("noor@larkmoor.example", first_name="Noor")
         at = f"{self.address}?try={try_token(self.world.source)}"
         self.assertContains(self.client.get(at), "never counts")
@@ -373,13 +376,13 @@ class Tries(Posts):
         self.assertEqual(line["arrived"], 1)
 
     def test_a_forged_or_foreign_token_opens_nothing(self) -> None:
-        other = intake.make_source(self.world.workspace, "Other", self.world.member)
+        other = make_source(self.world.workspace, "Other", self.world.member)
         for token in ("x", try_token(other)):
             self.assertEqual(self.client.get(f"{self.address}?try={token}").status_code, 404)
 
     def test_the_sample_goes_to_the_members_own_inbox(self) -> None:
         answers = (("email", "stranger@example.com"), ("first_name", "Ines"))
-        one = intake.send_test(self.world.source, answers, self.world.member)
+        one = send_test(self.world.source, answers, self.world.member)
         route_submission(str(one.pk))
         one.refresh_from_db()
         assert one.subscriber is not None

@@ -11,12 +11,14 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from core.route_document import RouteDocument, Rule, SendNow
-from server.intake import actions as intake
-from server.intake.models import Source, Submission
 from server.mail.actions import make_message
 from server.people.actions import make_list, make_tag
 from server.people.api import _PARTS
 from server.people.models import Fact, Membership, Subscriber, Tagging, Task
+from server.routes.actions import check
+from server.sources.actions import make_source, shown_revision
+from server.sources.models import Source
+from server.submissions.models import Submission
 from server.workspaces.models import Member, Role
 from tests.world import BACKEND, World, make_user, make_world
 
@@ -211,7 +213,7 @@ class Tasks(Api):
 
 class Connections(Api):
     def make(self, kind: Source.Kind) -> Source:
-        return intake.make_source(self.workspace, f"By {kind}", self.world.member, kind=kind)
+        return make_source(self.workspace, f"By {kind}", self.world.member, kind=kind)
 
     def test_a_secret_is_shown_to_editors_and_can_be_changed(self) -> None:
         at = f"/sources/{self.make(Source.Kind.WEBHOOK).pk}/hook"
@@ -372,13 +374,13 @@ class Messages(Api):
         empty = make_message(self.workspace, "Empty")
         rule = Rule(id="t9", action=SendNow(message=str(empty.pk)))
         document = RouteDocument.model_validate(
-            intake.shown_revision(self.world.source).document
+            shown_revision(self.world.source).document
         ).model_copy(update={"then": (rule,)})
-        found = intake.check(self.world.source, document)
+        found = check(self.world.source, document)
         codes = {(one.code, one.place) for one in found}
         self.assertLessEqual({("no_subject", "t9"), ("no_text", "t9")}, codes)
         off = document.model_copy(update={"then": (rule.model_copy(update={"on": False}),)})
-        self.assertNotIn("t9", {one.place for one in intake.check(self.world.source, off)})
+        self.assertNotIn("t9", {one.place for one in check(self.world.source, off)})
 
 
 class Lists(Api):

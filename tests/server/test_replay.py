@@ -12,18 +12,20 @@ from core.route_document import (
     ChangeScore,
     MakeTask,
     RecordEvent,
+    RouteDocument,
     Rule,
     SendNow,
     StartSequence,
 )
-from server.intake import actions as intake
-from server.intake.models import Replay, ReplayLine, Submission
-from server.intake.replays import begin_replay, run_replay, stop_replay, undo_replay, work_on
-from server.intake.routing import route_submission
-from server.intake.submissions import remove
 from server.mail.models import Send
 from server.people.actions import make_tag, unsubscribe
 from server.people.models import Evidence, Fact, Membership, Subscriber, Task
+from server.replays.models import Replay, ReplayLine
+from server.replays.replays import begin_replay, run_replay, stop_replay, undo_replay, work_on
+from server.routing.routing import route_submission
+from server.sources.actions import make_source, shown_revision
+from server.submissions.log import remove
+from server.submissions.models import Submission
 from server.workspaces.errors import Refused
 from tests.server.test_references import Api
 
@@ -59,7 +61,7 @@ class Replaying(Api):
         lines = ReplayLine.objects.of(self.workspace).filter(replay=row).exclude(effects=[])
         return {one.address: [each["text"] for each in one.effects] for one in lines}
 
-    def map_the_name_as_address(self, route: intake.RouteDocument) -> None:
+    def map_the_name_as_address(self, route: RouteDocument) -> None:
         """A mistake that leaves everybody stuck."""
         needed = [
             one.model_copy(update={"required": True}) if one.name == "first_name" else one
@@ -118,8 +120,8 @@ class AfterAMistake(Replaying):
     def test_it_is_undone(self) -> None:
         person = self.world.arrive("ines@example.com", look="moon", first_name="ines")
         self.world.change_route(
-            read_as=intake.RouteDocument.model_validate(
-                intake.shown_revision(self.world.source).document
+            read_as=RouteDocument.model_validate(
+                shown_revision(self.world.source).document
             ).read_as[:1],
             consent=(),
             then=(
@@ -153,9 +155,7 @@ class AfterAMistake(Replaying):
         self.assertEqual(self.words(self.replay(run=False)), {"ines@example.com": did})
 
     def test_those_of_a_snag_are_made_people(self) -> None:
-        route = intake.RouteDocument.model_validate(
-            intake.shown_revision(self.world.source).document
-        )
+        route = RouteDocument.model_validate(shown_revision(self.world.source).document)
         self.map_the_name_as_address(route)
         stuck = self.world.submit("ines@example.com", first_name="no address", look="moon")
         route_submission(str(stuck.pk))
@@ -176,9 +176,7 @@ class AfterAMistake(Replaying):
         self.assertFalse(Subscriber.objects.of(self.workspace).exists())
 
     def test_somebody_made_stays_if_more_came_of_them(self) -> None:
-        route = intake.RouteDocument.model_validate(
-            intake.shown_revision(self.world.source).document
-        )
+        route = RouteDocument.model_validate(shown_revision(self.world.source).document)
         self.map_the_name_as_address(route)
         route_submission(str(self.world.submit("ines@example.com", first_name="x").pk))
         self.world.change_route(read_as=route.read_as)
@@ -236,9 +234,7 @@ class WhatMayHappen(Replaying):
     def test_nobody_is_brought_back(self) -> None:
         self.world.change_route(consent=())
         person = self.world.arrive("ines@example.com")
-        first = intake.RouteDocument.model_validate(
-            self.world.source.revisions.get(number=1).document
-        )
+        first = RouteDocument.model_validate(self.world.source.revisions.get(number=1).document)
         Membership.everywhere.create(
             workspace=self.workspace,
             subscriber=person,
@@ -301,7 +297,7 @@ class OnTheWay(Replaying):
     def test_nothing_and_drafts_cannot_be_replayed(self) -> None:
         with self.assertRaises(Refused):
             begin_replay(self.world.source, {}, (), self.world.member)
-        draft = intake.make_source(self.workspace, "Draft", self.world.member)
+        draft = make_source(self.workspace, "Draft", self.world.member)
         with self.assertRaises(Refused):
             begin_replay(draft, {}, (), self.world.member)
 
@@ -351,7 +347,7 @@ class OverTheApi(Replaying):
     def test_a_rehearsal_is_a_table_and_keeps_nothing(self) -> None:
         self.world.arrive("ines@example.com", look="moon")
         self.world.arrive("ada@example.com")
-        document = intake.shown_revision(self.world.source).document
+        document = shown_revision(self.world.source).document
         facts = Fact.objects.of(self.workspace).count()
         same = self.send(
             "post", f"/sources/{self.world.source.pk}/rehearse", {"document": document}

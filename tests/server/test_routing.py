@@ -8,17 +8,19 @@ from django.test import TestCase
 from core.decision import Decision, SubmissionFacts
 from core.route_document import RouteDocument
 from core.routes import decide
-from server.intake import actions as intake
-from server.intake.models import Submission
-from server.intake.portable import route_in, route_out
-from server.intake.routing import route_submission
-from server.intake.submissions import give_up, route_again
 from server.mail.actions import make_message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
+from server.routes.actions import changes_of, turn_on
+from server.routes.sample import sample
+from server.routing.routing import route_submission
 from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
 from server.snags.models import Snag
+from server.sources.actions import go_back, save_route_draft
+from server.sources.portable import route_in, route_out
+from server.submissions.log import give_up, route_again
+from server.submissions.models import Submission
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.errors import Conflict, Refused
 from server.workspaces.models import Workspace
@@ -125,7 +127,7 @@ class Routing(TestCase):
                 raise RuntimeError
             return decide(facts, *rest)
 
-        with mock.patch("server.intake.routing.decide", deciding):
+        with mock.patch("server.routing.routing.decide", deciding):
             with self.assertRaises(RuntimeError):
                 route_submission(str(broken.pk))
             for one in whole:
@@ -161,8 +163,8 @@ class Routing(TestCase):
                 "read_as": lines,
             }
         )
-        intake.save_route_draft(self.world.source, changed, None, None)
-        intake.turn_on(self.world.source, None)
+        save_route_draft(self.world.source, changed, None, None)
+        turn_on(self.world.source, None)
 
     def counts(self) -> list[int]:
         rows = (Subscriber, Tagging, Membership, Evidence, Fact, Run)
@@ -196,28 +198,28 @@ class Revisions(TestCase):
 
     def test_turning_on_a_second_keeps_the_first(self) -> None:
         changed = self.live().model_copy(update={"then": ()})
-        intake.save_route_draft(self.source, changed, None, None)
+        save_route_draft(self.source, changed, None, None)
         self.assertEqual(len(self.live().then), 3)
-        intake.turn_on(self.source, self.world.member, "no rules")
+        turn_on(self.source, self.world.member, "no rules")
         self.assertEqual(len(self.live().then), 0)
         past = self.source.revisions.get(number=1)
         self.assertEqual((past.state, len(past.document["then"])), ("past", 3))
 
     def test_pre_flight_stops_what_cannot_work(self) -> None:
         broken = self.live().model_copy(update={"read_as": ()})
-        intake.save_route_draft(self.source, broken, None, None)
+        save_route_draft(self.source, broken, None, None)
         with self.assertRaises(Refused) as caught:
-            intake.turn_on(self.source, None)
+            turn_on(self.source, None)
         self.assertEqual([one.code for one in caught.exception.problems], ["email_not_mapped"])
         self.assertEqual(len(self.live().read_as), 2)
 
     def test_a_readable_difference_and_the_way_back(self) -> None:
         live = self.live()
         draft = live.model_copy(update={"then": live.then[:1]})
-        intake.save_route_draft(self.source, draft, None, None)
-        second = intake.turn_on(self.source, None)
+        save_route_draft(self.source, draft, None, None)
+        second = turn_on(self.source, None)
         first = self.source.revisions.get(number=1)
-        said = intake.changes_of(self.source, first, second)
+        said = changes_of(self.source, first, second)
         self.assertEqual(
             said,
             [
@@ -225,45 +227,45 @@ class Revisions(TestCase):
                 "rule 3 taken out: start First telescope",
             ],
         )
-        back = intake.go_back(self.source, 1, None)
-        self.assertEqual(intake.changes_of(self.source, first, back), [])
+        back = go_back(self.source, 1, None)
+        self.assertEqual(changes_of(self.source, first, back), [])
         # What is live goes on until the draft is turned on.
         self.assertEqual(len(self.live().then), 1)
-        intake.turn_on(self.source, None)
+        turn_on(self.source, None)
         self.assertEqual(self.live(), live)
 
     def test_two_members_editing_notice_each_other(self) -> None:
         seen = self.edits()
-        intake.save_route_draft(self.source, self.live(), seen, self.world.member)
+        save_route_draft(self.source, self.live(), seen, self.world.member)
         with self.assertRaisesMessage(
             Conflict, "noor@larkmoor.example changed this draft while you had it open."
         ):
-            intake.save_route_draft(self.source, RouteDocument(), seen, None)
+            save_route_draft(self.source, RouteDocument(), seen, None)
         with self.assertRaisesMessage(Conflict, "You changed this draft in another window."):
-            intake.save_route_draft(self.source, RouteDocument(), seen, self.world.member)
-        intake.save_route_draft(self.source, self.live(), seen + 1, None)
+            save_route_draft(self.source, RouteDocument(), seen, self.world.member)
+        save_route_draft(self.source, self.live(), seen + 1, None)
 
     def test_a_draft_turned_on_and_begun_again_is_not_taken_for_the_old_one(self) -> None:
-        intake.save_route_draft(self.source, self.live(), None, None)
+        save_route_draft(self.source, self.live(), None, None)
         seen = self.edits()
-        intake.turn_on(self.source, None)
+        turn_on(self.source, None)
         self.assertEqual(self.edits(), seen)
-        intake.save_route_draft(self.source, self.live(), seen, None)
+        save_route_draft(self.source, self.live(), seen, None)
         with self.assertRaises(Conflict):
-            intake.save_route_draft(self.source, RouteDocument(), seen, None)
+            save_route_draft(self.source, RouteDocument(), seen, None)
 
     def test_nobody_turns_on_or_replaces_what_they_have_not_seen(self) -> None:
-        intake.save_route_draft(self.source, self.live(), None, None)
+        save_route_draft(self.source, self.live(), None, None)
         seen = self.edits()
-        intake.save_route_draft(self.source, RouteDocument(), seen, None)
+        save_route_draft(self.source, RouteDocument(), seen, None)
         with self.assertRaises(Conflict):
-            intake.turn_on(self.source, None, based_on=seen)
+            turn_on(self.source, None, based_on=seen)
         with self.assertRaises(Conflict):
-            intake.go_back(self.source, 1, None, based_on=seen)
+            go_back(self.source, 1, None, based_on=seen)
         with self.assertRaises(Conflict):
             route_in(self.source, route_out(self.source).model_dump_json().encode(), None, seen)
-        intake.go_back(self.source, 1, None, based_on=seen + 1)
-        intake.turn_on(self.source, None, based_on=seen + 2)
+        go_back(self.source, 1, None, based_on=seen + 1)
+        turn_on(self.source, None, based_on=seen + 2)
 
     def edits(self) -> int:
         revisions = self.source.revisions.all()
@@ -272,7 +274,7 @@ class Revisions(TestCase):
     def test_the_sample_is_decided_by_the_same_rules_and_keeps_nothing(self) -> None:
         answers = (("email", "Ines@example.com"), ("first_name", "ines"), ("look", "moon"))
         now = self.world.workspace.created_at
-        sampled = intake.sample(self.source, self.live(), answers, {}, now)
+        sampled = sample(self.source, self.live(), answers, {}, now)
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
         person = self.world.arrive("Ines@example.com", first_name="ines", look="moon")
         kept: Any = person.submissions.get().decision

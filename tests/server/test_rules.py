@@ -7,12 +7,14 @@ from django.test import TestCase, override_settings
 
 from core.forms import Form, Question
 from core.route_document import RouteDocument, Rule
-from server.intake import actions as intake
-from server.intake.notices import tell
-from server.intake.routing import route_submission
 from server.people.actions import make_list
 from server.people.models import Fact, Subscriber, Tag, Task
+from server.routes.actions import turn_on
+from server.routing.notices import tell
+from server.routing.routing import route_submission
 from server.sequences.models import Run
+from server.sources.actions import route_of_revision, save_route_draft
+from server.submissions.receiving import send_test
 from server.workspaces.models import Member, Role
 from tests.world import LOOKS, make_user, make_world
 
@@ -32,10 +34,10 @@ class Rules(TestCase):
 
     def turn_on(self, *rules: Rule, keep: bool = False) -> RouteDocument:
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
         route = live.model_copy(update={"then": (*(live.then if keep else ()), *rules)})
-        intake.save_route_draft(source, route, None, self.world.member)
-        intake.turn_on(source, self.world.member)
+        save_route_draft(source, route, None, self.world.member)
+        turn_on(source, self.world.member)
         return route
 
     def facts(self, person: Subscriber, kind: str) -> list[Any]:
@@ -99,15 +101,15 @@ class Rules(TestCase):
             "unsubscribe_words": ["moon"],
         }
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
         update = {
             "form": form,
             "read_as": live.read_as[:1],
             "then": (self.rule(action),),
             "consent": (),
         }
-        intake.save_route_draft(source, live.model_copy(update=update), None, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, live.model_copy(update=update), None, None)
+        turn_on(source, None)
         self.world.arrive("a@b.example", mail="moon")
         self.assertEqual(person.memberships.get().state, "unsubscribed")
         person.refresh_from_db()
@@ -140,10 +142,10 @@ class Rules(TestCase):
         one = self.rule(action | {"list": str(self.world.news.pk)}, when)
         person = self.world.arrive("a@b.example")
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
         route = live.model_copy(update={"consent": (), "then": (one, self.rule(action, when))})
-        intake.save_route_draft(source, route, None, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, route, None, None)
+        turn_on(source, None)
         self.world.arrive("a@b.example", look="moon")
         self.assertEqual(person.memberships.get().state, "unsubscribed")
         decision: Any = person.submissions.order_by("-received_at")[0].decision
@@ -235,13 +237,13 @@ class Rules(TestCase):
     def test_a_draft_that_was_tried_is_not_kept_in_memory(self) -> None:
         """A draft keeps its id when it is turned on; what a test saw of it must not stay."""
         source = self.world.source
-        live = intake.route_of_revision(str(source.revisions.get(state="live").pk))
-        intake.save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
-        test = intake.send_test(source, (("email", "x"),), self.world.member)
+        live = route_of_revision(str(source.revisions.get(state="live").pk))
+        save_route_draft(source, live.model_copy(update={"then": ()}), None, None)
+        test = send_test(source, (("email", "x"),), self.world.member)
         route_submission(str(test.pk))
         draft = source.revisions.get(state="draft")
-        intake.route_of_revision(str(draft.pk))
+        route_of_revision(str(draft.pk))
         final = live.model_copy(update={"then": (self.rule({"kind": "change_score", "by": 3}),)})
-        intake.save_route_draft(source, final, draft.edits, None)
-        intake.turn_on(source, None)
+        save_route_draft(source, final, draft.edits, None)
+        turn_on(source, None)
         self.assertEqual(self.world.arrive("a@b.example").score, 3)

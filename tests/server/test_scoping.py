@@ -8,13 +8,15 @@ from uuid import uuid4
 from django.test import TestCase
 
 from server.config.api import api
-from server.intake.actions import make_source
-from server.intake.imports import begin_import, keep_part
-from server.intake.models import FileImport, Replay, Source
+from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
 from server.people.models import Field, Merge, Subscriber, Suppression, Tag, Task
+from server.replays.models import Replay
 from server.snags.actions import report
 from server.snags.models import Snag
+from server.sources.actions import make_source
+from server.sources.models import Source
+from server.submissions.models import FileImport
 from server.workspaces.documents import live_of
 from server.workspaces.models import Member, Role
 from server.workspaces.scoping import Unscoped

@@ -12,11 +12,13 @@ from django.test import TestCase, override_settings
 from core.documents import Problem
 from core.route_document import RouteDocument
 from launch.postgres import free_port
-from server.intake import actions as intake
-from server.intake.fetching import fetch
-from server.intake.models import Source, Submission, Watch
-from server.intake.sheets import look, set_watch
+from server.imports.fetching import fetch
+from server.imports.sheets import look, set_watch
+from server.routes.actions import turn_on
 from server.snags.models import Snag
+from server.sources.actions import make_source, save_route_draft
+from server.sources.models import Source, Watch
+from server.submissions.models import Submission
 from server.workspaces.errors import Refused
 from tests.processes import start, stop
 from tests.world import make_world
@@ -70,7 +72,7 @@ class Sheets(SheetHost, TestCase):
         self.world = make_world()
         workspace = self.world.workspace
         fields = {one.key: str(one.pk) for one in workspace.field_set.all()}
-        self.source = intake.make_source(
+        self.source = make_source(
             workspace, "Volunteers", self.world.member, kind=Source.Kind.SHEET
         )
         document = RouteDocument.model_validate(
@@ -81,8 +83,8 @@ class Sheets(SheetHost, TestCase):
                 ]
             }
         )
-        intake.save_route_draft(self.source, document, 1, None)
-        intake.turn_on(self.source, None)
+        save_route_draft(self.source, document, 1, None)
+        turn_on(self.source, None)
         self.watch = set_watch(self.source.watch, f"{self.host}/sheets/volunteers.csv", 15, "Email")
 
     def look(self) -> Watch:

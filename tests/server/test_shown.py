@@ -6,13 +6,13 @@ from django.test import TestCase
 
 from core.because import Because
 from core.route_document import ChangeSubscription, ConsentLine, RemoveTags, Rule
-from server.intake.models import Submission
-from server.intake.routing import route_submission
-from server.intake.submissions import hold, release, route_again
 from server.people.actions import make_list, unsubscribe
 from server.people.models import Evidence, Subscriber
+from server.routing.routing import route_submission
 from server.snags.actions import report
 from server.snags.models import Snag
+from server.submissions.log import hold, release, route_again
+from server.submissions.models import Submission
 from server.workspaces import clock
 from tests.world import make_world
 

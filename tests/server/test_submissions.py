@@ -11,10 +11,10 @@ from django.db import connection
 from django.test import TestCase
 
 from core.tables import restored
-from server.intake.models import Submission
-from server.intake.routing import route_submission
-from server.intake.submissions import forget_old, hold, mark_test, release, remove
 from server.people.models import Subscriber
+from server.routing.routing import route_submission
+from server.submissions.log import forget_old, hold, mark_test, release, remove
+from server.submissions.models import Submission
 from server.workspaces import clock
 from tests.world import BACKEND, make_world
 
@@ -64,7 +64,7 @@ class Log(TestCase):
     def test_the_total_is_counted_so_far(self) -> None:
         for name in ("a", "b", "c"):
             self.world.submit(f"{name}@example.com")
-        with mock.patch("server.intake.submissions_api.COUNTED", 2):
+        with mock.patch("server.submissions.api.COUNTED", 2):
             self.assertEqual(self.get()["total"], 2)
 
     def test_what_is_filtered_is_what_is_exported(self) -> None:

@@ -4,13 +4,13 @@ from typing import Any
 
 from django.test import TestCase
 
-from server.intake import actions as intake
-from server.intake.models import Source
-from server.intake.things import archive, copy, delete, rename, restore, touches
 from server.mail.actions import make_message
 from server.mail.models import Message
 from server.sequences.actions import make_sequence
 from server.sequences.models import Run, Sequence
+from server.sources.actions import make_source, shown_revision
+from server.sources.models import Source
+from server.sources.things import archive, copy, delete, rename, restore, touches
 from server.workspaces.errors import Refused
 from tests.world import BACKEND, make_world
 
@@ -33,7 +33,7 @@ class Things(TestCase):
     def test_a_name_is_taken_once_of_a_kind(self) -> None:
         make_sequence(self.workspace, "Other", self.world.member)
         make_message(self.workspace, "Other")
-        intake.make_source(self.workspace, "Other", self.world.member)
+        make_source(self.workspace, "Other", self.world.member)
         for thing in self.things:
             for name in ("other", "  OTHER ", "   "):
                 with self.subTest(thing=thing.name, name=name), self.assertRaises(Refused):
@@ -48,8 +48,8 @@ class Things(TestCase):
         self.assertEqual(source.state, "draft")
         self.assertNotEqual(source.key, self.world.source.key)
         self.assertEqual(source.submissions.count(), 0)
-        shown = intake.shown_revision(source).document
-        self.assertEqual(shown, intake.shown_revision(self.world.source).document)
+        shown = shown_revision(source).document
+        self.assertEqual(shown, shown_revision(self.world.source).document)
         sequence = copy(self.world.sequence, "Second sequence", self.world.member)
         assert isinstance(sequence, Sequence)
         self.assertEqual((sequence.state, sequence.runs.count()), ("draft", 0))

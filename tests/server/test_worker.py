@@ -9,11 +9,11 @@ from django.db.models import Count
 from django.test import TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server.intake.models import Submission
 from server.mail.models import Send
 from server.people.models import Fact, Subscriber, Tagging
 from server.sequences.models import Run
 from server.snags.models import Snag
+from server.submissions.models import Submission
 from tests.processes import kill, start, stop
 from tests.world import RealMail, make_world
 

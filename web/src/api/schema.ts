@@ -120,7 +120,7 @@ export interface paths {
             cookie?: never;
         };
         /** Catalogue */
-        get: operations["server_intake_catalogue_api_catalogue"];
+        get: operations["server_routes_catalogue_api_catalogue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -226,7 +226,7 @@ export interface paths {
             cookie?: never;
         };
         /** Field Use */
-        get: operations["server_intake_api_field_use"];
+        get: operations["server_routes_api_field_use"];
         put?: never;
         post?: never;
         delete?: never;
@@ -345,7 +345,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get File */
-        get: operations["server_intake_files_api_get_file"];
+        get: operations["server_imports_api_get_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -364,7 +364,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Cancel */
-        post: operations["server_intake_files_api_post_cancel"];
+        post: operations["server_imports_api_post_cancel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -381,7 +381,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Count */
-        post: operations["server_intake_files_api_post_count"];
+        post: operations["server_imports_api_post_count"];
         delete?: never;
         options?: never;
         head?: never;
@@ -398,7 +398,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Go On */
-        post: operations["server_intake_files_api_post_go_on"];
+        post: operations["server_imports_api_post_go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -414,7 +414,7 @@ export interface paths {
         };
         get?: never;
         /** Put Part */
-        put: operations["server_intake_files_api_put_part"];
+        put: operations["server_imports_api_put_part"];
         post?: never;
         delete?: never;
         options?: never;
@@ -430,7 +430,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Refused */
-        get: operations["server_intake_files_api_get_refused"];
+        get: operations["server_imports_api_get_refused"];
         put?: never;
         post?: never;
         delete?: never;
@@ -449,7 +449,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Rows */
-        post: operations["server_intake_files_api_rows"];
+        post: operations["server_imports_api_rows"];
         delete?: never;
         options?: never;
         head?: never;
@@ -466,7 +466,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Run */
-        post: operations["server_intake_files_api_post_run"];
+        post: operations["server_imports_api_post_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -482,7 +482,7 @@ export interface paths {
         };
         get?: never;
         /** Put Shape */
-        put: operations["server_intake_files_api_put_shape"];
+        put: operations["server_imports_api_put_shape"];
         post?: never;
         delete?: never;
         options?: never;
@@ -765,7 +765,7 @@ export interface paths {
         };
         get?: never;
         /** Put Address */
-        put: operations["server_intake_people_api_put_address"];
+        put: operations["server_profiles_api_put_address"];
         post?: never;
         delete?: never;
         options?: never;
@@ -786,7 +786,7 @@ export interface paths {
          * Post By Hand
          * @description Set fields, tag and untag, take off lists: all of it, or nothing where something is wrong.
          */
-        post: operations["server_intake_people_api_post_by_hand"];
+        post: operations["server_profiles_api_post_by_hand"];
         delete?: never;
         options?: never;
         head?: never;
@@ -804,7 +804,7 @@ export interface paths {
          * Get Consent Record
          * @description The consent record, signed: a compact JSON Web Signature.
          */
-        get: operations["server_intake_people_api_get_consent_record"];
+        get: operations["server_profiles_api_get_consent_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -823,7 +823,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Erase */
-        post: operations["server_intake_people_api_post_erase"];
+        post: operations["server_profiles_api_post_erase"];
         delete?: never;
         options?: never;
         head?: never;
@@ -840,7 +840,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Merge People */
-        post: operations["server_intake_people_api_post_merge_people"];
+        post: operations["server_profiles_api_post_merge_people"];
         delete?: never;
         options?: never;
         head?: never;
@@ -857,7 +857,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Merge Preview */
-        post: operations["server_intake_people_api_post_merge_preview"];
+        post: operations["server_profiles_api_post_merge_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -872,7 +872,7 @@ export interface paths {
             cookie?: never;
         };
         /** Merges */
-        get: operations["server_intake_people_api_merges"];
+        get: operations["server_profiles_api_merges"];
         put?: never;
         post?: never;
         delete?: never;
@@ -891,7 +891,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Undo */
-        post: operations["server_intake_people_api_post_undo"];
+        post: operations["server_profiles_api_post_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -908,7 +908,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Own Page */
-        post: operations["server_intake_people_api_post_own_page"];
+        post: operations["server_profiles_api_post_own_page"];
         delete?: never;
         options?: never;
         head?: never;
@@ -926,7 +926,7 @@ export interface paths {
          * Get Record Page
          * @description The same as a page to read and print.
          */
-        get: operations["server_intake_people_api_get_record_page"];
+        get: operations["server_profiles_api_get_record_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -943,7 +943,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Record */
-        get: operations["server_intake_people_api_get_record"];
+        get: operations["server_profiles_api_get_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -999,7 +999,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Picture */
-        post: operations["server_intake_api_post_picture"];
+        post: operations["server_forms_api_post_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1014,7 +1014,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Replay */
-        get: operations["server_intake_replay_api_get_replay"];
+        get: operations["server_replays_api_get_replay"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1031,7 +1031,7 @@ export interface paths {
             cookie?: never;
         };
         /** Lines */
-        get: operations["server_intake_replay_api_lines"];
+        get: operations["server_replays_api_lines"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1050,7 +1050,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Run */
-        post: operations["server_intake_replay_api_post_run"];
+        post: operations["server_replays_api_post_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1067,7 +1067,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Stop */
-        post: operations["server_intake_replay_api_post_stop"];
+        post: operations["server_replays_api_post_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1084,7 +1084,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Undo */
-        post: operations["server_intake_replay_api_post_undo"];
+        post: operations["server_replays_api_post_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1205,12 +1205,12 @@ export interface paths {
             cookie?: never;
         };
         /** Get Sequence */
-        get: operations["server_intake_portable_api_get_sequence"];
+        get: operations["server_sources_portable_api_get_sequence"];
         /**
          * Put Sequence
          * @description Make the document in the body the draft, in place of the one of so many edits.
          */
-        put: operations["server_intake_portable_api_put_sequence"];
+        put: operations["server_sources_portable_api_put_sequence"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1226,7 +1226,7 @@ export interface paths {
             cookie?: never;
         };
         /** Doors */
-        get: operations["server_intake_api_doors"];
+        get: operations["server_routes_api_doors"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1396,10 +1396,10 @@ export interface paths {
             cookie?: never;
         };
         /** Sources */
-        get: operations["server_intake_api_sources"];
+        get: operations["server_routes_api_sources"];
         put?: never;
         /** Add Source */
-        post: operations["server_intake_api_add_source"];
+        post: operations["server_routes_api_add_source"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1414,7 +1414,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Source */
-        get: operations["server_intake_api_get_source"];
+        get: operations["server_routes_api_get_source"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1436,7 +1436,7 @@ export interface paths {
          * Post Differences
          * @description What a document has different from the sheet as it is stored, in sentences.
          */
-        post: operations["server_intake_api_post_differences"];
+        post: operations["server_routes_api_post_differences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1453,7 +1453,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Discard */
-        post: operations["server_intake_api_post_discard"];
+        post: operations["server_routes_api_post_discard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1468,12 +1468,12 @@ export interface paths {
             cookie?: never;
         };
         /** Get Route */
-        get: operations["server_intake_portable_api_get_route"];
+        get: operations["server_sources_portable_api_get_route"];
         /**
          * Put Route
          * @description Make the document in the body the draft, in place of the one of so many edits.
          */
-        put: operations["server_intake_portable_api_put_route"];
+        put: operations["server_sources_portable_api_put_route"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1490,7 +1490,7 @@ export interface paths {
         };
         get?: never;
         /** Put Draft */
-        put: operations["server_intake_api_put_draft"];
+        put: operations["server_routes_api_put_draft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1506,10 +1506,10 @@ export interface paths {
             cookie?: never;
         };
         /** Files */
-        get: operations["server_intake_files_api_files"];
+        get: operations["server_imports_api_files"];
         put?: never;
         /** Begin */
-        post: operations["server_intake_files_api_begin"];
+        post: operations["server_imports_api_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1526,7 +1526,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Fits */
-        post: operations["server_intake_catalogue_api_fits"];
+        post: operations["server_routes_catalogue_api_fits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1541,12 +1541,12 @@ export interface paths {
             cookie?: never;
         };
         /** Get Hook */
-        get: operations["server_intake_connections_api_get_hook"];
+        get: operations["server_webhooks_api_get_hook"];
         /**
          * Put Hook
          * @description Make a new secret, or take calls that are not signed.
          */
-        put: operations["server_intake_connections_api_put_hook"];
+        put: operations["server_webhooks_api_put_hook"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1563,7 +1563,7 @@ export interface paths {
         };
         get?: never;
         /** Put Name */
-        put: operations["server_intake_api_put_name"];
+        put: operations["server_routes_api_put_name"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1581,7 +1581,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Pause */
-        post: operations["server_intake_api_post_pause"];
+        post: operations["server_routes_api_post_pause"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1598,7 +1598,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Rehearse */
-        post: operations["server_intake_replay_api_post_rehearse"];
+        post: operations["server_replays_api_post_rehearse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1613,10 +1613,10 @@ export interface paths {
             cookie?: never;
         };
         /** Replays */
-        get: operations["server_intake_replay_api_replays"];
+        get: operations["server_replays_api_replays"];
         put?: never;
         /** Post Replay */
-        post: operations["server_intake_replay_api_post_replay"];
+        post: operations["server_replays_api_post_replay"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1633,7 +1633,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Resume */
-        post: operations["server_intake_api_post_resume"];
+        post: operations["server_routes_api_post_resume"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1648,7 +1648,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Revision */
-        get: operations["server_intake_api_get_revision"];
+        get: operations["server_routes_api_get_revision"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1667,7 +1667,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Go Back */
-        post: operations["server_intake_api_post_go_back"];
+        post: operations["server_routes_api_post_go_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1684,7 +1684,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Sample */
-        post: operations["server_intake_api_post_sample"];
+        post: operations["server_routes_api_post_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1699,7 +1699,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Seen */
-        get: operations["server_intake_api_get_seen"];
+        get: operations["server_routes_api_get_seen"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1718,7 +1718,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Test */
-        post: operations["server_intake_api_post_test"];
+        post: operations["server_routes_api_post_test"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1735,7 +1735,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Turn On */
-        post: operations["server_intake_api_post_turn_on"];
+        post: operations["server_routes_api_post_turn_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1750,9 +1750,9 @@ export interface paths {
             cookie?: never;
         };
         /** Get Watch */
-        get: operations["server_intake_connections_api_get_watch"];
+        get: operations["server_imports_sheets_api_get_watch"];
         /** Put Watch */
-        put: operations["server_intake_connections_api_put_watch"];
+        put: operations["server_imports_sheets_api_put_watch"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1770,7 +1770,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Look */
-        post: operations["server_intake_connections_api_post_look"];
+        post: operations["server_imports_sheets_api_post_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1785,7 +1785,7 @@ export interface paths {
             cookie?: never;
         };
         /** Submissions */
-        get: operations["server_intake_submissions_api_submissions"];
+        get: operations["server_submissions_api_submissions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1804,7 +1804,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Again */
-        post: operations["server_intake_submissions_api_again"];
+        post: operations["server_submissions_api_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1819,7 +1819,7 @@ export interface paths {
             cookie?: never;
         };
         /** Export */
-        get: operations["server_intake_submissions_api_export"];
+        get: operations["server_submissions_api_export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1838,7 +1838,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Hold */
-        post: operations["server_intake_submissions_api_post_hold"];
+        post: operations["server_submissions_api_post_hold"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1855,7 +1855,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Release */
-        post: operations["server_intake_submissions_api_post_release"];
+        post: operations["server_submissions_api_post_release"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1872,7 +1872,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Remove */
-        post: operations["server_intake_submissions_api_post_remove"];
+        post: operations["server_submissions_api_post_remove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1889,7 +1889,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Mark */
-        post: operations["server_intake_submissions_api_post_mark"];
+        post: operations["server_submissions_api_post_mark"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1904,7 +1904,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Submission */
-        get: operations["server_intake_submissions_api_get_submission"];
+        get: operations["server_submissions_api_get_submission"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2059,7 +2059,7 @@ export interface paths {
             cookie?: never;
         };
         /** Tasks */
-        get: operations["server_intake_catalogue_api_tasks"];
+        get: operations["server_routes_catalogue_api_tasks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2078,7 +2078,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Done */
-        post: operations["server_intake_catalogue_api_post_done"];
+        post: operations["server_routes_catalogue_api_post_done"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2093,11 +2093,11 @@ export interface paths {
             cookie?: never;
         };
         /** Get Touches */
-        get: operations["server_intake_things_api_get_touches"];
+        get: operations["server_sources_things_api_get_touches"];
         put?: never;
         post?: never;
         /** Delete Thing */
-        delete: operations["server_intake_things_api_delete_thing"];
+        delete: operations["server_sources_things_api_delete_thing"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2113,7 +2113,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Archive */
-        post: operations["server_intake_things_api_post_archive"];
+        post: operations["server_sources_things_api_post_archive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2130,7 +2130,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Copy */
-        post: operations["server_intake_things_api_post_copy"];
+        post: operations["server_sources_things_api_post_copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2147,7 +2147,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Rename */
-        post: operations["server_intake_things_api_post_rename"];
+        post: operations["server_sources_things_api_post_rename"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2164,7 +2164,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Restore */
-        post: operations["server_intake_things_api_post_restore"];
+        post: operations["server_sources_things_api_post_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2182,7 +2182,7 @@ export interface paths {
          * Uses
          * @description By id of a tag, list, sequence or message: what fills it and what uses it.
          */
-        get: operations["server_intake_catalogue_api_uses"];
+        get: operations["server_routes_catalogue_api_uses"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6459,7 +6459,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_catalogue_api_catalogue: {
+    server_routes_catalogue_api_catalogue: {
         parameters: {
             query?: never;
             header?: never;
@@ -6699,7 +6699,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_field_use: {
+    server_routes_api_field_use: {
         parameters: {
             query?: never;
             header?: never;
@@ -6949,7 +6949,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_get_file: {
+    server_imports_api_get_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -6982,7 +6982,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_post_cancel: {
+    server_imports_api_post_cancel: {
         parameters: {
             query?: never;
             header?: never;
@@ -7015,7 +7015,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_post_count: {
+    server_imports_api_post_count: {
         parameters: {
             query?: never;
             header?: never;
@@ -7048,7 +7048,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_post_go_on: {
+    server_imports_api_post_go_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -7081,7 +7081,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_put_part: {
+    server_imports_api_put_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7115,7 +7115,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_get_refused: {
+    server_imports_api_get_refused: {
         parameters: {
             query?: never;
             header?: never;
@@ -7148,7 +7148,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_rows: {
+    server_imports_api_rows: {
         parameters: {
             query?: never;
             header?: never;
@@ -7185,7 +7185,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_post_run: {
+    server_imports_api_post_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -7222,7 +7222,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_put_shape: {
+    server_imports_api_put_shape: {
         parameters: {
             query?: never;
             header?: never;
@@ -7968,7 +7968,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_put_address: {
+    server_profiles_api_put_address: {
         parameters: {
             query?: never;
             header?: never;
@@ -8005,7 +8005,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_by_hand: {
+    server_profiles_api_post_by_hand: {
         parameters: {
             query?: never;
             header?: never;
@@ -8042,7 +8042,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_get_consent_record: {
+    server_profiles_api_get_consent_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -8075,7 +8075,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_erase: {
+    server_profiles_api_post_erase: {
         parameters: {
             query?: never;
             header?: never;
@@ -8108,7 +8108,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_merge_people: {
+    server_profiles_api_post_merge_people: {
         parameters: {
             query?: never;
             header?: never;
@@ -8145,7 +8145,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_merge_preview: {
+    server_profiles_api_post_merge_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -8182,7 +8182,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_merges: {
+    server_profiles_api_merges: {
         parameters: {
             query?: never;
             header?: never;
@@ -8215,7 +8215,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_undo: {
+    server_profiles_api_post_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -8249,7 +8249,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_post_own_page: {
+    server_profiles_api_post_own_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -8282,7 +8282,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_get_record_page: {
+    server_profiles_api_get_record_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -8315,7 +8315,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_people_api_get_record: {
+    server_profiles_api_get_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -8419,7 +8419,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_picture: {
+    server_forms_api_post_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -8451,7 +8451,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_get_replay: {
+    server_replays_api_get_replay: {
         parameters: {
             query?: never;
             header?: never;
@@ -8484,7 +8484,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_lines: {
+    server_replays_api_lines: {
         parameters: {
             query?: {
                 what?: "changed" | "left";
@@ -8521,7 +8521,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_post_run: {
+    server_replays_api_post_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -8554,7 +8554,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_post_stop: {
+    server_replays_api_post_stop: {
         parameters: {
             query?: never;
             header?: never;
@@ -8587,7 +8587,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_post_undo: {
+    server_replays_api_post_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -8859,7 +8859,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_portable_api_get_sequence: {
+    server_sources_portable_api_get_sequence: {
         parameters: {
             query?: never;
             header?: never;
@@ -8892,7 +8892,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_portable_api_put_sequence: {
+    server_sources_portable_api_put_sequence: {
         parameters: {
             query?: {
                 based_on?: number | null;
@@ -8927,7 +8927,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_doors: {
+    server_routes_api_doors: {
         parameters: {
             query?: never;
             header?: never;
@@ -9273,7 +9273,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_sources: {
+    server_routes_api_sources: {
         parameters: {
             query?: {
                 archived?: boolean;
@@ -9307,7 +9307,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_add_source: {
+    server_routes_api_add_source: {
         parameters: {
             query?: never;
             header?: never;
@@ -9343,7 +9343,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_get_source: {
+    server_routes_api_get_source: {
         parameters: {
             query?: never;
             header?: never;
@@ -9376,7 +9376,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_differences: {
+    server_routes_api_post_differences: {
         parameters: {
             query?: never;
             header?: never;
@@ -9413,7 +9413,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_discard: {
+    server_routes_api_post_discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -9450,7 +9450,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_portable_api_get_route: {
+    server_sources_portable_api_get_route: {
         parameters: {
             query?: never;
             header?: never;
@@ -9483,7 +9483,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_portable_api_put_route: {
+    server_sources_portable_api_put_route: {
         parameters: {
             query?: {
                 based_on?: number | null;
@@ -9518,7 +9518,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_put_draft: {
+    server_routes_api_put_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -9555,7 +9555,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_files: {
+    server_imports_api_files: {
         parameters: {
             query?: never;
             header?: never;
@@ -9588,7 +9588,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_files_api_begin: {
+    server_imports_api_begin: {
         parameters: {
             query?: never;
             header?: never;
@@ -9625,7 +9625,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_catalogue_api_fits: {
+    server_routes_catalogue_api_fits: {
         parameters: {
             query?: never;
             header?: never;
@@ -9662,7 +9662,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_connections_api_get_hook: {
+    server_webhooks_api_get_hook: {
         parameters: {
             query?: never;
             header?: never;
@@ -9695,7 +9695,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_connections_api_put_hook: {
+    server_webhooks_api_put_hook: {
         parameters: {
             query?: never;
             header?: never;
@@ -9732,7 +9732,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_put_name: {
+    server_routes_api_put_name: {
         parameters: {
             query?: never;
             header?: never;
@@ -9769,7 +9769,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_pause: {
+    server_routes_api_post_pause: {
         parameters: {
             query?: never;
             header?: never;
@@ -9802,7 +9802,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_post_rehearse: {
+    server_replays_api_post_rehearse: {
         parameters: {
             query?: never;
             header?: never;
@@ -9839,7 +9839,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_replays: {
+    server_replays_api_replays: {
         parameters: {
             query?: never;
             header?: never;
@@ -9872,7 +9872,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_replay_api_post_replay: {
+    server_replays_api_post_replay: {
         parameters: {
             query?: never;
             header?: never;
@@ -9909,7 +9909,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_resume: {
+    server_routes_api_post_resume: {
         parameters: {
             query?: never;
             header?: never;
@@ -9942,7 +9942,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_get_revision: {
+    server_routes_api_get_revision: {
         parameters: {
             query?: never;
             header?: never;
@@ -9976,7 +9976,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_go_back: {
+    server_routes_api_post_go_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -10014,7 +10014,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_sample: {
+    server_routes_api_post_sample: {
         parameters: {
             query?: never;
             header?: never;
@@ -10051,7 +10051,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_get_seen: {
+    server_routes_api_get_seen: {
         parameters: {
             query?: never;
             header?: never;
@@ -10084,7 +10084,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_test: {
+    server_routes_api_post_test: {
         parameters: {
             query?: never;
             header?: never;
@@ -10121,7 +10121,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_api_post_turn_on: {
+    server_routes_api_post_turn_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -10158,7 +10158,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_connections_api_get_watch: {
+    server_imports_sheets_api_get_watch: {
         parameters: {
             query?: never;
             header?: never;
@@ -10191,7 +10191,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_connections_api_put_watch: {
+    server_imports_sheets_api_put_watch: {
         parameters: {
             query?: never;
             header?: never;
@@ -10228,7 +10228,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_connections_api_post_look: {
+    server_imports_sheets_api_post_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -10261,7 +10261,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_submissions: {
+    server_submissions_api_submissions: {
         parameters: {
             query?: {
                 source?: string | null;
@@ -10304,7 +10304,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_again: {
+    server_submissions_api_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -10337,7 +10337,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_export: {
+    server_submissions_api_export: {
         parameters: {
             query?: {
                 source?: string | null;
@@ -10380,7 +10380,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_post_hold: {
+    server_submissions_api_post_hold: {
         parameters: {
             query?: never;
             header?: never;
@@ -10416,7 +10416,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_post_release: {
+    server_submissions_api_post_release: {
         parameters: {
             query?: never;
             header?: never;
@@ -10452,7 +10452,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_post_remove: {
+    server_submissions_api_post_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -10488,7 +10488,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_post_mark: {
+    server_submissions_api_post_mark: {
         parameters: {
             query?: never;
             header?: never;
@@ -10524,7 +10524,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_submissions_api_get_submission: {
+    server_submissions_api_get_submission: {
         parameters: {
             query?: never;
             header?: never;
@@ -10901,7 +10901,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_catalogue_api_tasks: {
+    server_routes_catalogue_api_tasks: {
         parameters: {
             query?: {
                 person?: string | null;
@@ -10935,7 +10935,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_catalogue_api_post_done: {
+    server_routes_catalogue_api_post_done: {
         parameters: {
             query?: never;
             header?: never;
@@ -10968,7 +10968,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_get_touches: {
+    server_sources_things_api_get_touches: {
         parameters: {
             query?: never;
             header?: never;
@@ -11002,7 +11002,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_delete_thing: {
+    server_sources_things_api_delete_thing: {
         parameters: {
             query?: never;
             header?: never;
@@ -11036,7 +11036,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_post_archive: {
+    server_sources_things_api_post_archive: {
         parameters: {
             query?: never;
             header?: never;
@@ -11070,7 +11070,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_post_copy: {
+    server_sources_things_api_post_copy: {
         parameters: {
             query?: never;
             header?: never;
@@ -11108,7 +11108,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_post_rename: {
+    server_sources_things_api_post_rename: {
         parameters: {
             query?: never;
             header?: never;
@@ -11146,7 +11146,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_things_api_post_restore: {
+    server_sources_things_api_post_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -11180,7 +11180,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_intake_catalogue_api_uses: {
+    server_routes_catalogue_api_uses: {
         parameters: {
             query?: never;
             header?: never;

@@ -27,7 +27,7 @@ export function DocumentFile(props: DocumentFileProps) {
         {(close) => [
           more?.(close),
           <MenuItem key="out" component="a" href={address} download onClick={close}>
-            Get this sheet as a file (JSON)
+            Download this sheet (JSON)
           </MenuItem>,
           !readOnly && (
             <MenuItem
@@ -37,7 +37,7 @@ export function DocumentFile(props: DocumentFileProps) {
                 file.current?.click();
               }}
             >
-              Put a sheet in from a file
+              Upload a sheet (JSON)
             </MenuItem>
           ),
         ]}

@@ -144,7 +144,7 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
     case "source":
       return (
         <>
-          <Typography variant="body2">came in by</Typography>
+          <Typography variant="body2">came from</Typography>
           {picker("Source", catalogue.sources, leaf.sources[0] ?? "", (id) =>
             onChange({ ...leaf, sources: id ? [id] : [] }),
           )}

@@ -18,13 +18,13 @@ interface HappenedFormProps {
 
 type What = HappenedLeaf["what"];
 const WHAT: Record<What, string> = {
-  submitted: "came in",
+  submitted: "submitted",
   confirmed: "confirmed",
   sent: "was sent",
   event: "event",
 };
 const ABOUT: Record<Exclude<What, "event">, string> = {
-  submitted: "By (empty: any source)",
+  submitted: "Through (empty: any source)",
   confirmed: "List (empty: any)",
   sent: "Message (empty: any)",
 };

@@ -161,7 +161,7 @@ export function MessageEditor({ message, fields }: MessageEditorProps) {
         <div>
           <Band name="Header">
             {line("name", "Name", "Internal name")}
-            {line("subject", "Subject", "A field stands in braces, as {{ first_name }}")}
+            {line("subject", "Subject", "Write fields in braces, for example {{ first_name }}")}
             {line("preheader", "Preheader", "The line that inboxes show after the subject")}
           </Band>
           <Band

@@ -100,7 +100,7 @@ type Part = NonNullable<
 >;
 const PARTS: [Part | "", string][] = [
   ["", "Everything"],
-  ["came", "Came in"],
+  ["came", "Submissions"],
   ["lists", "Lists"],
   ["tags", "Tags"],
   ["fields", "Fields"],
@@ -124,7 +124,7 @@ function What({ fact }: { fact: Fact }) {
     case "added":
       return "New subscriber";
     case "submitted":
-      return `Came in by ${what["source"]}`;
+      return `Submitted through ${what["source"]}`;
     case "field":
       return `${what["field"]}: ${what["shown_before"] ? `${what["shown_before"]} → ` : ""}${what["shown"] ?? what["after"]}`;
     case "tag":

@@ -46,8 +46,8 @@ export function History() {
   return (
     <Sheet title="History" name="History" back={{ to: `${at}/settings`, label: "Settings" }}>
       <Typography variant="body2" color="textSecondary" sx={{ py: 1.5 }}>
-        Every change by a member. What people did themselves, and what routes did, stands in the
-        trail of each person.
+        Every change by a member. What people did themselves, and what routes did, is in the trail
+        of each person.
       </Typography>
       {rows.length === 0 ? (
         <Empty says="No member has changed anything yet." />

@@ -118,7 +118,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
           </Stack>
         </BandRow>
       </Band>
-      <Band name="Sender" note={form.sender_address ? "" : "needed for emails"}>
+      <Band name="Sender" note={form.sender_address ? "" : "required to send email"}>
         <BandRow>
           <Stack sx={{ pt: 1 }}>
             {text("sender_name", "From name")}

@@ -18,7 +18,7 @@ export function Snags() {
     <Sheet title="Snags" name="Snags">
       <Problem error={failed} />
       {snags.length === 0 ? (
-        <Empty says="Nothing is stuck. When a submission cannot be routed or an email cannot go out, it waits here with the exact reason and its fix." />
+        <Empty says="No snags. A submission that cannot be routed, or an email that cannot be sent, waits here with the reason and the fix." />
       ) : (
         snags.map((snag) => (
           <SnagBand

@@ -30,7 +30,7 @@ export function SampleChooser(props: SampleChoice) {
             </MenuItem>
           ))}
         </Select>
-        {chosen !== "typed" && <Button onClick={onTypeOne}>Type one</Button>}
+        {chosen !== "typed" && <Button onClick={onTypeOne}>Enter a sample</Button>}
       </Stack>
       {onTest && (
         <Button onClick={() => void onTest()} sx={{ ml: -0.5 }}>

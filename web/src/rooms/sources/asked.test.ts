@@ -73,7 +73,7 @@ describe("what a line of the map can read", () => {
 
   it("adds what came in and nobody asked, once", () => {
     const asked = askedBy(sheet(look), [came("look"), came("shoe_size", { field_type: "number" })]);
-    const other = asked.filter((one) => one.group === "Came in");
+    const other = asked.filter((one) => one.group === "Received");
     expect(other.map((one) => [one.name, one.type])).toEqual([["shoe_size", "number"]]);
   });
 

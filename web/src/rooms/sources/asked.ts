@@ -5,7 +5,7 @@ import { fieldTypeFor, inputsOf, type Question, type RouteDocument } from "./rou
 export interface Asked {
   name: string;
   label: string;
-  group: "Asked" | "Came in" | "Typed" | "Known besides";
+  group: "Asked" | "Received" | "Typed" | "Other data";
   question?: Question;
   /** The share of the last submissions that had it, from 0 to 1. */
   share?: number;
@@ -18,7 +18,7 @@ const CONTEXT: [string, string][] = [
   ["@title", "Title of that page"],
   ["@referrer", "Page they came from"],
   ["@source", "Name of the source"],
-  ["@received", "When it came in"],
+  ["@received", "Received at"],
 ];
 
 /** Every question that the lines of a sheet can read, with what came in lately. */
@@ -53,7 +53,7 @@ export function askedBy(document: RouteDocument, seen: Schemas["SeenQuestion"][]
     .map((one): Asked => ({
       name: one.name,
       label: one.name,
-      group: "Came in",
+      group: "Received",
       share: one.share,
       values: one.values,
       type: one.field_type,
@@ -72,7 +72,7 @@ export function askedBy(document: RouteDocument, seen: Schemas["SeenQuestion"][]
   const context = [...CONTEXT, ...parameters].map(([name, label]): Asked => ({
     name,
     label,
-    group: "Known besides",
+    group: "Other data",
     values: [],
     type: "text",
   }));

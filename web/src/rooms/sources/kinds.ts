@@ -7,7 +7,7 @@ export const KINDS: Record<Kind, { name: string; says: string }> = {
     name: "own HTML form",
     says: "A form in your website’s own style, posting to an address",
   },
-  file: { name: "file", says: "Rows of a CSV or an XLSX, put in once or now and then" },
+  file: { name: "file", says: "Rows of a CSV or XLSX file, imported once or from time to time" },
   sheet: {
     name: "watched sheet",
     says: "A published sheet that somebody keeps, looked at regularly",

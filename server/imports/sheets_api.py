@@ -1,0 +1,67 @@
+"""Watched sheets: where they are, and looking now."""
+
+from datetime import datetime
+from uuid import UUID
+
+from ninja import Router, Schema
+
+from core.documents import Problem
+from server.sources.models import Source, Watch
+from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.errors import refuse
+
+from .sheets import look_now, set_watch
+
+router = Router(tags=["connections"], auth=member)
+
+
+class WatchIn(Schema):
+    address: str
+    minutes: int = 15
+    key_heading: str = ""
+
+
+class WatchOut(WatchIn):
+    headings: list[str]
+    next_at: datetime | None
+    looked_at: datetime | None
+    rows: int
+    came: int
+    problem: Problem | None
+
+
+@router.get("/sources/{source}/watch", response=WatchOut)
+def get_watch(request: MemberRequest, workspace: InPath, source: UUID) -> WatchOut:
+    return _watch(_find(request, source, Source.Kind.SHEET).watch)
+
+
+@router.put("/sources/{source}/watch", response=WatchOut)
+def put_watch(request: MemberRequest, workspace: InPath, source: UUID, body: WatchIn) -> WatchOut:
+    watch = _find(request, source, Source.Kind.SHEET).watch
+    return _watch(set_watch(watch, body.address, body.minutes, body.key_heading))
+
+
+@router.post("/sources/{source}/watch/look", response=WatchOut)
+def post_look(request: MemberRequest, workspace: InPath, source: UUID) -> WatchOut:
+    return _watch(look_now(_find(request, source, Source.Kind.SHEET).watch))
+
+
+def _find(request: MemberRequest, source: UUID, kind: Source.Kind) -> Source:
+    row: Source = find(Source, request, source, "source")
+    if row.kind != kind:
+        raise refuse("other_kind", "source", f"This source is not a {kind.value}.")
+    return row
+
+
+def _watch(row: Watch) -> WatchOut:
+    return WatchOut(
+        address=row.address,
+        minutes=row.minutes,
+        key_heading=row.key_heading,
+        headings=row.headings,
+        next_at=row.next_at,
+        looked_at=row.looked_at,
+        rows=row.rows,
+        came=row.came,
+        problem=Problem.model_validate(row.problem) if row.problem else None,
+    )

@@ -1,0 +1,390 @@
+"""Sources and their route sheets, and the sample."""
+
+from datetime import datetime, timedelta
+from typing import Any
+from urllib.parse import urlencode
+from uuid import UUID
+
+from django.conf import settings
+from django.db.models import Count, Max, Q, QuerySet
+from ninja import Router, Schema
+
+from core.decision import Decision
+from core.documents import Finding
+from core.forms import input_names
+from core.pages import next_page
+from core.proposals import Proposal, SeenQuestion, propose
+from core.route_document import RouteDocument, StartSequence
+from server.people.fields import people_by_key
+from server.people.models import Field
+from server.sequences.models import Sequence
+from server.sources.actions import (
+    address_of,
+    discard,
+    go_back,
+    make_source,
+    pause,
+    rename_source,
+    resume,
+    save_route_draft,
+    shown_revision,
+)
+from server.sources.catalogue import full_catalogue
+from server.sources.models import RouteRevision, Source
+from server.sources.tokens import try_token
+from server.submissions.receiving import send_test
+from server.submissions.schemas import Answer
+from server.submissions.seen import seen_of
+from server.workspaces import clock
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
+from server.workspaces.models import Revision
+from server.workspaces.schemas import BasedOn, NameIn, RevisionLine, TurnOnIn, revision_line
+
+from .actions import changes_of, check, differences_from_stored, turn_on
+from .sample import sample
+
+router = Router(tags=["sources"], auth=member)
+
+
+class SourceLine(Schema):
+    id: UUID
+    name: str
+    kind: Source.Kind
+    state: str
+    arrived: int
+    this_week: int
+    last_at: datetime | None
+
+
+class Arrivals(Schema):
+    """Figures of a source: all time, the last seven days, and what is not routed."""
+
+    arrived: int
+    this_week: int
+    waiting: int
+    stuck: int
+    held: int
+
+
+class SourceOut(Schema):
+    id: UUID
+    name: str
+    kind: Source.Kind
+    state: str
+    key: str
+    address: str
+    try_address: str
+    """Opens the form to try it, as the draft is; what is sent there is a test."""
+    document: RouteDocument
+    edits: int
+    differs: bool
+    changes: list[str]
+    """What the draft has different from the live revision."""
+    live_number: int | None
+    findings: list[Finding]
+    arrivals: Arrivals
+    revisions: list[RevisionLine]
+
+
+class RevisionOut(RevisionLine):
+    changes: list[str]
+    """What it has different from the revision before it."""
+    document: RouteDocument
+
+
+class RouteDraftIn(Schema):
+    document: RouteDocument
+    based_on: int
+
+
+class SampleIn(Schema):
+    document: RouteDocument
+    answers: list[Answer]
+    context: dict[str, Any] = {}
+
+
+class SourceIn(Schema):
+    name: str
+    kind: Source.Kind = Source.Kind.FORM
+
+
+class SeenOut(Schema):
+    """The questions of a source as they came, and lines that would read those without one."""
+
+    questions: list[SeenQuestion]
+    proposals: list[Proposal]
+
+
+class TestIn(Schema):
+    answers: list[Answer]
+
+
+class TestOut(Schema):
+    submission: UUID
+
+
+class SampleOut(Schema):
+    decision: Decision
+    next_page: str | None
+    findings: list[Finding]
+
+
+class Filler(Schema):
+    """A route that fills a field; not live where only its draft does."""
+
+    source: UUID
+    name: str
+    live: bool
+
+
+class FieldUse(Schema):
+    field: UUID
+    people: int
+    routes: list[Filler]
+
+
+class DoorOut(Schema):
+    """A route that starts a sequence; not live where only its draft does."""
+
+    source: UUID
+    name: str
+    rule: str
+    live: bool
+    lane: str
+
+
+@router.get("/sources", response=list[SourceLine])
+def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
+    week = clock.now(request.workspace) - timedelta(days=7)
+    return (
+        Source.objects.of(request.workspace)
+        .filter(archived_at__isnull=not archived)
+        .annotate(
+            arrived=Count("submissions", filter=Q(submissions__is_test=False)),
+            this_week=Count(
+                "submissions",
+                filter=Q(submissions__received_at__gte=week, submissions__is_test=False),
+            ),
+            last_at=Max("submissions__received_at", filter=Q(submissions__is_test=False)),
+        )
+        .order_by("name")
+    )
+
+
+@router.post("/sources", response=SourceOut)
+def add_source(request: MemberRequest, workspace: InPath, body: SourceIn) -> SourceOut:
+    return _out(make_source(request.workspace, body.name, request.member, kind=body.kind))
+
+
+@router.get("/sources/{source}", response=SourceOut)
+def get_source(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
+    return _out(find(Source, request, source, "source"))
+
+
+@router.put("/sources/{source}/name", response=SourceOut)
+def put_name(request: MemberRequest, workspace: InPath, source: UUID, body: NameIn) -> SourceOut:
+    row = find(Source, request, source, "source")
+    rename_source(row, body.name)
+    return _out(row)
+
+
+@router.get("/sources/{source}/seen", response=SeenOut)
+def get_seen(request: MemberRequest, workspace: InPath, source: UUID) -> SeenOut:
+    row: Source = find(Source, request, source, "source")
+    seen = seen_of(row)
+    document = RouteDocument.model_validate(shown_revision(row).document)
+    names = {**{one.name: one.name for one in seen}, **input_names(document.form)}
+    if row.kind == Source.Kind.FORM:
+        names = input_names(document.form)
+    read = {name for line in document.read_as for name in (line.question, *line.also)}
+    read |= {line.question for line in document.consent}
+    fields = full_catalogue(request.workspace).fields.values()
+    proposals = propose(
+        {name: label for name, label in names.items() if name not in read},
+        document.form.questions,
+        seen,
+        fields,
+        frozenset(line.field for line in document.read_as if line.field),
+    )
+    return SeenOut(questions=list(seen), proposals=list(proposals))
+
+
+@router.post("/sources/{source}/test", response=TestOut)
+def post_test(request: MemberRequest, workspace: InPath, source: UUID, body: TestIn) -> TestOut:
+    row: Source = find(Source, request, source, "source")
+    answers = tuple((one.name, one.text) for one in body.answers)
+    return TestOut(submission=send_test(row, answers, request.member).pk)
+
+
+@router.put("/sources/{source}/draft", response=SourceOut)
+def put_draft(
+    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDraftIn
+) -> SourceOut:
+    row = find(Source, request, source, "source")
+    save_route_draft(row, body.document, body.based_on, request.member)
+    return _out(row)
+
+
+@router.post("/sources/{source}/differences", response=list[str], auth=member_reads)
+def post_differences(
+    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDocument
+) -> list[str]:
+    """What a document has different from the sheet as it is stored, in sentences."""
+    return differences_from_stored(find(Source, request, source, "source"), body)
+
+
+@router.post("/sources/{source}/turn-on", response=SourceOut)
+def post_turn_on(
+    request: MemberRequest, workspace: InPath, source: UUID, body: TurnOnIn
+) -> SourceOut:
+    row = find(Source, request, source, "source")
+    turn_on(row, request.member, body.note, body.based_on)
+    return _out(row)
+
+
+@router.post("/sources/{source}/discard", response=SourceOut)
+def post_discard(
+    request: MemberRequest, workspace: InPath, source: UUID, body: BasedOn
+) -> SourceOut:
+    row = find(Source, request, source, "source")
+    discard(row, request.member, body.based_on)
+    return _out(row)
+
+
+@router.post("/sources/{source}/pause", response=SourceOut)
+def post_pause(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
+    row = find(Source, request, source, "source")
+    pause(row)
+    return _out(row)
+
+
+@router.post("/sources/{source}/resume", response=SourceOut)
+def post_resume(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
+    row = find(Source, request, source, "source")
+    resume(row)
+    return _out(row)
+
+
+@router.get("/sources/{source}/revisions/{number}", response=RevisionOut)
+def get_revision(
+    request: MemberRequest, workspace: InPath, source: UUID, number: int
+) -> RevisionOut:
+    row = find(Source, request, source, "source")
+    one, earlier = revision_numbered(row.revisions.all(), number)
+    return RevisionOut(
+        **revision_line(one).dict(),
+        changes=changes_of(row, earlier, one),
+        document=RouteDocument.model_validate(one.document),
+    )
+
+
+@router.post("/sources/{source}/revisions/{number}/go-back", response=SourceOut)
+def post_go_back(
+    request: MemberRequest, workspace: InPath, source: UUID, number: int, body: BasedOn
+) -> SourceOut:
+    row = find(Source, request, source, "source")
+    go_back(row, number, request.member, body.based_on)
+    return _out(row)
+
+
+@router.post("/sources/{source}/sample", response=SampleOut, auth=member_reads)
+def post_sample(
+    request: MemberRequest, workspace: InPath, source: UUID, body: SampleIn
+) -> SampleOut:
+    row = find(Source, request, source, "source")
+    answers = tuple((one.name, one.text) for one in body.answers)
+    now = clock.now(request.workspace)
+    decision = sample(row, body.document, answers, body.context, now)
+    return SampleOut(
+        decision=decision,
+        next_page=next_page(body.document.visitor_sees, answers),
+        findings=list(check(row, body.document)),
+    )
+
+
+@router.get("/fields/use", response=list[FieldUse])
+def field_use(request: MemberRequest, workspace: InPath) -> list[FieldUse]:
+    people = people_by_key(request.workspace)
+    filled: dict[str, dict[UUID, Filler]] = {}
+    for revision in _current_revisions(request):
+        for line in RouteDocument.model_validate(revision.document).read_as:
+            live = revision.state == Revision.State.LIVE
+            filler = Filler(source=revision.source_id, name=revision.source.name, live=live)
+            filled.setdefault(line.field or "", {}).setdefault(revision.source_id, filler)
+    return [
+        FieldUse(
+            field=field.pk,
+            people=people.get(field.key, 0),
+            routes=list(filled.get(str(field.pk), {}).values()),
+        )
+        for field in Field.objects.of(request.workspace).order_by("pk")
+    ]
+
+
+def _current_revisions(request: MemberRequest) -> QuerySet[RouteRevision]:
+    """The live revision and the draft of every route, the live one first."""
+    rows: QuerySet[RouteRevision] = RouteRevision.objects.of(request.workspace)
+    current = rows.exclude(state=Revision.State.PAST).select_related("source")
+    return current.order_by("source__name", "-state")
+
+
+@router.get("/sequences/{sequence}/doors", response=list[DoorOut])
+def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    lanes = full_catalogue(request.workspace).sequences[str(row.pk)].lanes
+    found: dict[UUID, DoorOut] = {}
+    for revision in _current_revisions(request):
+        for rule in RouteDocument.model_validate(revision.document).then:
+            action = rule.action
+            if rule.on and isinstance(action, StartSequence) and action.sequence == str(row.pk):
+                first = next(iter(lanes.values()), "A")
+                door = DoorOut(
+                    source=revision.source_id,
+                    name=revision.source.name,
+                    rule=rule.id,
+                    live=revision.state == Revision.State.LIVE,
+                    lane=lanes.get(action.lane or "", first),
+                )
+                found.setdefault(revision.source_id, door)
+    return list(found.values())
+
+
+def _arrivals(row: Source) -> Arrivals:
+    week = clock.now(row.workspace) - timedelta(days=7)
+    counts = row.submissions.filter(is_test=False).aggregate(
+        arrived=Count("pk"),
+        this_week=Count("pk", filter=Q(received_at__gte=week)),
+        waiting=Count("pk", filter=Q(state="received")),
+        stuck=Count("pk", filter=Q(state="stuck")),
+        held=Count("pk", filter=Q(state="held")),
+    )
+    return Arrivals(**counts)
+
+
+def _out(row: Source) -> SourceOut:
+    revisions = row.revisions.all()
+    draft, live = draft_of(revisions), live_of(revisions)
+    document = RouteDocument.model_validate(shown_revision(row).document)
+    numbered = (
+        row.revisions.exclude(state=Revision.State.DRAFT)
+        .select_related("author__user")
+        .order_by("-number")[:50]
+    )
+    return SourceOut(
+        id=row.pk,
+        name=row.name,
+        kind=Source.Kind(row.kind),
+        state=row.state,
+        key=row.key,
+        address=address_of(row),
+        try_address=f"{settings.PUBLIC_ADDRESS}/f/{row.key}?{urlencode({'try': try_token(row)})}",
+        document=document,
+        edits=edits_of(draft, live),
+        differs=bool(draft and live and draft.document != live.document),
+        changes=changes_of(row, live, draft) if draft else [],
+        live_number=live.number if live else None,
+        findings=list(check(row, document)),
+        arrivals=_arrivals(row),
+        revisions=[revision_line(one) for one in numbered],
+    )

@@ -1,0 +1,36 @@
+"""What a route would make of answers, by the rules that will run."""
+
+from datetime import datetime
+from typing import Any
+
+from core.decision import Decision, SubmissionFacts, context_answers
+from core.forms import Answers
+from core.route_document import OWN_KINDS, RouteDocument
+from core.routes import decide, submitted_address
+from server.people.actions import find_by_address
+from server.sequences.people import people_of
+from server.sources.catalogue import full_catalogue
+from server.sources.models import Source
+
+
+def sample(
+    source: Source,
+    document: RouteDocument,
+    answers: Answers,
+    context: dict[str, Any],
+    now: datetime,
+) -> Decision:
+    """What `document` would make of `answers`, by the very rules that will run; nothing is kept."""
+    catalogue = full_catalogue(source.workspace)
+    facts = SubmissionFacts(
+        source_id=str(source.pk),
+        source_name=source.name,
+        answers=answers,
+        context=context_answers(context, source.name, now),
+        own=source.kind in OWN_KINDS,
+    )
+    address = submitted_address(document, facts.everything, catalogue)
+    subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None
+    found = people_of([subscriber] if subscriber else [], source.workspace, history=True)
+    person = found[subscriber.pk] if subscriber else None
+    return decide(facts, document, person, catalogue, now)

@@ -1,0 +1,117 @@
+"""What a decision sets going besides the person: sequences, messages, notices to members."""
+
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+
+from core.decision import (
+    AddTag,
+    AskToConfirm,
+    ChangeAddress,
+    Decision,
+    Effect,
+    EnterSequence,
+    Erase,
+    LeaveSequence,
+    Send,
+    Subscribe,
+    TellMembers,
+)
+from server.mail.actions import queue_send
+from server.mail.confirming import ask_to_confirm
+from server.mail.own_requests import ask
+from server.people.actions import tags_by_name
+from server.people.models import OwnRequest, Subscriber
+from server.sequences.actions import enter, leave, leave_sequences_of_lists
+from server.submissions.models import Submission
+from server.workspaces import clock
+from server.workspaces.models import Workspace
+
+from .jobs import CHANGE_ADDRESS, ERASE, TELL_MEMBER
+
+
+def with_tags_made(workspace: Workspace, decisions: Sequence[Decision]) -> list[Decision]:
+    """The decisions with ids for tags that answers name and that did not exist yet.
+
+    All of a batch at once, since two batches that made them one by one would wait for each other.
+    """
+    made = tag_ids(workspace, [one for decision in decisions for one in decision.effects])
+    if not made:
+        return list(decisions)
+    return [
+        decision.model_copy(update={"effects": with_ids(decision.effects, made)})
+        for decision in decisions
+    ]
+
+
+def tag_ids(workspace: Workspace, effects: Iterable[Effect]) -> dict[str, str]:
+    """Ids of the tags that did not exist yet, made now, by their names."""
+    missing = {one.tag for one in effects if isinstance(one, AddTag) and one.tag == one.name}
+    return tags_by_name(workspace, missing) if missing else {}
+
+
+def with_ids(effects: Sequence[Effect], made: dict[str, str]) -> tuple[Effect, ...]:
+    """The effects with the ids of the tags that were `made`, by their names."""
+    return tuple(
+        one.model_copy(update={"tag": made[one.tag]})
+        if isinstance(one, AddTag) and one.tag in made
+        else one
+        for one in effects
+    )
+
+
+def set_going(
+    submission: Submission, subscriber: Subscriber, effects: Sequence[Effect], at: datetime
+) -> None:
+    """What effects start, in the caller's transaction, once the people are stored."""
+    for effect in effects:
+        match effect:
+            case EnterSequence():
+                enter(subscriber, effect, submission.answers, at)
+            case LeaveSequence():
+                leave(subscriber, effect, at)
+            case Subscribe(to="unsubscribed" | "none"):
+                leave_sequences_of_lists(subscriber, [effect.list], effect.because)
+            case AskToConfirm():
+                ask_to_confirm(subscriber, effect.list, effect.because, at)
+            case Send():
+                queue_send(
+                    subscriber,
+                    effect.message,
+                    effect.list,
+                    f"route/{submission.pk}/{effect.line}",
+                    effect.because,
+                    at,
+                    asked_for=True,
+                    answers=submission.answers,
+                )
+            case ChangeAddress():
+                _change_address(subscriber, effect)
+            case Erase(asks=True):
+                ask(subscriber, OwnRequest.Kind.ERASE, effect.because)
+            case Erase():
+                ERASE.defer(person_id=str(subscriber.pk))
+            case TellMembers():
+                for member in effect.members:
+                    TELL_MEMBER.defer(
+                        submission_id=str(submission.pk),
+                        person_id=str(subscriber.pk),
+                        member_id=member,
+                    )
+
+
+def _change_address(subscriber: Subscriber, effect: ChangeAddress) -> None:
+    """Once this transaction is over; of a public form only when both addresses agree."""
+    if effect.asks:
+        kind = OwnRequest.Kind.ADDRESS
+        ask(subscriber, kind, effect.because, new_address=effect.after)
+        return
+    row = OwnRequest.everywhere.create(
+        workspace_id=subscriber.workspace_id,
+        subscriber=subscriber,
+        kind=OwnRequest.Kind.ADDRESS,
+        to=effect.after,
+        new_address=effect.after,
+        asked_at=clock.now(subscriber.workspace),
+        because=effect.because.model_dump(mode="json"),
+    )
+    CHANGE_ADDRESS.defer(request_id=str(row.pk))

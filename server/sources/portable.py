@@ -1,0 +1,92 @@
+"""Routes and sequences as JSON, out of a workspace and into one."""
+
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+
+from core.documents import Problem
+from core.portable import FORM, Portable, Reference, packed, unpacked
+from core.route_document import RouteDocument
+from core.sequences.document import SequenceDocument
+from server.sequences.actions import save_sequence_draft
+from server.sequences.models import Sequence
+from server.workspaces.documents import draft_of, live_of
+from server.workspaces.errors import Refused, refuse
+from server.workspaces.models import Member, Workspace
+
+from .actions import save_route_draft, shown_revision
+from .catalogue import full_catalogue
+from .models import Source
+
+
+def route_out(source: Source) -> Portable:
+    """The sheet of a source as it is shown."""
+    document = shown_revision(source).document
+    return packed("route", source.name, document, full_catalogue(source.workspace))
+
+
+def sequence_out(sequence: Sequence) -> Portable:
+    """A sequence as it is shown."""
+    revisions = sequence.revisions.all()
+    shown = draft_of(revisions) or live_of(revisions)
+    document = shown.document if shown else SequenceDocument().model_dump(mode="json")
+    return packed("sequence", sequence.name, document, full_catalogue(sequence.workspace))
+
+
+def route_in(
+    source: Source, body: bytes, member: Member | None, based_on: int | None
+) -> list[Reference]:
+    """Make a document the draft of a source; what it refers to that is not there by name."""
+    document, missing = _read(source.workspace, body, "route", RouteDocument)
+    save_route_draft(source, document, based_on, member)
+    return missing
+
+
+def sequence_in(
+    sequence: Sequence, body: bytes, member: Member | None, based_on: int | None
+) -> list[Reference]:
+    """Make a document the draft of a sequence; what it refers to that is not there by name."""
+    document, missing = _read(sequence.workspace, body, "sequence", SequenceDocument)
+    save_sequence_draft(sequence, document, based_on, member)
+    return missing
+
+
+def _read(
+    workspace: Workspace, body: bytes, kind: str, model: type[BaseModel]
+) -> tuple[Any, list[Reference]]:
+    try:
+        portable = Portable.model_validate_json(body)
+    except ValidationError as error:
+        raise _unreadable(error, "") from None
+    if portable.form != FORM:
+        raise refuse(
+            "other_form",
+            "file",
+            f"This file has form {portable.form}, and form {FORM} is known here.",
+            "Make it anew where it came from.",
+        )
+    if portable.kind != kind:
+        raise refuse(
+            "other_kind",
+            "file",
+            f"This file holds a {portable.kind}, and a {kind} is wanted here.",
+            "Choose another file.",
+        )
+    document, missing = unpacked(portable, full_catalogue(workspace))
+    try:
+        return model.model_validate(document), missing
+    except ValidationError as error:
+        raise _unreadable(error, "document.") from None
+
+
+def _unreadable(error: ValidationError, where: str) -> Refused:
+    problems = tuple(
+        Problem(
+            code=one["type"],
+            place=where + ".".join(map(str, one["loc"])),
+            sentence=f"{where}{'.'.join(map(str, one['loc'])) or 'The file'}: {one['msg']}.",
+            fix="Put in a file that was made here, or mend this place.",
+        )
+        for one in error.errors(include_url=False, include_context=False, include_input=False)[:20]
+    )
+    return Refused("This file is not a document of Yalla.", problems)

@@ -1,0 +1,195 @@
+"""Taking a submission in: stored with the job that routes it, both or neither."""
+
+import secrets
+from dataclasses import dataclass, field
+from datetime import timedelta
+from typing import Any
+
+from django.core.cache import cache
+
+from core.cleaning import clean, cleaned
+from core.decision import SubmissionFacts, context_answers
+from core.documents import Problem
+from core.folding import near_miss
+from core.forms import Answers
+from core.route_document import OWN_KINDS, RouteDocument
+from core.routes import read_address, submitted_address
+from core.values import read_email
+from server.people.locks import person_key
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.sources.actions import route_of_revision, shown_revision
+from server.sources.catalogue import full_catalogue
+from server.sources.models import Source
+from server.sources.open_forms import OpenForm, recent_name
+from server.workspaces import clock
+from server.workspaces.errors import refuse
+from server.workspaces.history import changes
+from server.workspaces.models import Member, Workspace
+
+from .arrivals import store
+from .models import Submission
+
+DRAFT_TRY = "a try: this source is not turned on yet"
+"""Of what comes to a draft: kept to learn its names, shown, and never routed."""
+
+
+_RECENT = timedelta(minutes=1)
+_COUNTED_FOR = 1
+"""Seconds: a flood is noticed a second late, and no post counts the posts before it."""
+
+
+def recent(opened: OpenForm) -> int:
+    """How many came by a source in the last minute, counted at most once a second."""
+    name = recent_name(opened.source_id)
+    found: int | None = cache.get(name)
+    if found is None:
+        since = opened.now() - _RECENT
+        rows = Submission.everywhere.filter(source=opened.source_id, received_at__gt=since)
+        found = rows.count()
+        cache.set(name, found, _COUNTED_FOR)
+    return found
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """A submission as it came, with what names it once for its source (`rendering`)."""
+
+    revision_id: str
+    """The revision that the visitor was shown."""
+    answers: Answers
+    rendering: str
+    context: dict[str, Any] = field(default_factory=dict)
+    signs: dict[str, Any] = field(default_factory=dict)
+    visitor: str = ""
+    raw: bytes | None = None
+    raw_type: str = ""
+    held: str = ""
+    """Why it is kept and not routed, until a member lets it through."""
+
+
+def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
+    """Store a submission with the job that routes it, both or neither.
+
+    A second one of the same `rendering` (a double click, a reload, a row that was seen, a
+    call that is repeated) stores nothing and gives None.
+    """
+    submission = Submission(
+        workspace_id=opened.workspace_id,
+        source_id=opened.source_id,
+        shown_id=arrival.revision_id,
+        person_key=_whose(opened, arrival),
+        answers=[[clean(name), clean(text)] for name, text in arrival.answers],
+        context=cleaned(arrival.context),
+        signs=cleaned(arrival.signs),
+        visitor=arrival.visitor,
+        raw=arrival.raw,
+        raw_type=clean(arrival.raw_type),
+        rendering=arrival.rendering,
+        received_at=opened.now(),
+        is_test=opened.is_try,
+    )
+    held = arrival.held or (DRAFT_TRY if opened.is_draft else "")
+    if held:
+        submission.state, submission.held_because = Submission.State.HELD, held[:200]
+    return submission if store(submission) else None
+
+
+def _whose(opened: OpenForm, arrival: Arrival) -> str:
+    """The key of the person as the sheet shown reads their address; empty where it reads none."""
+    route = route_of_revision(arrival.revision_id)
+    context = context_answers(arrival.context, opened.source_name, None)
+    address = read_address(route, (*arrival.answers, *context), opened.email_field)
+    return person_key(address, opened.is_try) if address else ""
+
+
+def near_address(opened: OpenForm, route: RouteDocument, answers: Answers) -> str:
+    """Of an own form or webhook without an address by its map: the sentence that says under which
+    other name an address did come; empty where none did."""
+    line = next((one for one in route.read_as if one.field == opened.email_field), None)
+    wanted = line.question if line else ""
+    with_address = [
+        name for name, text in answers if isinstance(read_email(text), str) and "@" in text
+    ]
+    if not with_address:
+        return ""
+    meant = near_miss(wanted, with_address) or with_address[0]
+    return f"No address came as “{wanted or 'email'}”, but “{meant}” holds one. Fix the map, then let it through."
+
+
+def report_refused(opened: OpenForm, problem: Problem) -> None:
+    """Count a post that was refused, so that its source's members learn of it too."""
+    workspace = Workspace.objects.get(pk=opened.workspace_id)
+    report(
+        workspace,
+        Snag.About.SHEET,
+        f"{opened.source_id}/refused/{problem.code}",
+        f"{opened.source_name}: a visitor's post was not taken: {problem.sentence} They were told.",
+        problem.fix,
+        {"source": str(opened.source_id)},
+    )
+
+
+def address_problem(opened: OpenForm, route: RouteDocument, answers: Answers) -> dict[str, Problem]:
+    """Of an own form: the question whose answer gives no address, and why."""
+    catalogue = full_catalogue(Workspace.objects.get(pk=opened.workspace_id))
+    address = submitted_address(route, answers, catalogue)
+    if isinstance(address, str):
+        return {}
+    line = next((one for one in route.read_as if one.id == address.place), None)
+    if line is None:
+        return {}
+    return {line.question: address.model_copy(update={"place": line.question})}
+
+
+@changes("sent a test through “{source.name}”")
+def send_test(source: Source, answers: Answers, member: Member) -> Submission:
+    """Send the sample the whole way, to the member's own inbox, as a test that never counts."""
+    revision = shown_revision(source)
+    route = RouteDocument.model_validate(revision.document)
+    emails = {
+        name
+        for line in route.read_as
+        if (target := full_catalogue(source.workspace).fields.get(line.field or ""))
+        and target.type == "email"
+        for name in (line.question, *line.also)
+    }
+    if not emails:
+        raise refuse(
+            "email_not_mapped",
+            "read_as",
+            "No question is mapped to the email address, so a test would reach nobody.",
+            "Map the question that asks for the address to the field Email.",
+        )
+    own = tuple((name, text) for name, text in answers if name not in emails)
+    submission = Submission(
+        workspace=source.workspace,
+        source=source,
+        shown=revision,
+        person_key=person_key(member.user.email, is_test=True),
+        answers=[[name, member.user.email] for name in sorted(emails)] + [list(one) for one in own],
+        context={"page": "tried on the sheet"},
+        rendering=f"test/{secrets.token_urlsafe(12)}",
+        received_at=clock.now(source.workspace),
+        is_test=True,
+    )
+    store(submission)
+    return submission
+
+
+def submission_facts(
+    submission: Submission, source: Source, revision: int | None, stated: str | None = None
+) -> SubmissionFacts:
+    """A submission of a source, for the core."""
+    return SubmissionFacts(
+        source_id=str(source.pk),
+        source_name=source.name,
+        submission_id=str(submission.pk),
+        revision=revision,
+        received=submission.received_at,
+        browser_zone=str(submission.context.get("zone", "")),
+        answers=tuple((name, text) for name, text in submission.answers),
+        context=context_answers(submission.context, source.name, submission.received_at),
+        own=source.kind in OWN_KINDS,
+        stated_consent=stated,
+    )
