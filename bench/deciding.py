@@ -9,12 +9,13 @@ from typing import Any
 
 from django.db import connection
 
+from core.actions import AddTags, TagByAnswer, TagRow
 from core.conditions import FieldTest, Group, MembershipTest, TagTest
 from core.decision import SubmissionFacts
 from core.forms import Form, Question
 from core.people import Catalogue, FieldFacts, Person
 from core.reading import ReadLine
-from core.route_document import AddTags, ConsentLine, RouteDocument, Rule, TagByAnswer, TagRow
+from core.route_document import ConsentLine, RouteDocument, Rule
 from core.routes import decide
 from core.values import Choice
 from demo.people import FIRST, LAST

@@ -13,6 +13,9 @@ from .people import FieldFacts, MembershipState
 from .reading import CONTEXT, PARAMETER, LineReport
 from .values import Kept
 
+Change = Literal["adds", "changes", "removes"]
+_NOBODY = "none"
+
 
 class SubmissionFacts(Frozen):
     """A submission as the rules see it."""
@@ -68,7 +71,25 @@ def context_answers(
     return tuple(found)
 
 
-class SetField(Frozen):
+class EffectOf(Frozen):
+    """The base of all effects: what is done, and its cause."""
+
+    because: Because
+
+    def in_words(self) -> str:
+        """The effect in a few words, as previews, tables and histories show it."""
+        raise NotImplementedError
+
+    def change(self) -> Change:
+        """Whether it adds something, changes it or takes it away."""
+        return "adds"
+
+
+def _state(state: str) -> str:
+    return "not on it" if state == _NOBODY else state
+
+
+class SetField(EffectOf):
     """Keep a value in a field."""
 
     kind: Literal["set_field"] = "set_field"
@@ -80,7 +101,217 @@ class SetField(Frozen):
     shown_before: str
     shown: str
     """The values as people read them: the label of a choice, yes or no."""
-    because: Because
+
+    def in_words(self) -> str:
+        return f"{self.label}: {self.shown_before or 'empty'} → {self.shown or 'empty'}"
+
+    def change(self) -> Change:
+        if self.after in ("", ()):
+            return "removes"
+        return "adds" if self.before in (None, "", ()) else "changes"
+
+
+class AddTag(EffectOf):
+    """Put a tag on the person."""
+
+    kind: Literal["add_tag"] = "add_tag"
+    tag: str
+    name: str
+
+    def in_words(self) -> str:
+        return f"+ {self.name}"
+
+
+class Subscribe(EffectOf):
+    """Move a membership, with the wording that was agreed to."""
+
+    kind: Literal["subscribe"] = "subscribe"
+    list: str
+    name: str
+    before: MembershipState
+    to: MembershipState
+    wording: str
+
+    def in_words(self) -> str:
+        return f"{self.name}: {_state(self.before)} → {_state(self.to)}"
+
+    def change(self) -> Change:
+        if self.to in (_NOBODY, "unsubscribed"):
+            return "removes"
+        return "adds" if self.before == _NOBODY else "changes"
+
+
+class LeaveAllLists(EffectOf):
+    """The person leaves every list at once, those that they never joined among them."""
+
+    kind: Literal["leave_all_lists"] = "leave_all_lists"
+
+    def in_words(self) -> str:
+        return "leaves every list"
+
+    def change(self) -> Change:
+        return "removes"
+
+
+class SetZone(EffectOf):
+    """The person's time zone becomes known, or another one."""
+
+    kind: Literal["set_zone"] = "set_zone"
+    before: str
+    after: str
+
+    def in_words(self) -> str:
+        return f"time zone: {self.after}"
+
+
+class AskToConfirm(EffectOf):
+    """An email that asks the person to confirm a subscription."""
+
+    kind: Literal["ask_to_confirm"] = "ask_to_confirm"
+    list: str
+    name: str
+
+    def in_words(self) -> str:
+        return f"asks to confirm {self.name}"
+
+
+class RemoveTag(EffectOf):
+    """Take a tag off the person."""
+
+    kind: Literal["remove_tag"] = "remove_tag"
+    tag: str
+    name: str
+
+    def in_words(self) -> str:
+        return f"− {self.name}"
+
+    def change(self) -> Change:
+        return "removes"
+
+
+class Score(EffectOf):
+    """Change the score."""
+
+    kind: Literal["score"] = "score"
+    before: int
+    after: int
+
+    def in_words(self) -> str:
+        return f"score {self.before} → {self.after}"
+
+    def change(self) -> Change:
+        return "changes"
+
+
+class Event(EffectOf):
+    """Something happened, by its name."""
+
+    kind: Literal["event"] = "event"
+    name: str
+
+    def in_words(self) -> str:
+        return f"event: {self.name}"
+
+
+class LeaveSequence(EffectOf):
+    """End a run."""
+
+    kind: Literal["leave_sequence"] = "leave_sequence"
+    sequence: str
+    name: str
+
+    def in_words(self) -> str:
+        return f"ends {self.name}"
+
+    def change(self) -> Change:
+        return "removes"
+
+
+class TellMembers(EffectOf):
+    """An email to members, with the answers."""
+
+    kind: Literal["tell_members"] = "tell_members"
+    members: tuple[str, ...]
+    names: tuple[str, ...]
+
+    def in_words(self) -> str:
+        return f"tells {', '.join(self.names)}"
+
+
+class Send(EffectOf):
+    """A message to the person, now."""
+
+    kind: Literal["send"] = "send"
+    message: str
+    name: str
+    list: str | None
+    line: str
+
+    def in_words(self) -> str:
+        return f"sends “{self.name}”"
+
+
+class Task(EffectOf):
+    """Something for a member to do."""
+
+    kind: Literal["task"] = "task"
+    title: str
+    days: int
+    member: str | None
+
+    def in_words(self) -> str:
+        return f"task: {self.title}"
+
+
+class Owner(EffectOf):
+    """A member looks after the person."""
+
+    kind: Literal["owner"] = "owner"
+    member: str
+    name: str
+
+    def in_words(self) -> str:
+        return f"{self.name} looks after them"
+
+
+class EnterSequence(EffectOf):
+    """Start a run of a sequence."""
+
+    kind: Literal["enter_sequence"] = "enter_sequence"
+    sequence: str
+    name: str
+    lane: str | None
+
+    def in_words(self) -> str:
+        return f"starts {self.name}"
+
+
+class ChangeAddress(EffectOf):
+    """The person has another address. What `asks` is carried out once the old one agrees."""
+
+    kind: Literal["change_address"] = "change_address"
+    before: str
+    after: str
+    asks: bool
+
+    def in_words(self) -> str:
+        return f"{'asks about the address' if self.asks else 'address'}: {self.after}"
+
+    def change(self) -> Change:
+        return "changes"
+
+
+class Erase(EffectOf):
+    """All that is known of the person goes. What `asks` is carried out once they agree."""
+
+    kind: Literal["erase"] = "erase"
+    asks: bool
+
+    def in_words(self) -> str:
+        return "asks whether to be erased" if self.asks else "erased"
+
+    def change(self) -> Change:
+        return "removes"
 
 
 def field_set(target: FieldFacts, before: Kept | None, after: Kept, because: Because) -> SetField:
@@ -95,154 +326,6 @@ def field_set(target: FieldFacts, before: Kept | None, after: Kept, because: Bec
         shown=target.shown(after),
         because=because,
     )
-
-
-class AddTag(Frozen):
-    """Put a tag on the person."""
-
-    kind: Literal["add_tag"] = "add_tag"
-    tag: str
-    name: str
-    because: Because
-
-
-class Subscribe(Frozen):
-    """Move a membership, with the wording that was agreed to."""
-
-    kind: Literal["subscribe"] = "subscribe"
-    list: str
-    name: str
-    before: MembershipState
-    to: MembershipState
-    wording: str
-    because: Because
-
-
-class LeaveAllLists(Frozen):
-    """The person leaves every list at once, those that they never joined among them."""
-
-    kind: Literal["leave_all_lists"] = "leave_all_lists"
-    because: Because
-
-
-class SetZone(Frozen):
-    """The person's time zone becomes known, or another one."""
-
-    kind: Literal["set_zone"] = "set_zone"
-    before: str
-    after: str
-    because: Because
-
-
-class AskToConfirm(Frozen):
-    """An email that asks the person to confirm a subscription."""
-
-    kind: Literal["ask_to_confirm"] = "ask_to_confirm"
-    list: str
-    name: str
-    because: Because
-
-
-class RemoveTag(Frozen):
-    """Take a tag off the person."""
-
-    kind: Literal["remove_tag"] = "remove_tag"
-    tag: str
-    name: str
-    because: Because
-
-
-class Score(Frozen):
-    """Change the score."""
-
-    kind: Literal["score"] = "score"
-    before: int
-    after: int
-    because: Because
-
-
-class Event(Frozen):
-    """Something happened, by its name."""
-
-    kind: Literal["event"] = "event"
-    name: str
-    because: Because
-
-
-class LeaveSequence(Frozen):
-    """End a run."""
-
-    kind: Literal["leave_sequence"] = "leave_sequence"
-    sequence: str
-    name: str
-    because: Because
-
-
-class TellMembers(Frozen):
-    """An email to members, with the answers."""
-
-    kind: Literal["tell_members"] = "tell_members"
-    members: tuple[str, ...]
-    names: tuple[str, ...]
-    because: Because
-
-
-class Send(Frozen):
-    """A message to the person, now."""
-
-    kind: Literal["send"] = "send"
-    message: str
-    name: str
-    list: str | None
-    line: str
-    because: Because
-
-
-class Task(Frozen):
-    """Something for a member to do."""
-
-    kind: Literal["task"] = "task"
-    title: str
-    days: int
-    member: str | None
-    because: Because
-
-
-class Owner(Frozen):
-    """A member looks after the person."""
-
-    kind: Literal["owner"] = "owner"
-    member: str
-    name: str
-    because: Because
-
-
-class EnterSequence(Frozen):
-    """Start a run of a sequence."""
-
-    kind: Literal["enter_sequence"] = "enter_sequence"
-    sequence: str
-    name: str
-    lane: str | None
-    because: Because
-
-
-class ChangeAddress(Frozen):
-    """The person has another address. What `asks` is carried out once the old one agrees."""
-
-    kind: Literal["change_address"] = "change_address"
-    before: str
-    after: str
-    asks: bool
-    because: Because
-
-
-class Erase(Frozen):
-    """All that is known of the person goes. What `asks` is carried out once they agree."""
-
-    kind: Literal["erase"] = "erase"
-    asks: bool
-    because: Because
 
 
 Effect = Annotated[

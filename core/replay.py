@@ -40,7 +40,6 @@ from .decision import (
     field_set,
 )
 from .documents import Frozen
-from .effect_words import kind_of_change
 from .people import Catalogue, Person
 from .route_document import ConsentLine, RouteDocument
 from .routes import decide
@@ -461,7 +460,7 @@ def _only(
                 kept.append("this replay sends no message")
             case Subscribe(to="pending", before="none") if "messages" not in allowed:
                 kept.append(f"{effect.name}: this replay asks nobody to confirm")
-            case _ if "removals" not in allowed and kind_of_change(effect) == "removes":
+            case _ if "removals" not in allowed and effect.change() == "removes":
                 kept.append(f"{_name(effect)}: this replay takes nothing away")
             case _:
                 yield effect

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator
 
+from .actions import TagByAnswer
 from .documents import Finding
 from .forms import input_names
-from .route_document import RouteDocument, TagByAnswer
+from .route_document import RouteDocument
 
 
 def broken_by(live: RouteDocument, draft: RouteDocument) -> tuple[Finding, ...]:

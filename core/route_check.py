@@ -5,30 +5,15 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .action_check import (
-    check_action,
-    check_tags,
-    contradictions,
-    never_holds,
-    questions_of_rules,
-)
 from .colours import LEAST_FOR_TEXT, contrast
-from .conditions import AnswerTest, Group, is_gone, leaves, say
 from .documents import Finding
 from .folding import near_miss
 from .forms import QuestionType, input_names
 from .pages import is_web_address
 from .people import Catalogue
 from .reading import CONTEXT, PARAMETER, ReadLine
-from .route_document import (
-    OWN_KINDS,
-    ConsentLine,
-    RouteDocument,
-    Rule,
-    SourceKind,
-    StartSequence,
-    TagByAnswer,
-)
+from .route_document import OWN_KINDS, ConsentLine, RouteDocument, SourceKind
+from .rule_check import check_rules, questions_of_rules
 
 # Names that begin with an underscore are the form's own, and _charset_ is the standard's
 # (WHATWG HTML, form submission).
@@ -93,7 +78,7 @@ def check_route(
         *_check_operation(route, kind, asked),
         *_check_reading(route, catalogue, asked),
         *_check_consent(route, catalogue, asked),
-        *_check_then(route, catalogue, asked),
+        *check_rules(route, catalogue, asked.unknown),
         *(_check_visitor(route, asked) if kind in ("form", "posted") else ()),
         *(_check_own_form(route) if kind == "posted" else ()),
     )
@@ -311,119 +296,6 @@ def _check_consent_line(
             place=line.id,
             sentence="The visitor is not told that this subscribes them.",
             fix="Write what they agree to; it is shown on the form and kept as evidence.",
-        )
-
-
-def _check_then(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
-    for number, rule in enumerate(route.then, start=1):
-        if not rule.on:
-            continue
-        if rule.when is not None:
-            yield from _check_condition(rule, rule.when, catalogue, names)
-        match rule.action:
-            case TagByAnswer():
-                yield from _check_tag_by_answer(rule, rule.action, route, catalogue, names)
-            case StartSequence():
-                yield from _check_start(rule, rule.action, route, catalogue)
-            case _:
-                yield from check_action(
-                    rule.id, rule.action, catalogue, names.unknown, route.form.questions
-                )
-        yield from contradictions(route, rule, number, catalogue)
-
-
-def _check_condition(
-    rule: Rule, condition: Group, catalogue: Catalogue, names: _Asked
-) -> Iterator[Finding]:
-    if not any(True for _ in leaves(condition)):
-        yield Finding(
-            code="condition_empty",
-            place=rule.id,
-            sentence="This rule has a condition with nothing in it, so it applies to everybody.",
-            fix="Add a comparison, or remove the condition.",
-        )
-        return
-    for leaf in leaves(condition):
-        if isinstance(leaf, AnswerTest):
-            yield from names.unknown(leaf.question, rule.id)
-        elif is_gone(leaf, catalogue):
-            yield Finding(
-                code="condition_gone",
-                place=rule.id,
-                sentence=f"The condition “{say(leaf, catalogue)}” is not complete, or what it names "
-                "does not exist any more.",
-                fix="Choose it again, or remove the comparison.",
-            )
-    if never_holds(condition):
-        yield Finding(
-            code="never_holds",
-            place=rule.id,
-            sentence=f"“{say(condition, catalogue)}” can never hold.",
-            fix="Ask for any of them instead of all, or take one out.",
-            stops=False,
-        )
-
-
-def _check_tag_by_answer(
-    rule: Rule, action: TagByAnswer, route: RouteDocument, catalogue: Catalogue, names: _Asked
-) -> Iterator[Finding]:
-    yield from names.unknown(action.question, rule.id)
-    asked = next((one for one in route.form.questions if one.name == action.question), None)
-    offered = {choice.key for choice in asked.choices} if asked else set()
-    for row in action.table:
-        if asked and row.choice not in offered and row.tags:
-            yield Finding(
-                code="choice_gone",
-                place=rule.id,
-                sentence=f"“{asked.label}” no longer offers “{row.choice}”, so its tags are never given.",
-                fix="Take the row out, or offer the choice again.",
-                stops=False,
-            )
-        yield from check_tags(rule.id, row.tags, catalogue)
-    if not any(row.tags for row in action.table):
-        yield Finding(
-            code="line_unfinished",
-            place=rule.id,
-            sentence="No choice has a tag.",
-            fix="Choose a tag for at least one choice, or remove the rule.",
-        )
-
-
-def _check_start(
-    rule: Rule, action: StartSequence, route: RouteDocument, catalogue: Catalogue
-) -> Iterator[Finding]:
-    sequence = catalogue.sequences.get(action.sequence or "")
-    if sequence is None:
-        yield Finding(
-            code="sequence_gone" if action.sequence else "line_unfinished",
-            place=rule.id,
-            sentence="The sequence is gone." if action.sequence else "No sequence is chosen.",
-            fix="Choose a sequence, or remove the rule.",
-        )
-        return
-    if action.lane and action.lane not in sequence.lanes:
-        yield Finding(
-            code="lane_gone",
-            place=rule.id,
-            sentence=f"The lane of {sequence.name} that this starts at is gone.",
-            fix="Choose the lane again.",
-        )
-    if not sequence.live:
-        yield Finding(
-            code="sequence_not_live",
-            place=rule.id,
-            sentence=f"{sequence.name} is not live, so nobody would be started.",
-            fix="Turn the sequence on first.",
-        )
-    if sequence.list_id and sequence.list_id not in {line.list for line in route.consent}:
-        name = catalogue.lists.get(sequence.list_id, "its list")
-        yield Finding(
-            code="sequence_list",
-            place=rule.id,
-            sentence=f"The emails of {sequence.name} go to subscribers of {name}, "
-            "and this sheet does not subscribe anybody to it.",
-            fix=f"Add {name} to the Consent band.",
-            stops=False,
         )
 
 

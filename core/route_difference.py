@@ -7,26 +7,7 @@ from .conditions import say
 from .difference import changed_lines, other_order
 from .people import Catalogue
 from .reading import ReadLine
-from .route_document import (
-    Action,
-    AddTags,
-    ChangeScore,
-    ChangeSubscription,
-    ConsentLine,
-    MakeTask,
-    Notify,
-    PutField,
-    RecordEvent,
-    RemoveTags,
-    RouteDocument,
-    Rule,
-    SendNow,
-    SetOwner,
-    StartSequence,
-    StopSequence,
-    TagByAnswer,
-    TagFromAnswer,
-)
+from .route_document import ConsentLine, RouteDocument, Rule
 
 
 def differences(
@@ -109,67 +90,7 @@ def _rules(before: RouteDocument, after: RouteDocument, catalogue: Catalogue) ->
 def describe_rule(rule: Rule, catalogue: Catalogue) -> str:
     """A rule in words: what it does, when, and whether it is off."""
     when = f", when {say(rule.when, catalogue)}" if rule.when else ""
-    return f"{describe_action(rule.action, catalogue)}{when}{'' if rule.on else ' (off)'}"
-
-
-def describe_action(action: Action, catalogue: Catalogue) -> str:
-    """An action in words."""
-
-    def tags(ids: tuple[str, ...]) -> str:
-        return ", ".join(catalogue.tags.get(one, "a tag that is gone") for one in ids) or "nothing"
-
-    match action:
-        case AddTags():
-            return f"tag {tags(action.tags)}"
-        case RemoveTags():
-            return f"take off {tags(action.tags)}"
-        case TagByAnswer():
-            rows = "; ".join(f"{row.choice}: {tags(row.tags)}" for row in action.table if row.tags)
-            return f"tag by {action.question} ({rows or 'nothing'})"
-        case TagFromAnswer():
-            return f"tag {action.prefix}[{action.question}]"
-        case PutField():
-            target = catalogue.fields.get(action.field or "")
-            label = target.label if target else "a field that is gone"
-            return f"set {label} to “{action.value}”"
-        case ChangeScore():
-            return f"score {action.by:+d}"
-        case RecordEvent():
-            return f"event “{action.name}”"
-        case ChangeSubscription():
-            return _subscription(action, catalogue)
-        case StartSequence():
-            found = catalogue.sequences.get(action.sequence or "")
-            return f"start {found.name if found else 'a sequence that is gone'}"
-        case StopSequence():
-            found = catalogue.sequences.get(action.sequence or "")
-            nothing = "every sequence" if action.every_sequence else "no sequence"
-            return f"stop {found.name if found else nothing}"
-        case SendNow():
-            return f"send “{catalogue.messages.get(action.message or '', 'nothing')}”"
-        case MakeTask():
-            return f"task “{action.title}” within {action.days} days"
-        case Notify():
-            names = [catalogue.members.get(one, "somebody who left") for one in action.members]
-            return (
-                f"tell {', '.join([*names, *(['the owner'] if action.owner else [])]) or 'nobody'}"
-            )
-        case SetOwner():
-            names = [catalogue.members.get(one, "somebody who left") for one in action.members]
-            return f"owner {action.how.replace('_', ' ')}: {', '.join(names) or action.question}"
-
-
-def _subscription(action: ChangeSubscription, catalogue: Catalogue) -> str:
-    name = catalogue.lists.get(action.list or "", "no list")
-    if action.every_list:
-        name = "all lists"
-    if action.direction == "by_answer":
-        yes, no = ", ".join(action.subscribe_words), ", ".join(action.unsubscribe_words)
-        return (
-            f"change {name} as {action.question} says (subscribe: {yes or 'none'}; "
-            f"unsubscribe: {no or 'none'})"
-        )
-    return f"{action.direction or 'neither subscribe to nor unsubscribe from'} {name}"
+    return f"{rule.action.describe(catalogue)}{when}{'' if rule.on else ' (off)'}"
 
 
 def _visitor(before: RouteDocument, after: RouteDocument) -> Iterator[str]:

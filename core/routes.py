@@ -6,17 +6,18 @@ each line of the sheet made of the submission, for the sample beside it.
 
 from datetime import datetime
 
-from .conditions import leaves
+from .actions import AppliedRule
+from .conditions import holds, leaves, say
 from .decision import ChangeAddress, Decision, Erase, SetZone, SubmissionFacts, field_set
 from .documents import Problem
 from .forms import Answers, answer_to
 from .people import Catalogue, Person
 from .reading import LineReport, read_answers, read_into, received_by
-from .route_document import ConsentLine, RouteDocument
-from .rules import carry_rule, subscribe
+from .route_document import ConsentLine, RouteDocument, Rule
+from .rule_context import RuleContext
+from .subscribing import subscribe
 from .values import is_blank, read_email, read_yes_no
 from .values.email import address_key
-from .working import Working
 from .zones import zone_of
 
 
@@ -134,7 +135,7 @@ def decide(
             effects=(),
             problems=tuple(problems),
         )
-    work = Working(
+    context = RuleContext(
         submission,
         route,
         person or Person(address=address, suppressed=submission.suppressed),
@@ -142,37 +143,37 @@ def decide(
         now,
         shown,
     )
-    applies = _operate(work, person, problems)
+    applies = _operate(context, person, problems)
     if applies and route.operation != "erase":
         for report in reading.lines:
-            _keep(work, report)
-        for line in work.shown.consent:
-            _consent(work, line)
+            _keep(context, report)
+        for line in context.shown.consent:
+            _consent(context, line)
         for number, rule in enumerate(route.then, start=1):
-            carry_rule(work, rule, number)
-        _zone(work)
+            _apply(context, rule, number)
+        _zone(context)
     return Decision(
         address=address,
         is_new=person is None,
         stores=applies or person is not None,
         reading=reading.lines,
         unmapped=reading.unmapped,
-        outcomes=tuple(work.outcomes),
-        effects=tuple(work.effects),
-        problems=tuple(problems + work.problems),
+        outcomes=tuple(context.outcomes),
+        effects=tuple(context.effects),
+        problems=tuple(problems + context.problems),
     )
 
 
-def _operate(work: Working, person: Person | None, problems: list[Problem]) -> bool:
+def _operate(context: RuleContext, person: Person | None, problems: list[Problem]) -> bool:
     """Do what the submission is for, besides the lines; whether the lines apply at all.
 
     Whoever fills in a public form has proved nothing: they are asked by email first.
     """
-    route, asks = work.route, work.submission.own
+    route, asks = context.route, context.submission.own
     known = person is not None
 
     def nothing(text: str) -> bool:
-        work.say("operation", text, acts=False)
+        context.outcome("operation", text, acts=False)
         return False
 
     match route.operation:
@@ -181,25 +182,27 @@ def _operate(work: Working, person: Person | None, problems: list[Problem]) -> b
         case "update_only" | "change_address" | "erase" if not known:
             return nothing("nobody has this address: nothing is stored")
         case "erase":
-            because = work.because("operation", "operation", "the source erases those who come")
-            work.effects.append(Erase(asks=asks, because=because))
-            work.say("operation", "asked by email first" if asks else "erased", acts=True)
+            because = context.because("operation", "operation", "the source erases those who come")
+            context.effects.append(Erase(asks=asks, because=because))
+            context.outcome("operation", "asked by email first" if asks else "erased", acts=True)
         case "change_address":
-            new = _mapped_address(route, work.submission.everything, work.catalogue)
+            new = _mapped_address(route, context.submission.everything, context.catalogue)
             if isinstance(new, Problem):
                 if all(new.code != problem.code for problem in problems):
                     problems.append(new)
                 return nothing("no new address: nothing is changed")
-            if address_key(new) == address_key(work.person.address):
-                work.say("operation", "has this address already", acts=False)
+            if address_key(new) == address_key(context.person.address):
+                context.outcome("operation", "has this address already", acts=False)
                 return True
-            because = work.because("operation", "operation", "the submission gives another address")
-            change = ChangeAddress(
-                before=work.person.address, after=new, asks=asks, because=because
+            because = context.because(
+                "operation", "operation", "the submission gives another address"
             )
-            work.effects.append(change)
+            change = ChangeAddress(
+                before=context.person.address, after=new, asks=asks, because=because
+            )
+            context.effects.append(change)
             said = "the old address is asked first" if asks else "the address is changed"
-            work.say("operation", f"{said}: {new}", acts=True)
+            context.outcome("operation", f"{said}: {new}", acts=True)
     return True
 
 
@@ -211,14 +214,14 @@ def needs_history(route: RouteDocument) -> bool:
     return stops or not kinds.isdisjoint({"happened", "run"})
 
 
-def _zone(work: Working) -> None:
+def _zone(context: RuleContext) -> None:
     """What the answers, or the visitor's browser, say of their time zone."""
-    browser = work.submission.browser_zone
-    found = zone_of(work.values, work.catalogue, work.person.own_zone, browser)
+    browser = context.submission.browser_zone
+    found = zone_of(context.values, context.catalogue, context.person.own_zone, browser)
     if found is not None:
-        because = work.because("read_as", "zone", found.says)
-        before = work.person.own_zone
-        work.effects.append(SetZone(before=before, after=found.zone, because=because))
+        because = context.because("read_as", "zone", found.says)
+        before = context.person.own_zone
+        context.effects.append(SetZone(before=before, after=found.zone, because=because))
 
 
 def _unless_changed_since(report: LineReport, submission: SubmissionFacts) -> LineReport:
@@ -229,55 +232,70 @@ def _unless_changed_since(report: LineReport, submission: SubmissionFacts) -> Li
     return report.model_copy(update=kept)
 
 
-def _keep(work: Working, report: LineReport) -> None:
-    target = work.catalogue.fields.get(report.field or "")
+def _keep(context: RuleContext, report: LineReport) -> None:
+    target = context.catalogue.fields.get(report.field or "")
     if not target or not report.changes or report.after is None or target.type == "email":
         return
-    shown = f"the answer to “{work.label(report.question)}”"
+    shown = f"the answer to “{context.label(report.question)}”"
     if not report.question:
         shown = "the line says so for everybody"
     elif report.note == "erased":
-        shown = f"the answer to “{work.label(report.question)}” was empty"
+        shown = f"the answer to “{context.label(report.question)}” was empty"
     elif report.received is None or not report.received.strip():
-        shown = f"the fallback of “{work.label(report.question)}”"
-    work.values[target.key] = report.after
-    work.effects.append(
+        shown = f"the fallback of “{context.label(report.question)}”"
+    context.values[target.key] = report.after
+    context.effects.append(
         field_set(
             target,
             report.before,
             report.after,
-            work.because("read_as", report.line, shown),
+            context.because("read_as", report.line, shown),
         )
     )
 
 
-def _consent(work: Working, line: ConsentLine) -> None:
-    if line.list is None or line.list not in work.catalogue.lists:
-        return work.say(line.id, "no list chosen", acts=False)
-    if line.question and read_yes_no(work.answer(line.question) or "no") is not True:
-        return work.say(line.id, "not ticked: not subscribed", acts=False)
-    stated = work.submission.stated_consent
+def _consent(context: RuleContext, line: ConsentLine) -> None:
+    if line.list is None or line.list not in context.catalogue.lists:
+        return context.outcome(line.id, "no list chosen", acts=False)
+    if line.question and read_yes_no(context.answer(line.question) or "no") is not True:
+        return context.outcome(line.id, "not ticked: not subscribed", acts=False)
+    stated = context.submission.stated_consent
     if stated is not None and not stated.strip() and not line.question:
-        return work.say(line.id, "no consent is stated for the file: not subscribed", acts=False)
+        return context.outcome(
+            line.id, "no consent is stated for the file: not subscribed", acts=False
+        )
     asked = "the form says so"
     if line.question:
-        asked = f"“{work.label_shown(line.question)}” was ticked"
+        asked = f"“{context.label_shown(line.question)}” was ticked"
     elif stated is not None:
         asked = "the member who put the file in says that they agreed"
-    elif not work.submission.own:
+    elif not context.submission.own:
         asked = "the source says so"
     subscribe(
-        work,
+        context,
         line.id,
         line.list,
         asked,
-        wording=stated or line.wording or work.label_shown(line.question),
-        own=work.submission.own and bool(line.question or line.wording.strip()),
+        wording=stated or line.wording or context.label_shown(line.question),
+        own=context.submission.own and bool(line.question or line.wording.strip()),
         band="consent",
-        confirm=line.confirm or _confirms_by_now(work, line.list),
+        confirm=line.confirm or _confirms_by_now(context, line.list),
     )
 
 
-def _confirms_by_now(work: Working, list_id: str) -> bool:
+def _apply(context: RuleContext, rule: Rule, number: int) -> None:
+    """Carry out one rule, if it is on and its condition holds."""
+    if not rule.on:
+        return context.outcome(rule.id, "switched off", acts=False)
+    why = f"rule {number}: everybody from here"
+    if rule.when is not None:
+        said = say(rule.when, context.catalogue, context.route.form)
+        if not holds(rule.when, context.person, context.circumstances, context.catalogue):
+            return context.outcome(rule.id, f"no: not {said}", acts=False)
+        why = f"rule {number}: {said}"
+    rule.action.carry_out(context, AppliedRule(line=rule.id, number=number, why=why))
+
+
+def _confirms_by_now(context: RuleContext, list_id: str) -> bool:
     """Whether the sheet in force asks for a confirmation that the one shown did not."""
-    return any(one.confirm for one in work.route.consent if one.list == list_id)
+    return any(one.confirm for one in context.route.consent if one.list == list_id)

@@ -1,31 +1,11 @@
 """What a document does with the tags, lists, sequences and messages that it names."""
 
 from collections.abc import Iterator
-from typing import Literal
 
+from .actions import Use
 from .conditions import HappenedTest, MembershipTest, RunTest, TagTest, leaves
-from .documents import Frozen
-from .route_document import (
-    AddTags,
-    ChangeSubscription,
-    RemoveTags,
-    RouteDocument,
-    Rule,
-    SendNow,
-    StartSequence,
-    StopSequence,
-    TagByAnswer,
-)
+from .route_document import RouteDocument, Rule
 from .sequences.document import SendStep, SequenceDocument
-
-How = Literal["fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
-
-
-class Use(Frozen):
-    """One thing that a document names, and what it does with it."""
-
-    id: str
-    how: How
 
 
 def uses_of_route(route: RouteDocument) -> tuple[Use, ...]:
@@ -46,27 +26,7 @@ def _route(route: RouteDocument) -> Iterator[Use]:
                 yield Use(id=line.list, how="confirms")
     for rule in route.then:
         yield from _condition(rule)
-        match rule.action:
-            case AddTags(tags=tags):
-                yield from (Use(id=tag, how="fills") for tag in tags)
-            case RemoveTags(tags=tags):
-                yield from (Use(id=tag, how="takes") for tag in tags)
-            case TagByAnswer(table=table):
-                yield from (Use(id=tag, how="fills") for row in table for tag in row.tags)
-            case ChangeSubscription(list=one, direction=direction) if one:
-                if direction != "unsubscribe":
-                    yield Use(id=one, how="fills")
-                if direction != "subscribe":
-                    yield Use(id=one, how="takes")
-            case StartSequence(sequence=one) if one:
-                yield Use(id=one, how="starts")
-            case StopSequence(sequence=one) if one:
-                yield Use(id=one, how="ends")
-            case SendNow(message=message, list=one):
-                if message:
-                    yield Use(id=message, how="sends")
-                if one:
-                    yield Use(id=one, how="belongs to")
+        yield from rule.action.uses()
 
 
 def _condition(rule: Rule) -> Iterator[Use]:

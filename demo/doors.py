@@ -4,26 +4,21 @@ the shop's till, and the members' club's file."""
 import csv
 import io
 
-from core.conditions import AnswerTest, Group, HappenedTest
-from core.forms import Form, PopUp, Question
-from core.reading import ReadLine
-from core.route_document import (
+from core.actions import (
     AddTags,
     ChangeScore,
     ChangeSubscription,
-    ConsentLine,
     MakeTask,
-    OwnForm,
-    Passing,
     RecordEvent,
-    RouteDocument,
-    Rule,
     SetOwner,
     StopSequence,
     TagByAnswer,
     TagRow,
-    VisitorSees,
 )
+from core.conditions import AnswerTest, Group, HappenedTest
+from core.forms import Form, PopUp, Question
+from core.reading import ReadLine
+from core.route_document import ConsentLine, OwnForm, Passing, RouteDocument, Rule, VisitorSees
 from core.values import Choice
 from server.imports import imports, sheets
 from server.people.models import MailingList

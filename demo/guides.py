@@ -1,18 +1,9 @@
 """The three free guides: their messages, their sequences, and the forms that give them away."""
 
+from core.actions import AddTags, StartSequence, TagByAnswer, TagRow
 from core.forms import Form, FormStyle, Question
 from core.reading import ReadLine
-from core.route_document import (
-    AddTags,
-    ConsentLine,
-    Passing,
-    RouteDocument,
-    Rule,
-    StartSequence,
-    TagByAnswer,
-    TagRow,
-    VisitorSees,
-)
+from core.route_document import ConsentLine, Passing, RouteDocument, Rule, VisitorSees
 from core.sequences.document import SendStep, WaitStep
 from core.timing import Duration
 from server.mail.files import give_file

@@ -1,18 +1,11 @@
 """A small route and its workspace, for the tests of the rules."""
 
+from core.actions import AddTags, StartSequence, TagByAnswer, TagRow
 from core.decision import SubmissionFacts
 from core.forms import Form, Question
 from core.people import Catalogue, FieldFacts, SequenceFacts
 from core.reading import ReadLine
-from core.route_document import (
-    AddTags,
-    ConsentLine,
-    RouteDocument,
-    Rule,
-    StartSequence,
-    TagByAnswer,
-    TagRow,
-)
+from core.route_document import ConsentLine, RouteDocument, Rule
 from core.values import Choice
 
 LOOKS = (Choice(key="moon", label="Moon"), Choice(key="planets", label="Planets"))

@@ -6,7 +6,6 @@ from unittest import TestCase
 from core.because import Because
 from core.by_hand import ByHand, change_by_hand, written
 from core.decision import field_set
-from core.effect_words import in_words
 from core.people import Catalogue, FieldFacts, MembershipState, Person
 from core.values import Choice, FieldType, Kept
 
@@ -40,7 +39,7 @@ INES = Person(
 
 def said(person: Person = INES, **change: Any) -> list[str]:
     effects, problems = change_by_hand(ByHand(**change), person, CATALOGUE, WHY)
-    return [in_words(one) for one in effects] + [one.code for one in problems]
+    return [one.in_words() for one in effects] + [one.code for one in problems]
 
 
 class Fields(TestCase):

@@ -21,7 +21,6 @@ from core.decision import (
     Subscribe,
     Task,
 )
-from core.effect_words import in_words, kind_of_change
 from core.forms import Form
 from core.people import MembershipState, Person
 from core.reading import ReadLine
@@ -157,7 +156,7 @@ class World:
 
 
 def words(found: Replayed) -> list[str]:
-    return [in_words(one) for one in found.effects]
+    return [one.in_words() for one in found.effects]
 
 
 MOON = {"kind": "add_tags", "tags": ["t-moon"]}
@@ -174,7 +173,7 @@ class Differences(TestCase):
         world = World().come(route(MOON))
         found = world.replay(route(PLANETS))
         self.assertEqual(words(found), ["+ planets", "− moon"])
-        self.assertEqual([kind_of_change(one) for one in found.effects], ["adds", "removes"])
+        self.assertEqual([one.change() for one in found.effects], ["adds", "removes"])
         self.assertEqual(found.effects[0].because.sentence, f"{BY}: rule 1: everybody from here")
         self.assertIn("today's route does not do it", found.effects[1].because.sentence)
         self.assertEqual(words(world.see(route(PLANETS))), [])
@@ -559,4 +558,4 @@ class Words(TestCase):
         because = found.effects[0].because
         event = Event(name="asked", because=because)
         task = Task(title="Call", days=1, member=None, because=because)
-        self.assertEqual([in_words(event), in_words(task)], ["event: asked", "task: Call"])
+        self.assertEqual([event.in_words(), task.in_words()], ["event: asked", "task: Call"])

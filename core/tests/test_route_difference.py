@@ -2,10 +2,11 @@
 
 from unittest import TestCase
 
+from core.actions import AddTags, ChangeScore
 from core.conditions import AnswerTest, Group
 from core.reading import ReadLine
-from core.route_difference import describe_action, differences
-from core.route_document import AddTags, ChangeScore, RouteDocument, Rule
+from core.route_difference import differences
+from core.route_document import RouteDocument, Rule
 from core.tests.observatory import CATALOGUE, ROUTE
 
 
@@ -66,4 +67,4 @@ class Differences(TestCase):
         schema = RouteDocument.model_json_schema()["$defs"]["Rule"]["properties"]["action"]
         for kind in schema["discriminator"]["mapping"]:
             rule = Rule.model_validate({"id": "x", "action": {"kind": kind}})
-            self.assertTrue(describe_action(rule.action, CATALOGUE), kind)
+            self.assertTrue(rule.action.describe(CATALOGUE), kind)

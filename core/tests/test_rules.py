@@ -157,7 +157,7 @@ class Tags(TestCase):
         sheet = route({"kind": "tag_from_answer", "question": "name", "only": ["moon"]})
         decision = run(sheet, name="anything at all")
         self.assertEqual(kinds(decision), [])
-        self.assertIn("not among those that may become tags", said(decision)[0])
+        self.assertIn("not among the answers that may become tags", said(decision)[0])
 
     def test_without_a_beginning_or_a_set_nobody_can_make_tags(self) -> None:
         decision = run(route({"kind": "tag_from_answer", "question": "name"}), name="x")

@@ -7,7 +7,6 @@ from uuid import UUID
 from django.db.models import Q
 from ninja import Query, Router, Schema
 
-from core.effect_words import in_words, kind_of_change
 from core.replay import Allowed
 from core.route_document import RouteDocument
 from server.sources.models import Source
@@ -174,8 +173,7 @@ def post_rehearse(
             outcomes=list(one.outcomes),
             problems=list(one.problems),
             effects=[
-                EffectLine(kind=kind_of_change(effect), text=in_words(effect))
-                for effect in one.effects
+                EffectLine(kind=effect.change(), text=effect.in_words()) for effect in one.effects
             ],
         )
         for one in found

@@ -15,7 +15,6 @@ from django.db.models import F, QuerySet
 
 from core.because import Because
 from core.decision import Effect
-from core.effect_words import in_words, kind_of_change
 from core.replay import Allowed, Replayed, take_back
 from core.values.email import address_key
 from server.mail.models import Send
@@ -306,7 +305,7 @@ def _by(row: Replay) -> str:
 def _say(line: ReplayLine, found: Replayed) -> None:
     """Set what a line shows of what the rules say."""
     made = found.effects or any(one.address for _, one in found.decisions)
-    line.effects = [{"kind": kind_of_change(one), "text": in_words(one)} for one in found.effects]
+    line.effects = [{"kind": one.change(), "text": one.in_words()} for one in found.effects]
     if line.made and made:
         line.effects.insert(0, {"kind": "adds", "text": "a new person"})
     line.kept = list(found.kept)

@@ -9,12 +9,13 @@ from django.conf import settings
 from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
+from core.actions import StartSequence
 from core.decision import Decision
 from core.documents import Finding
 from core.forms import input_names
 from core.pages import next_page
 from core.proposals import Proposal, SeenQuestion, propose
-from core.route_document import RouteDocument, StartSequence
+from core.route_document import RouteDocument
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.models import Sequence

@@ -15,10 +15,11 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
+from core.actions import SetOwner
 from core.because import Because
 from core.decision import Decision
 from core.people import Catalogue
-from core.route_document import RouteDocument, SetOwner
+from core.route_document import RouteDocument
 from core.routes import decide, needs_history, submitted_address
 from core.suspicion import suspicion
 from core.values.email import address_key

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
+from core.actions import Use
 from core.route_document import RouteDocument
 from core.sequences.document import SequenceDocument
-from core.uses import Use, uses_of_route, uses_of_sequence
+from core.uses import uses_of_route, uses_of_sequence
 from server.sequences.models import SequenceRevision
 from server.workspaces.models import Revision, Workspace
 

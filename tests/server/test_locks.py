@@ -9,7 +9,9 @@ from unittest import mock
 from django.db import connections
 from django.test import Client, TransactionTestCase, override_settings
 
+from core.actions import TagFromAnswer
 from core.because import Because
+from core.route_document import Rule
 from server.mail import deliver as delivering
 from server.mail.deliver import deliver, settle_abandoned
 from server.mail.models import Send
@@ -147,8 +149,6 @@ class Locks(RealMail, TransactionTestCase):
         self.assertEqual(list(broken_chains(self.workspace)), [])
 
     def test_two_batches_that_make_the_same_tags(self) -> None:
-        from core.route_document import Rule, TagFromAnswer
-
         self.world.change_route(
             then=(
                 Rule(id="t1", action=TagFromAnswer(question="look", prefix="x: ")),

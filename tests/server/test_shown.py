@@ -4,8 +4,9 @@ from datetime import timedelta
 
 from django.test import TestCase
 
+from core.actions import ChangeSubscription, RemoveTags
 from core.because import Because
-from core.route_document import ChangeSubscription, ConsentLine, RemoveTags, Rule
+from core.route_document import ConsentLine, Rule
 from server.people.actions import make_list, unsubscribe
 from server.people.models import Evidence, Subscriber
 from server.routing.routing import route_submission

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import datetime
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from .because import Because
 from .conditions import Circumstances
@@ -12,21 +13,23 @@ from .forms import Question, answer_to, input_names
 from .membership import Left
 from .people import Catalogue, Happening, MembershipState, Person
 from .reading import CONTEXT
-from .route_document import RouteDocument
 from .values import Choice, Kept
 
+if TYPE_CHECKING:
+    from .route_document import RouteDocument
 
-class Working:
+
+class RuleContext:
     """What deciding one submission has come to."""
 
     def __init__(
         self,
         submission: SubmissionFacts,
-        route: RouteDocument,
+        route: "RouteDocument",
         person: Person,
         catalogue: Catalogue,
         now: datetime,
-        shown: RouteDocument | None = None,
+        shown: "RouteDocument | None" = None,
     ) -> None:
         self.submission = submission
         self.route = route
@@ -99,7 +102,7 @@ class Working:
         """The answer to a question, or to the context; empty where there is none."""
         return answer_to(self.submission.everything, question) or ""
 
-    def say(self, line: str, text: str, *, acts: bool) -> None:
+    def outcome(self, line: str, text: str, *, acts: bool) -> None:
         """What a line made of the submission, in a few words."""
         self.outcomes.append(Outcome(line=line, text=text, acts=acts))
 
