@@ -16,10 +16,8 @@ django.setup()
 from django.core.management import call_command  # noqa: E402
 from django.db import connection  # noqa: E402
 
-from core.actions import AddTags  # noqa: E402
-from core.forms import Form, Question  # noqa: E402
-from core.reading import ReadLine  # noqa: E402
-from core.route_document import ConsentLine, RouteDocument, Rule  # noqa: E402
+from core.deciding import AddTags, ConsentLine, RouteDocument, Rule  # noqa: E402
+from core.reading import Form, Question, ReadLine  # noqa: E402
 from server.people.actions import furnish, make_list, make_tag  # noqa: E402
 from server.people.models import Field, Subscriber  # noqa: E402
 from server.routes.actions import turn_on  # noqa: E402

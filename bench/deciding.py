@@ -9,14 +9,19 @@ from typing import Any
 
 from django.db import connection
 
-from core.actions import AddTags, TagByAnswer, TagRow
 from core.conditions import FieldTest, Group, MembershipTest, TagTest
-from core.decision import SubmissionFacts
-from core.forms import Form, Question
+from core.deciding import (
+    AddTags,
+    ConsentLine,
+    RouteDocument,
+    Rule,
+    SubmissionFacts,
+    TagByAnswer,
+    TagRow,
+    decide,
+)
 from core.people import Catalogue, FieldFacts, Person
-from core.reading import ReadLine
-from core.route_document import ConsentLine, RouteDocument, Rule
-from core.routes import decide
+from core.reading import Form, Question, ReadLine
 from core.values import Choice
 from demo.people import FIRST, LAST
 from server.audiences.people_who import people_who

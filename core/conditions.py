@@ -18,10 +18,9 @@ from zoneinfo import ZoneInfo
 
 from pydantic import Field, model_validator
 
-from .documents import Frozen
-from .folding import folded
-from .forms import Answers, Form, answer_to, input_names
+from .documents import Frozen, folded
 from .people import Catalogue, FieldFacts, MembershipState, Person
+from .reading import Answers, Form, answer_to, input_names
 from .values import FieldType
 
 Comparison = Literal[

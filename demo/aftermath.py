@@ -1,10 +1,9 @@
 """What Noor did after the visitors had come: a mistake set right, two people who were one, and
 the words that the public reads."""
 
-from core.actions import AddTags
-from core.because import Because
-from core.list_pages import ListPage, ListPages
-from core.route_document import RouteDocument, Rule
+from core.deciding import AddTags, RouteDocument, Rule
+from core.documents import Because
+from core.profiles import ListPage, ListPages
 from server.consent.own import set_gap
 from server.people.labels import set_public
 from server.people.models import Subscriber

@@ -4,21 +4,25 @@ the shop's till, and the members' club's file."""
 import csv
 import io
 
-from core.actions import (
+from core.conditions import AnswerTest, Group, HappenedTest
+from core.deciding import (
     AddTags,
     ChangeScore,
     ChangeSubscription,
+    ConsentLine,
     MakeTask,
+    OwnForm,
+    Passing,
     RecordEvent,
+    RouteDocument,
+    Rule,
     SetOwner,
     StopSequence,
     TagByAnswer,
     TagRow,
+    VisitorSees,
 )
-from core.conditions import AnswerTest, Group, HappenedTest
-from core.forms import Form, PopUp, Question
-from core.reading import ReadLine
-from core.route_document import ConsentLine, OwnForm, Passing, RouteDocument, Rule, VisitorSees
+from core.reading import Form, PopUp, Question, ReadLine
 from core.values import Choice
 from server.imports import imports, sheets
 from server.people.models import MailingList

@@ -1,11 +1,18 @@
 """The three free guides: their messages, their sequences, and the forms that give them away."""
 
-from core.actions import AddTags, StartSequence, TagByAnswer, TagRow
-from core.forms import Form, FormStyle, Question
-from core.reading import ReadLine
-from core.route_document import ConsentLine, Passing, RouteDocument, Rule, VisitorSees
-from core.sequences.document import SendStep, WaitStep
-from core.timing import Duration
+from core.deciding import (
+    AddTags,
+    ConsentLine,
+    Passing,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    TagByAnswer,
+    TagRow,
+    VisitorSees,
+)
+from core.reading import Form, FormStyle, Question, ReadLine
+from core.sequences import Duration, SendStep, WaitStep
 from server.mail.files import give_file
 from server.routes.actions import turn_on
 from server.sequences.models import Sequence

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from core.personal import MessageText
-from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep
+from core.messages import MessageText
+from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
 from core.values import Choice
 from server.mail.actions import make_message, save_message
 from server.mail.models import Message

@@ -8,13 +8,19 @@ from typing import Any
 
 from django.test import override_settings
 
-from core.actions import AddTags, StartSequence, TagByAnswer, TagRow
-from core.forms import Form, Question
-from core.personal import MessageText
-from core.reading import ReadLine
-from core.route_document import ConsentLine, RouteDocument, Rule, VisitorSees
-from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep
-from core.timing import Duration
+from core.deciding import (
+    AddTags,
+    ConsentLine,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    TagByAnswer,
+    TagRow,
+    VisitorSees,
+)
+from core.messages import MessageText
+from core.reading import Form, Question, ReadLine
+from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
 from core.values import Choice
 from launch.postgres import free_port
 from outside.mailbox import Mailbox

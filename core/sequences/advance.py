@@ -7,10 +7,9 @@ from zoneinfo import ZoneInfo
 from pydantic import Field
 
 from ..documents import Frozen
-from ..membership import may_be_sent_marketing
-from ..people import Person
-from ..timing import after
+from ..people import Person, may_be_sent_marketing
 from .document import SendStep, SequenceDocument, WaitStep
+from .timing import after
 
 LATE = timedelta(minutes=15)
 """A wait counts from the moment the one before it was due, so that a slow worker does not

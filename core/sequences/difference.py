@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..difference import changed_lines, other_order
+from ..documents import changed_lines, other_order
 from ..people import Catalogue
 from .document import Lane, SendStep, SequenceDocument, Step
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..documents import Frozen
-from ..timing import Duration
+from .timing import Duration
 
 
 class SendStep(Frozen):

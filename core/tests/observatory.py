@@ -1,11 +1,17 @@
 """A small route and its workspace, for the tests of the rules."""
 
-from core.actions import AddTags, StartSequence, TagByAnswer, TagRow
-from core.decision import SubmissionFacts
-from core.forms import Form, Question
+from core.deciding import (
+    AddTags,
+    ConsentLine,
+    RouteDocument,
+    Rule,
+    StartSequence,
+    SubmissionFacts,
+    TagByAnswer,
+    TagRow,
+)
 from core.people import Catalogue, FieldFacts, SequenceFacts
-from core.reading import ReadLine
-from core.route_document import ConsentLine, RouteDocument, Rule
+from core.reading import Form, Question, ReadLine
 from core.values import Choice
 
 LOOKS = (Choice(key="moon", label="Moon"), Choice(key="planets", label="Planets"))

@@ -5,15 +5,13 @@ from unittest import TestCase
 
 from pydantic import TypeAdapter
 
+from core.checking import check_route, never_holds
 from core.conditions import Condition, Group
+from core.deciding import RouteDocument
 from core.documents import Finding
-from core.forms import Form, Question
 from core.people import Catalogue
-from core.route_check import check_route
-from core.route_document import RouteDocument
-from core.rule_check import never_holds
-
-from .test_rules import HERE, route
+from core.reading import Form, Question
+from core.tests.test_rules import HERE, route
 
 READ: TypeAdapter[Condition] = TypeAdapter(Condition)
 

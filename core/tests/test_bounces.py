@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from core.bounces import refuses_address
+from core.messages import refuses_address
 
 
 class Refusals(TestCase):

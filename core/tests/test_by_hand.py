@@ -3,10 +3,10 @@
 from typing import Any, get_args
 from unittest import TestCase
 
-from core.because import Because
-from core.by_hand import ByHand, change_by_hand, written
-from core.decision import field_set
+from core.deciding import field_set
+from core.documents import Because
 from core.people import Catalogue, FieldFacts, MembershipState, Person
+from core.profiles import ByHand, change_by_hand, written
 from core.values import Choice, FieldType, Kept
 
 WHY = Because(kind="member", sentence="changed by Noor")

@@ -22,9 +22,8 @@ from core.conditions import (
     say,
 )
 from core.people import Catalogue, FieldFacts, Happening, Person, SequenceFacts
+from core.tests.observatory import LOOKS, ROUTE
 from core.values import FieldType
-
-from .observatory import LOOKS, ROUTE
 
 NOW = datetime(2026, 11, 24, 2, 30, tzinfo=UTC)
 TYPES: tuple[FieldType, ...] = (

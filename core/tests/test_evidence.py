@@ -8,7 +8,7 @@ import rfc8785
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.evidence import Broken, Entry, canonical, entry_hash, first_broken
+from core.history import Broken, Entry, canonical, entry_hash, first_broken
 
 NAMES = st.text(st.characters(codec="ascii"), max_size=8)
 TEXTS = st.text(st.characters(codec="utf-8"), max_size=30)

@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from core.folding import near_miss
+from core.documents import near_miss
 
 
 class NearMisses(TestCase):

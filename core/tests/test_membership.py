@@ -7,15 +7,15 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.membership import (
+from core.people import (
     LINK_LASTS,
     Left,
+    MembershipState,
     confirm,
     may_be_sent_marketing,
     subscribe,
     unsubscribe,
 )
-from core.people import MembershipState
 
 NOW = datetime(2026, 11, 24, 9, 0, tzinfo=UTC)
 STATES = get_args(MembershipState)

@@ -7,11 +7,9 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.membership import bounced, complained, merged
-from core.merging import Line, merge
-from core.people import MembershipState, Person
-
-from .test_rules import HERE
+from core.people import MembershipState, Person, bounced, complained, merged
+from core.profiles import Line, merge
+from core.tests.test_rules import HERE
 
 INES = Person(
     address="ines@example.com",

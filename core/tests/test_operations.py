@@ -5,16 +5,12 @@ from datetime import timedelta
 from typing import Any
 from unittest import TestCase
 
-from core.decision import ChangeAddress, Decision, Erase
+from core.checking import check_route, differences
+from core.deciding import ChangeAddress, Decision, Erase, RouteDocument, decide, submitted_address
 from core.people import Person
 from core.reading import ReadLine
-from core.route_check import check_route
-from core.route_difference import differences
-from core.route_document import RouteDocument
-from core.routes import decide, submitted_address
-
-from .observatory import ROUTE, submission
-from .test_rules import HERE, KNOWN, NOW, kinds
+from core.tests.observatory import ROUTE, submission
+from core.tests.test_rules import HERE, KNOWN, NOW, kinds
 
 CHANGES = ROUTE.model_copy(
     update={

@@ -7,8 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.people import FieldFacts, Person
-from core.personal import (
+from core.messages import (
     MessageText,
     Personalised,
     asks_to_confirm,
@@ -18,8 +17,8 @@ from core.personal import (
     personalise,
     with_links,
 )
-
-from .observatory import CATALOGUE, LOOKS
+from core.people import FieldFacts, Person
+from core.tests.observatory import CATALOGUE, LOOKS
 
 
 def written(text: MessageText, **context: object) -> Personalised:

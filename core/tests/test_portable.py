@@ -4,12 +4,11 @@ import json
 from dataclasses import replace
 from unittest import TestCase
 
+from core.checking import Portable, packed, unpacked
+from core.deciding import RouteDocument
 from core.people import Catalogue
-from core.portable import Portable, packed, unpacked
-from core.route_document import RouteDocument
-
-from .observatory import CATALOGUE, ROUTE
-from .test_rules import HERE, route
+from core.tests.observatory import CATALOGUE, ROUTE
+from core.tests.test_rules import HERE, route
 
 DOCUMENT = ROUTE.model_dump(mode="json")
 

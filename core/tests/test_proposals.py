@@ -5,11 +5,18 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.forms import Form, Question, QuestionType, input_names
-from core.proposals import Proposal, propose, seen_questions, type_of
+from core.reading import (
+    Form,
+    Proposal,
+    Question,
+    QuestionType,
+    input_names,
+    propose,
+    seen_questions,
+    type_of,
+)
+from core.tests.observatory import CATALOGUE, LOOKS
 from core.values import Choice, FieldType
-
-from .observatory import CATALOGUE, LOOKS
 
 FIELDS = tuple(CATALOGUE.fields.values())
 

@@ -7,19 +7,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.forms import (
+from core.reading import (
     Form,
+    LineReport,
+    Overwrite,
     Question,
     QuestionType,
+    ReadLine,
     answer_to,
     check_answers,
     inputs_of,
+    read_answers,
+    read_into,
+    received_by,
     shown_answers,
 )
-from core.reading import LineReport, Overwrite, ReadLine, read_answers, read_into, received_by
+from core.tests.observatory import CATALOGUE, LOOKS
 from core.values import Choice, Kept
-
-from .observatory import CATALOGUE, LOOKS
 
 
 def read_one(

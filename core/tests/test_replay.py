@@ -8,30 +8,28 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.decision import (
+from core.deciding import (
     AddTag,
+    ConsentLine,
     Effect,
     EnterSequence,
     Event,
     LeaveSequence,
     RemoveTag,
+    RouteDocument,
     Score,
     Send,
     SetField,
     Subscribe,
     Task,
+    decide,
 )
-from core.forms import Form
+from core.history import Allowed, Changed, Chosen, Done, Replayed, Scored, Trail, mark, replay
+from core.history import take_back as take_back_replay
 from core.people import MembershipState, Person
-from core.reading import ReadLine
-from core.replay import Allowed, Chosen, Replayed, mark, replay
-from core.replay import take_back as take_back_replay
-from core.route_document import ConsentLine, RouteDocument
-from core.routes import decide
-from core.trail import Changed, Done, Scored, Trail
-
-from .observatory import ROUTE, submission
-from .test_rules import HERE, route
+from core.reading import Form, ReadLine
+from core.tests.observatory import ROUTE, submission
+from core.tests.test_rules import HERE, route
 
 CAME = datetime(2026, 11, 2, 9, 0, tzinfo=UTC)
 NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)

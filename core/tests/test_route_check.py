@@ -4,13 +4,11 @@ from dataclasses import replace
 from typing import Any, get_args
 from unittest import TestCase
 
-from core.forms import Form
+from core.checking import check_route
+from core.deciding import ConsentLine, OwnForm, RouteDocument, Rule, SourceKind, VisitorSees
 from core.people import Catalogue
-from core.reading import ReadLine
-from core.route_check import check_route
-from core.route_document import ConsentLine, OwnForm, RouteDocument, Rule, SourceKind, VisitorSees
-
-from .observatory import CATALOGUE, ROUTE
+from core.reading import Form, ReadLine
+from core.tests.observatory import CATALOGUE, ROUTE
 
 
 def codes(route: RouteDocument, *, stops: bool = True) -> list[str]:

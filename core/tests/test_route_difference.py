@@ -2,11 +2,10 @@
 
 from unittest import TestCase
 
-from core.actions import AddTags, ChangeScore
+from core.checking import differences
 from core.conditions import AnswerTest, Group
+from core.deciding import AddTags, ChangeScore, RouteDocument, Rule
 from core.reading import ReadLine
-from core.route_difference import differences
-from core.route_document import RouteDocument, Rule
 from core.tests.observatory import CATALOGUE, ROUTE
 
 

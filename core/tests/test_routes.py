@@ -7,14 +7,22 @@ from urllib.parse import parse_qs, urlsplit
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.decision import AddTag, Decision, EnterSequence, SetField, Subscribe
-from core.forms import check_answers
-from core.pages import next_page
+from core.deciding import (
+    AddTag,
+    ConsentLine,
+    Decision,
+    EnterSequence,
+    Passing,
+    Rule,
+    SetField,
+    Subscribe,
+    VisitorSees,
+    decide,
+    next_page,
+)
 from core.people import Person
-from core.route_document import ConsentLine, Passing, Rule, VisitorSees
-from core.routes import decide
-
-from .observatory import CATALOGUE, ROUTE, submission
+from core.reading import check_answers
+from core.tests.observatory import CATALOGUE, ROUTE, submission
 
 NOW = datetime(2026, 11, 24, 9, 0, tzinfo=UTC)
 

@@ -9,14 +9,11 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.decision import Decision
-from core.forms import Form, Question
+from core.deciding import Decision, RouteDocument, Rule, decide
 from core.people import Catalogue, Happening, Person, SequenceFacts
-from core.route_document import RouteDocument, Rule
-from core.routes import decide
+from core.reading import Form, Question
+from core.tests.observatory import CATALOGUE, ROUTE, submission
 from core.values import Choice
-
-from .observatory import CATALOGUE, ROUTE, submission
 
 NOW = datetime(2026, 11, 24, 9, 0, tzinfo=UTC)
 HERE = replace(

@@ -3,9 +3,7 @@
 from unittest import TestCase
 
 from core.people import Catalogue
-from core.sequences.difference import differences
-from core.sequences.document import Lane, SendStep, SequenceDocument, Step, WaitStep
-from core.timing import Duration
+from core.sequences import Duration, Lane, SendStep, SequenceDocument, Step, WaitStep, differences
 
 CATALOGUE = Catalogue(
     lists={"l-news": "News", "l-club": "Club"}, messages={"m-guide": "Your guide", "m-fits": "Fits"}

@@ -7,14 +7,22 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from core.messages import MessageText, check_message
 from core.people import MembershipState, Person
-from core.personal import MessageText, check_message
-from core.sequences.advance import Advanced, RunState, SendMessage, advance
-from core.sequences.check import check_sequence
-from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep, step_that_remains
-from core.timing import Duration
-
-from .observatory import CATALOGUE
+from core.sequences import (
+    Advanced,
+    Duration,
+    Lane,
+    RunState,
+    SendMessage,
+    SendStep,
+    SequenceDocument,
+    WaitStep,
+    advance,
+    check_sequence,
+    step_that_remains,
+)
+from core.tests.observatory import CATALOGUE
 
 START = datetime(2026, 11, 24, 19, 30, tzinfo=UTC)
 DAY = Duration(amount=1, unit="days")

@@ -6,13 +6,10 @@ from itertools import product
 from typing import Any
 from unittest import TestCase
 
-from core.decision import Decision, Subscribe
-from core.forms import Form, Question
+from core.deciding import ConsentLine, Decision, RouteDocument, Subscribe, decide
 from core.people import Person
-from core.route_document import ConsentLine, RouteDocument
-from core.routes import decide
-
-from .observatory import CATALOGUE, ROUTE, submission
+from core.reading import Form, Question
+from core.tests.observatory import CATALOGUE, ROUTE, submission
 
 NOW = datetime(2026, 11, 24, 9, 0, tzinfo=UTC)
 NEWS = "l-news"

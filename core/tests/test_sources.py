@@ -6,18 +6,25 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.colours import contrast, readable_on
-from core.decision import context_answers
-from core.documents import Problem
-from core.forms import Form, FormStyle, Question, check_answers, input_names, inputs_of
-from core.payloads import MOST, answers_of
-from core.proposals import propose, seen_questions
-from core.reading import ReadLine, read_answers
-from core.route_changes import broken_by
-from core.route_check import check_route
-from core.route_document import ConsentLine, VisitorSees
-from core.routes import decide
-from core.suspicion import MOST_USES, suspicion
+from core.checking import broken_by, check_route
+from core.deciding import ConsentLine, VisitorSees, context_answers, decide
+from core.documents import Problem, contrast, readable_on
+from core.reading import (
+    MOST,
+    MOST_USES,
+    Form,
+    FormStyle,
+    Question,
+    ReadLine,
+    answers_of,
+    check_answers,
+    input_names,
+    inputs_of,
+    propose,
+    read_answers,
+    seen_questions,
+    suspicion,
+)
 from core.tests.observatory import CATALOGUE, LOOKS, ROUTE, submission
 from core.tests.test_routes import NOW
 from core.values import Choice

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.suppression import Entry, domain_of, keys_of, read_entry
+from core.people import Entry, domain_of, keys_of, read_entry
 from core.values import read_email
 
 

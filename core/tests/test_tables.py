@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.documents import Problem
-from core.tables import (
+from core.reading import (
     Row,
     TableShape,
     answers_of_row,

@@ -19,6 +19,7 @@ from core.values import (
     FieldType,
     ReadingOptions,
     read,
+    read_choices,
     read_country,
     read_date,
     read_language,
@@ -28,7 +29,6 @@ from core.values import (
     read_url,
     read_yes_no,
 )
-from core.values.choices import read_choices
 
 LOOKS = (
     Choice(key="moon", label="The Moon"),

@@ -2,11 +2,10 @@
 
 from unittest import TestCase
 
-from core.sequences.document import Lane, SendStep, SequenceDocument
-from core.uses import uses_of_route, uses_of_sequence
-
-from .observatory import ROUTE
-from .test_rules import route
+from core.checking import uses_of_route, uses_of_sequence
+from core.sequences import Lane, SendStep, SequenceDocument
+from core.tests.observatory import ROUTE
+from core.tests.test_rules import route
 
 
 class Uses(TestCase):

@@ -9,6 +9,7 @@ from core.documents import Problem
 from core.values import (
     Choice,
     ReadingOptions,
+    address_key,
     read,
     read_choice,
     read_email,
@@ -17,7 +18,6 @@ from core.values import (
     read_text,
     read_yes_no,
 )
-from core.values.email import address_key
 
 
 class Addresses(TestCase):

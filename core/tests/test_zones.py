@@ -2,9 +2,8 @@
 
 from unittest import TestCase
 
-from core.people import Catalogue, FieldFacts
-from core.values.time_zones import zones_of
-from core.zones import zone_of
+from core.people import Catalogue, FieldFacts, zone_of
+from core.values import zones_of
 
 CATALOGUE = Catalogue(
     fields={

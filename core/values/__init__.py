@@ -7,13 +7,13 @@ from .addresses import POSTAL_PARTS, missing_parts, read_url
 from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
 from .dates import DateOrder, read_date
-from .email import read_email
+from .email import address_key, read_email
 from .languages import language_name, read_language
 from .names import read_name
 from .numbers import DecimalMark, read_number
 from .phones import read_phone
 from .text import is_blank, read_long_text, read_text
-from .time_zones import read_time_zone
+from .time_zones import read_time_zone, zones_of
 from .yes_no import read_yes_no
 
 FieldType = Literal[
@@ -119,4 +119,38 @@ __all__ = [
     "read_time_zone",
     "read_url",
     "read_yes_no",
+]
+
+
+__all__ = [
+    "POSTAL_PARTS",
+    "Choice",
+    "DateOrder",
+    "DecimalMark",
+    "FieldType",
+    "Kept",
+    "NamePart",
+    "ReadingOptions",
+    "address_key",
+    "country_name",
+    "country_names",
+    "is_blank",
+    "language_name",
+    "missing_parts",
+    "read",
+    "read_choice",
+    "read_choices",
+    "read_country",
+    "read_date",
+    "read_email",
+    "read_language",
+    "read_long_text",
+    "read_name",
+    "read_number",
+    "read_phone",
+    "read_text",
+    "read_time_zone",
+    "read_url",
+    "read_yes_no",
+    "zones_of",
 ]

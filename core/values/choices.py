@@ -1,7 +1,6 @@
 """Choices: an answer matched with one of the options of a field or a question."""
 
-from ..documents import Frozen, Problem
-from ..folding import folded
+from ..documents import Frozen, Problem, folded
 
 
 class Choice(Frozen):

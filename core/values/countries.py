@@ -7,8 +7,7 @@ from functools import cache
 import pycountry
 from babel import Locale
 
-from ..documents import Problem
-from ..folding import folded
+from ..documents import Problem, folded
 
 LANGUAGES = ("en", "de", "fr", "es", "it", "nl", "pt", "pl", "sv", "da", "cs", "tr")
 

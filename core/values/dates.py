@@ -7,8 +7,7 @@ from typing import Literal
 
 from babel.dates import get_month_names
 
-from ..documents import Problem
-from ..folding import folded
+from ..documents import Problem, folded
 from .countries import LANGUAGES
 
 DateOrder = Literal["unstated", "day_first", "month_first"]

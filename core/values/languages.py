@@ -5,8 +5,7 @@ from functools import cache
 import pycountry
 from babel import Locale, UnknownLocaleError
 
-from ..documents import Problem
-from ..folding import folded
+from ..documents import Problem, folded
 from .countries import LANGUAGES
 
 

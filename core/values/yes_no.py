@@ -1,7 +1,6 @@
 """Yes or no, as check boxes, spreadsheets and people write it."""
 
-from ..documents import Problem
-from ..folding import folded
+from ..documents import Problem, folded
 
 # "on" is what a ticked check box without a value sends (WHATWG HTML, form submission).
 _YES = frozenset({"on", "yes", "true", "1", "y"})

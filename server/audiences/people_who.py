@@ -57,7 +57,7 @@ from core.conditions import (
     iso_date,
     number_of,
 )
-from core.folding import folded
+from core.documents import folded
 from core.people import Catalogue, FieldFacts
 from server.people.facts import kinds_of
 from server.people.models import Fact, Membership, Subscriber, Tagging

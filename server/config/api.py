@@ -8,11 +8,10 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic import BaseModel
 
-from core.cleaning import first_unclean
 from core.conditions import Group
-from core.documents import Problem
-from core.route_document import RouteDocument
-from core.sequences.document import SequenceDocument
+from core.deciding import RouteDocument
+from core.documents import Problem, first_unclean
+from core.sequences import SequenceDocument
 from server.audiences.api import router as audiences
 from server.desk.api import router as desk
 from server.forms.api import router as forms

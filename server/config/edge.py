@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 from django.http import Http404, HttpRequest, HttpResponse
 
-from core.cleaning import is_clean
+from core.documents import is_clean
 
 from .problems import problem
 

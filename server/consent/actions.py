@@ -2,7 +2,7 @@
 
 from django.db import transaction
 
-from core.because import Because
+from core.documents import Because
 from server.mail.confirm_links import Asked
 from server.mail.confirming import welcome
 from server.mail.models import Send

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
-from core import membership as consent
-from core.because import Because
-from core.values.email import address_key
+from core.documents import Because
+from core.people import membership as consent
+from core.values import address_key
 from server.mail.confirming import ask_to_confirm
 from server.mail.own_requests import ask, tell_old_address
 from server.people.actions import fact, opt_in, unsubscribe

@@ -6,8 +6,8 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
-from core.because import Because
-from core.list_pages import ListPages
+from core.documents import Because
+from core.profiles import ListPages
 from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
 from server.mail.own_requests import ask

@@ -15,8 +15,8 @@ from django.core.files.uploadhandler import FileUploadHandler
 from django.http import HttpRequest
 from django.http.multipartparser import MultiPartParser
 
-from core.cleaning import clean
-from core.forms import Answers
+from core.documents import clean
+from core.reading import Answers
 
 _LONGEST = 20_000
 _CHARSET = "_charset_"

@@ -3,9 +3,9 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from core.deciding import RouteDocument
 from core.documents import Problem
-from core.forms import Answers, Form, Question, answer_to, inputs_of
-from core.route_document import RouteDocument
+from core.reading import Answers, Form, Question, answer_to, inputs_of
 from core.values import country_names, read_country, read_yes_no
 
 

@@ -20,11 +20,10 @@ from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
+from core.deciding import RouteDocument, VisitorSees, is_web_address, next_page
 from core.documents import Problem
-from core.forms import Answers, Form, answer_to, check_answers
-from core.pages import is_web_address, next_page
-from core.route_document import RouteDocument, VisitorSees
-from core.values.time_zones import read_time_zone
+from core.reading import Answers, Form, answer_to, check_answers
+from core.values import read_time_zone
 from server.people.models import MailingList
 from server.sources.actions import route_of_revision
 from server.sources.models import RouteRevision
@@ -355,7 +354,7 @@ def _said(sees: VisitorSees) -> VisitorSees:
 def _style(form: Form) -> dict[str, Any] | None:
     if form.style is None:
         return None
-    from core.colours import readable_on
+    from core.documents import readable_on
 
     style = form.style
     return {**style.model_dump(), "on_accent": readable_on(style.accent)}

@@ -6,10 +6,9 @@ from uuid import UUID
 from django.http import HttpResponseBase, StreamingHttpResponse
 from ninja import Router, Schema
 
-from core.decision import Decision
+from core.deciding import Decision, RouteDocument
 from core.documents import Problem
-from core.route_document import RouteDocument
-from core.tables import TableShape
+from core.reading import TableShape
 from server.routes.sample import sample
 from server.sources.models import Source
 from server.submissions.models import FileImport

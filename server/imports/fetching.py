@@ -12,8 +12,8 @@ from urllib.parse import urljoin, urlsplit
 import httpx
 from django.conf import settings
 
+from core.deciding import is_web_address
 from core.documents import Problem
-from core.pages import is_web_address
 
 LARGEST = 20 * 2**20
 _SECONDS = 10.0

@@ -13,12 +13,17 @@ from django.db import transaction
 from django.db.models import Sum
 from django.db.models.functions import Length
 
-from core.decision import Decision, Subscribe
+from core.deciding import (
+    Decision,
+    RouteDocument,
+    Subscribe,
+    decide,
+    needs_history,
+    submitted_address,
+)
 from core.documents import Problem
-from core.forms import Answers
-from core.route_document import RouteDocument
-from core.routes import decide, needs_history, submitted_address
-from core.tables import (
+from core.reading import (
+    Answers,
     Row,
     TableShape,
     answers_of_row,
@@ -27,7 +32,7 @@ from core.tables import (
     is_short,
     write_row,
 )
-from core.values.email import address_key
+from core.values import address_key
 from server.people.erased import erased_at
 from server.people.locks import person_key
 from server.people.models import Subscriber

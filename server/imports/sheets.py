@@ -7,13 +7,17 @@ from pathlib import Path
 
 from django.db import transaction
 
-from core.documents import Problem
-from core.folding import near_miss
-from core.forms import Answers, answer_to
-from core.pages import is_web_address
-from core.reading import CONTEXT
-from core.route_document import RouteDocument
-from core.tables import TableShape, answers_of_row, find_shape, headings_of
+from core.deciding import RouteDocument, is_web_address
+from core.documents import Problem, near_miss
+from core.reading import (
+    CONTEXT,
+    Answers,
+    TableShape,
+    answer_to,
+    answers_of_row,
+    find_shape,
+    headings_of,
+)
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.sources.actions import route_of_revision

@@ -10,9 +10,8 @@ from typing import Any
 
 from openpyxl import load_workbook
 
-from core.cleaning import clean
-from core.documents import Problem
-from core.tables import MOST_COLUMNS, Row, TableShape, read_table
+from core.documents import Problem, clean
+from core.reading import MOST_COLUMNS, Row, TableShape, read_table
 from server.workspaces.errors import refuse
 
 LARGEST = 200 * 2**20

@@ -7,16 +7,9 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import Min, Q
 
-from core.because import Because
-from core.documents import Finding, Problem
+from core.documents import Because, Finding, Problem
+from core.messages import MessageText, Personalised, context_of, links_to, with_links
 from core.people import FieldFacts
-from core.personal import (
-    MessageText,
-    Personalised,
-    context_of,
-    links_to,
-    with_links,
-)
 from server.people.facts import fields_of, reader_of
 from server.people.locks import locked_people
 from server.people.models import Subscriber

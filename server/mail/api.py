@@ -12,7 +12,7 @@ from ninja import Query, Router, Schema
 from ninja.decorators import decorate_view
 
 from core.documents import Finding, Problem
-from core.personal import MessageText
+from core.messages import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member

@@ -4,9 +4,9 @@ from datetime import datetime
 
 from django.db import transaction
 
-from core.because import Because
-from core.membership import ASKED_AGAIN_AFTER
-from core.personal import MessageText, asks_to_confirm
+from core.documents import Because
+from core.messages import MessageText, asks_to_confirm
+from core.people import ASKED_AGAIN_AFTER
 from server.people.models import MailingList, Membership, Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed

@@ -17,12 +17,10 @@ from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import connection, transaction
 from django.db.models import Max, Q
 
-from core.because import Because
-from core.bounces import refuses_address
-from core.documents import Problem
-from core.membership import may_be_sent_marketing
-from core.personal import Personalised, context_of, with_links
-from core.timing import after_gap
+from core.documents import Because, Problem
+from core.messages import Personalised, context_of, refuses_address, with_links
+from core.people import may_be_sent_marketing
+from core.sequences import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address, own_address

@@ -3,7 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
-from core.personal import MessageText
+from core.messages import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.models import Member

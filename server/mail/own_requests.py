@@ -5,8 +5,8 @@ from datetime import timedelta
 
 from django.template.loader import render_to_string
 
-from core.because import Because
-from core.membership import ASKED_AGAIN_AFTER
+from core.documents import Because
+from core.people import ASKED_AGAIN_AFTER
 from server.people.links import own_address, request_address
 from server.people.models import OwnRequest, Subscriber
 from server.snags.actions import report

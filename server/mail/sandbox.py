@@ -19,8 +19,8 @@ from typing import Any
 from django.conf import settings
 
 from core.documents import Finding, Problem
+from core.messages import TOO_COSTLY, MessageText, Personalised
 from core.people import FieldFacts
-from core.personal import TOO_COSTLY, MessageText, Personalised
 
 SECONDS = 2.0
 """For one text of one person; an ordinary one takes a few milliseconds."""

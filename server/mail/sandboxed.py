@@ -10,8 +10,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from core.messages import TOO_COSTLY, MessageText, check_message, needed, personalise
 from core.people import FieldFacts
-from core.personal import TOO_COSTLY, MessageText, check_message, needed, personalise
 
 MEMORY = 384 * 2**20
 """Bytes of address space; a text that needs more ends this process."""

@@ -9,9 +9,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
 from django.utils.text import slugify
 
-from core import membership as consent
-from core.because import Because
-from core.decision import (
+from core.deciding import (
     AddTag,
     Decision,
     Effect,
@@ -26,9 +24,9 @@ from core.decision import (
     Task,
     TellMembers,
 )
-from core.folding import folded
-from core.values import Choice
-from core.values.email import address_key
+from core.documents import Because, folded
+from core.people import membership as consent
+from core.values import Choice, address_key
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse

@@ -8,9 +8,8 @@ from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import Count, Q, QuerySet
 from ninja import Query, Router, Schema
 
-from core.by_hand import written
-from core.folding import folded
-from core.list_pages import ListPages
+from core.documents import folded
+from core.profiles import ListPages, written
 from core.values import Choice, DateOrder, FieldType
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads

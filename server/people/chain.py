@@ -10,7 +10,7 @@ from uuid import UUID
 
 from django.db import connection
 
-from core.evidence import Broken, Entry, entry_hash, first_broken
+from core.history import Broken, Entry, entry_hash, first_broken
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
 

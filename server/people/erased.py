@@ -11,7 +11,7 @@ from hashlib import sha256
 
 from django.conf import settings
 
-from core.values.email import address_key
+from core.values import address_key
 from server.workspaces import clock
 from server.workspaces.among import among_texts
 from server.workspaces.models import Workspace

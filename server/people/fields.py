@@ -9,8 +9,7 @@ from django.db import transaction
 from django.db.models import Count, F, Func, QuerySet, TextField, Value
 from django.db.models.functions import Cast
 
-from core.because import Because
-from core.documents import Problem
+from core.documents import Because, Problem
 from core.people import FieldFacts
 from core.values import Choice, DateOrder, FieldType, Kept, ReadingOptions, read
 from server.workspaces import clock

@@ -7,8 +7,8 @@ from django.db.models import Count, TextField, Value
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Coalesce
 
-from core.folding import bare_name, folded
-from core.list_pages import ListPages, check_pages
+from core.documents import bare_name, folded
+from core.profiles import ListPages, check_pages
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes

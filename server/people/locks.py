@@ -19,7 +19,7 @@ from uuid import UUID
 from django.db import OperationalError, connection, transaction
 from psycopg.errors import DeadlockDetected, SerializationFailure
 
-from core.values.email import address_key
+from core.values import address_key
 from server.workspaces.models import Workspace
 
 from .models import Subscriber

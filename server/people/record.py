@@ -3,7 +3,7 @@
 from typing import Any
 from uuid import UUID
 
-from core.evidence import Broken
+from core.history import Broken
 from server.workspaces import clock
 
 from .chain import broken_chains

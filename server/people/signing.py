@@ -12,8 +12,7 @@ from cryptography.hazmat.primitives.kdf.hkdf import HKDF
 from django.conf import settings
 from django.http import HttpRequest, JsonResponse
 
-from core.consent_record import Controller, ListConsent, Proof, consent_record
-from core.evidence import canonical
+from core.history import Controller, ListConsent, Proof, canonical, consent_record
 from server.workspaces import clock
 from server.workspaces.ids import new_id
 

@@ -5,8 +5,8 @@ from collections.abc import Iterable, Iterator
 from django.db import transaction
 
 from core.documents import Problem
-from core.suppression import keys_of, read_entry
-from core.tables import write_row
+from core.people import keys_of, read_entry
+from core.reading import write_row
 from server.workspaces import clock
 from server.workspaces.among import among_texts
 from server.workspaces.errors import refuse

@@ -2,11 +2,9 @@
 
 from django.db import transaction
 
-from core.because import Because
-from core.documents import Problem
-from core.suppression import keys_of
-from core.values import read_email
-from core.values.email import address_key
+from core.documents import Because, Problem
+from core.people import keys_of
+from core.values import address_key, read_email
 from server.people.actions import fact, index
 from server.people.locks import locked_people, person_key
 from server.people.models import Fact, OwnRequest, Subscriber, Suppression

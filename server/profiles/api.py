@@ -8,9 +8,8 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from ninja import Router, Schema
 
-from core.because import Because
-from core.by_hand import ByHand
-from core.merging import Line
+from core.documents import Because
+from core.profiles import ByHand, Line
 from server.mail.own_requests import ask
 from server.people.models import Merge, OwnRequest, Subscriber
 from server.people.signing import signed_record

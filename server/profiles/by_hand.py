@@ -2,9 +2,9 @@
 
 from django.db import transaction
 
-from core.because import Because
-from core.by_hand import ByHand, change_by_hand
-from core.decision import Subscribe
+from core.deciding import Subscribe
+from core.documents import Because
+from core.profiles import ByHand, change_by_hand
 from server.people.actions import apply_effects
 from server.people.ledger import Ledger
 from server.people.locks import locked_people

@@ -13,11 +13,11 @@ from django.core import serializers
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import transaction
 
-from core.because import Because
-from core.membership import unsubscribe as leave_list
-from core.merging import Merging, merge
+from core.documents import Because
 from core.people import Person
-from core.values.email import address_key
+from core.people import unsubscribe as leave_list
+from core.profiles import Merging, merge
+from core.values import address_key
 from server.mail.jobs import DELIVER
 from server.mail.models import Send
 from server.people.actions import fact, index, move_membership

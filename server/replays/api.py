@@ -7,8 +7,8 @@ from uuid import UUID
 from django.db.models import Q
 from ninja import Query, Router, Schema
 
-from core.replay import Allowed
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
+from core.history import Allowed
 from server.sources.models import Source
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.errors import refuse

@@ -5,11 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from uuid import UUID
 
+from core.deciding import RouteDocument, needs_history, submitted_address
+from core.history import Allowed, Chosen, Replayed, Trail, replay
 from core.people import Catalogue, Person
-from core.replay import Allowed, Chosen, Replayed, replay
-from core.route_document import RouteDocument
-from core.routes import needs_history, submitted_address
-from core.trail import Trail
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.sequences.people import persons_by_id

@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass
 
-from core.decision import Effect
-from core.replay import Allowed
-from core.route_document import RouteDocument
+from core.deciding import Effect, RouteDocument
+from core.history import Allowed
 from server.sources.models import Source
 from server.submissions.models import Submission
 

@@ -13,10 +13,10 @@ import structlog
 from django.db import transaction
 from django.db.models import F, QuerySet
 
-from core.because import Because
-from core.decision import Effect
-from core.replay import Allowed, Replayed, take_back
-from core.values.email import address_key
+from core.deciding import Effect
+from core.documents import Because
+from core.history import Allowed, Replayed, take_back
+from core.values import address_key
 from server.mail.models import Send
 from server.people.actions import apply_decision, apply_effects, unmake_person
 from server.people.ledger import Ledger

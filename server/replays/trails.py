@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.db.models.fields.json import KeyTextTransform
 
-from core.trail import Changed, Done, Scored, Trail
+from core.history import Changed, Done, Scored, Trail
 from core.values import Kept
 from server.mail.models import Send
 from server.people.models import Fact

@@ -2,12 +2,9 @@
 
 from django.db import transaction
 
-from core.actions import SendNow
+from core.checking import broken_by, check_route, differences
+from core.deciding import RouteDocument, SendNow
 from core.documents import Finding
-from core.route_changes import broken_by
-from core.route_check import check_route
-from core.route_difference import differences
-from core.route_document import RouteDocument
 from server.mail.actions import check as check_message
 from server.mail.models import Message
 from server.sources.actions import route_of_revision, shown_revision

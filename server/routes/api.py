@@ -9,13 +9,9 @@ from django.conf import settings
 from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
-from core.actions import StartSequence
-from core.decision import Decision
+from core.deciding import Decision, RouteDocument, StartSequence, next_page
 from core.documents import Finding
-from core.forms import input_names
-from core.pages import next_page
-from core.proposals import Proposal, SeenQuestion, propose
-from core.route_document import RouteDocument
+from core.reading import Proposal, SeenQuestion, input_names, propose
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.models import Sequence

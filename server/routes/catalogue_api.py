@@ -8,9 +8,8 @@ from django.db.models import Count
 from ninja import Router, Schema
 
 from core.conditions import Circumstances, Group, holds, say
-from core.decision import context_answers
+from core.deciding import RouteDocument, context_answers
 from core.people import Person
-from core.route_document import RouteDocument
 from server.people.actions import finish_task
 from server.people.api import FieldOut
 from server.people.models import Field, Subscriber, Tagging, Task

@@ -3,10 +3,16 @@
 from datetime import datetime
 from typing import Any
 
-from core.decision import Decision, SubmissionFacts, context_answers
-from core.forms import Answers
-from core.route_document import OWN_KINDS, RouteDocument
-from core.routes import decide, submitted_address
+from core.deciding import (
+    OWN_KINDS,
+    Decision,
+    RouteDocument,
+    SubmissionFacts,
+    context_answers,
+    decide,
+    submitted_address,
+)
+from core.reading import Answers
 from server.people.actions import find_by_address
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 
-from core.decision import (
+from core.deciding import (
     AddTag,
     AskToConfirm,
     ChangeAddress,

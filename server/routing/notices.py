@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.template.loader import render_to_string
 
-from core.forms import Form, shown_answers
+from core.reading import Form, shown_answers
 from server.mail.compose import notice
 from server.people.models import Subscriber
 from server.sources.actions import route_of_revision

@@ -15,14 +15,18 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
-from core.actions import SetOwner
-from core.because import Because
-from core.decision import Decision
+from core.deciding import (
+    Decision,
+    RouteDocument,
+    SetOwner,
+    decide,
+    needs_history,
+    submitted_address,
+)
+from core.documents import Because
 from core.people import Catalogue
-from core.route_document import RouteDocument
-from core.routes import decide, needs_history, submitted_address
-from core.suspicion import suspicion
-from core.values.email import address_key
+from core.reading import suspicion
+from core.values import address_key
 from server.people.actions import apply_decision
 from server.people.erased import erased_at
 from server.people.ledger import Ledger

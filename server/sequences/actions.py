@@ -8,22 +8,25 @@ import structlog
 from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q
 
-from core.because import Because
-from core.decision import EnterSequence, LeaveSequence
-from core.documents import Finding
-from core.sequences.advance import (
+from core.deciding import EnterSequence, LeaveSequence
+from core.documents import Because, Finding
+from core.sequences import (
     Advanced,
     CameTo,
     Ended,
+    Lane,
     RunState,
     SendMessage,
+    SendStep,
+    SequenceDocument,
+    WaitStep,
     WentOn,
     advance,
+    check_sequence,
+    differences,
     due_after_late_email,
+    step_that_remains,
 )
-from core.sequences.check import check_sequence
-from core.sequences.difference import differences
-from core.sequences.document import Lane, SendStep, SequenceDocument, WaitStep, step_that_remains
 from server.mail.actions import check as check_message
 from server.mail.actions import deliver_queued, next_held_back, queue_send
 from server.mail.models import Message, Send

@@ -8,7 +8,7 @@ from django.db.models import Count, Q
 from ninja import Router, Schema
 
 from core.documents import Finding
-from core.sequences.document import SequenceDocument
+from core.sequences import SequenceDocument
 from server.mail.models import Send
 from server.people.api import full_name
 from server.people.models import Subscriber

@@ -5,7 +5,7 @@ from functools import lru_cache
 from uuid import UUID
 
 from core.people import Catalogue, Person, SequenceFacts
-from core.sequences.document import SequenceDocument
+from core.sequences import SequenceDocument
 from server.mail.models import Message
 from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag

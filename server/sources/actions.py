@@ -7,10 +7,9 @@ from django.conf import settings
 from django.db import transaction
 from django.utils.text import slugify
 
-from core.folding import folded
-from core.forms import Form, Question
-from core.reading import ReadLine
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
+from core.documents import folded
+from core.reading import Form, Question, ReadLine
 from server.people.models import Field
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed

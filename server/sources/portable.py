@@ -4,10 +4,10 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
+from core.checking import FORM, Portable, Reference, packed, unpacked
+from core.deciding import RouteDocument
 from core.documents import Problem
-from core.portable import FORM, Portable, Reference, packed, unpacked
-from core.route_document import RouteDocument
-from core.sequences.document import SequenceDocument
+from core.sequences import SequenceDocument
 from server.sequences.actions import save_sequence_draft
 from server.sequences.models import Sequence
 from server.workspaces.documents import draft_of, live_of

@@ -6,7 +6,7 @@ from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
-from core.portable import Portable, Reference
+from core.checking import Portable, Reference
 from server.sequences.models import Sequence
 from server.workspaces.auth import InPath, MemberRequest, find, member
 

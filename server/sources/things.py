@@ -9,8 +9,8 @@ from typing import Literal
 
 from django.db import transaction
 
-from core.route_document import RouteDocument
-from core.sequences.document import SequenceDocument
+from core.deciding import RouteDocument
+from core.sequences import SequenceDocument
 from server.mail.actions import make_message, save_message
 from server.mail.models import ListMail, Message, MessageFile, shown_text
 from server.people.models import MailingList

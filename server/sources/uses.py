@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-from core.actions import Use
-from core.route_document import RouteDocument
-from core.sequences.document import SequenceDocument
-from core.uses import uses_of_route, uses_of_sequence
+from core.checking import uses_of_route, uses_of_sequence
+from core.deciding import RouteDocument, Use
+from core.sequences import SequenceDocument
 from server.sequences.models import SequenceRevision
 from server.workspaces.models import Revision, Workspace
 

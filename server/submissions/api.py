@@ -8,7 +8,7 @@ from django.db.models import Min
 from django.http import HttpResponseBase, StreamingHttpResponse
 from ninja import Query, Router, Schema
 
-from core.decision import Decision
+from core.deciding import Decision
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.errors import refuse

@@ -6,8 +6,7 @@ from typing import Any
 
 from django.db.models import QuerySet
 
-from core.forms import answer_to
-from core.tables import write_row
+from core.reading import answer_to, write_row
 
 from .models import Submission
 

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
-from core.folding import folded
+from core.documents import folded
 from server.people.actions import erase_person
 from server.people.locks import locked_people
 from server.people.models import Subscriber

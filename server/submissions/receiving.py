@@ -7,13 +7,16 @@ from typing import Any
 
 from django.core.cache import cache
 
-from core.cleaning import clean, cleaned
-from core.decision import SubmissionFacts, context_answers
-from core.documents import Problem
-from core.folding import near_miss
-from core.forms import Answers
-from core.route_document import OWN_KINDS, RouteDocument
-from core.routes import read_address, submitted_address
+from core.deciding import (
+    OWN_KINDS,
+    RouteDocument,
+    SubmissionFacts,
+    context_answers,
+    read_address,
+    submitted_address,
+)
+from core.documents import Problem, clean, cleaned, near_miss
+from core.reading import Answers
 from core.values import read_email
 from server.people.locks import person_key
 from server.snags.actions import report

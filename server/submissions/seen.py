@@ -1,9 +1,7 @@
 """The questions of a source as they came in lately."""
 
 from core.documents import Problem
-from core.forms import Answers
-from core.proposals import SeenQuestion, seen_questions
-from core.tables import Row, answers_of_row
+from core.reading import Answers, Row, SeenQuestion, answers_of_row, seen_questions
 from server.sources.models import Source
 
 from .models import FileImport, Submission

@@ -15,10 +15,8 @@ from django.views.decorators.http import require_http_methods
 from standardwebhooks import Webhook
 from standardwebhooks.webhooks import WebhookVerificationError
 
-from core.cleaning import clean
-from core.documents import Problem
-from core.forms import Answers
-from core.payloads import answers_of
+from core.documents import Problem, clean
+from core.reading import Answers, answers_of
 from server.sources.actions import route_of_revision
 from server.sources.models import Source
 from server.sources.open_forms import OpenForm, open_form

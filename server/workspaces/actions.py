@@ -6,8 +6,7 @@ from zoneinfo import available_timezones
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
-from core.documents import Problem
-from core.folding import folded
+from core.documents import Problem, folded
 from core.values import read_country, read_email
 
 from .errors import refuse

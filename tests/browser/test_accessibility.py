@@ -6,8 +6,8 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, expect
 
-from core.forms import Form, FormStyle, Question, QuestionType
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
+from core.reading import Form, FormStyle, Question, QuestionType
 from server.people.links import own_address, request_address
 from server.people.models import OwnRequest
 from server.sources.actions import make_source, save_route_draft

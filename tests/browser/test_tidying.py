@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
 from server.people.actions import make_field, make_tag
 from server.people.models import Subscriber, Suppression, Tag
 from server.routes.actions import turn_on

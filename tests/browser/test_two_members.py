@@ -2,7 +2,7 @@
 
 from playwright.sync_api import FilePayload, Page, expect
 
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
 from server.mail.actions import MessageText, save_message
 from server.sources.actions import save_route_draft, shown_revision
 from server.sources.portable import route_out

@@ -7,8 +7,8 @@ from urllib.parse import urlencode
 
 from playwright.sync_api import Page, expect
 
-from core.forms import PopUp
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
+from core.reading import PopUp
 from server.people.models import Subscriber
 from server.routes.actions import turn_on
 from server.sources.actions import make_source, save_route_draft

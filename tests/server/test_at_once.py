@@ -9,7 +9,7 @@ from html import unescape
 from django.db import connections
 from django.test import Client, TransactionTestCase
 
-from core.because import Because
+from core.documents import Because
 from server.mail.actions import deliver_queued
 from server.mail.confirming import set_confirming
 from server.mail.deliver import deliver

@@ -7,7 +7,7 @@ from typing import Any
 from django.test import Client, TransactionTestCase
 
 from core.conditions import HappenedTest
-from core.personal import MessageText
+from core.messages import MessageText
 from server.audiences.people_who import people_who
 from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.confirming import set_confirming

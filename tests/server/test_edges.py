@@ -16,11 +16,9 @@ from django.test.utils import CaptureQueriesContext
 from PIL import Image
 from standardwebhooks import Webhook
 
-from core.forms import Question
-from core.personal import MessageText
-from core.reading import ReadLine
-from core.route_document import RouteDocument
-from core.tables import headings_of
+from core.deciding import RouteDocument
+from core.messages import MessageText
+from core.reading import Question, ReadLine, headings_of
 from server.imports.fetching import fetch, is_public
 from server.mail import sandbox
 from server.mail.actions import save_message

@@ -9,7 +9,7 @@ from django.core.checks import run_checks
 from django.db import connection
 from django.test import TestCase, override_settings
 
-from core.because import Because
+from core.documents import Because
 from server.config.checks import every_model_says_what_it_holds
 from server.imports import imports
 from server.people.erased import erased_at

@@ -10,7 +10,7 @@ from django.core.management import CommandError, call_command
 from django.db import IntegrityError, connection, transaction
 from django.test import Client, TestCase, override_settings
 
-from core.because import Because
+from core.documents import Because
 from server.people.actions import unsubscribe
 from server.people.chain import broken_chains
 from server.people.models import Evidence

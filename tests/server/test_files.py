@@ -10,8 +10,8 @@ from unittest import mock
 from django.test import TestCase
 from openpyxl import Workbook
 
-from core.route_document import RouteDocument
-from core.tables import TableShape
+from core.deciding import RouteDocument
+from core.reading import TableShape
 from server.imports import imports
 from server.people.models import Subscriber
 from server.sources.actions import make_source, save_route_draft

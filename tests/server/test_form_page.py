@@ -6,7 +6,7 @@ from typing import Any
 
 from django.test import Client, TestCase
 
-from core.route_document import Passing, RouteDocument, VisitorSees
+from core.deciding import Passing, RouteDocument, VisitorSees
 from server.routes.actions import turn_on
 from server.sources.actions import pause, resume, save_route_draft
 from server.sources.open_forms import forget

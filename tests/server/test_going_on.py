@@ -8,10 +8,9 @@ from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 from structlog.testing import capture_logs
 
-from core.actions import AddTags, RemoveTags
-from core.personal import MessageText
-from core.route_document import Rule, VisitorSees
-from core.sequences.document import SequenceDocument
+from core.deciding import AddTags, RemoveTags, Rule, VisitorSees
+from core.messages import MessageText
+from core.sequences import SequenceDocument
 from server.mail import tasks as mail_tasks
 from server.mail.actions import save_message, send_again, turn_on_changes
 from server.mail.deliver import deliver

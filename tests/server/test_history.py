@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import IntegrityError
 from django.test import TestCase
 
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
 from server.people.actions import make_tag
 from server.people.labels import remove_tag, rename
 from server.people.models import Tag

@@ -9,7 +9,7 @@ from django.conf import settings
 from django.test import TestCase, override_settings
 from standardwebhooks import Webhook
 
-from core.route_document import RouteDocument
+from core.deciding import RouteDocument
 from server.routes.actions import turn_on
 from server.routing.routing import route_submission
 from server.sources.actions import make_source, pause, save_route_draft

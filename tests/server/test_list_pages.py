@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from core.because import Because
+from core.documents import Because
 from server.mail.confirm_links import confirm_address
 from server.mail.deliver import _softly_for_days
 from server.mail.models import Send

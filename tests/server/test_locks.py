@@ -9,9 +9,8 @@ from unittest import mock
 from django.db import connections
 from django.test import Client, TransactionTestCase, override_settings
 
-from core.actions import TagFromAnswer
-from core.because import Because
-from core.route_document import Rule
+from core.deciding import Rule, TagFromAnswer
+from core.documents import Because
 from server.mail import deliver as delivering
 from server.mail.deliver import deliver, settle_abandoned
 from server.mail.models import Send

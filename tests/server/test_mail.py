@@ -8,7 +8,7 @@ from typing import Any, cast
 
 from django.test import Client, TestCase, override_settings
 
-from core.personal import MessageText
+from core.messages import MessageText
 from launch.postgres import free_port
 from server.mail import deliver as delivering
 from server.mail.actions import it_went_out, save_message, send_again, turn_on_changes

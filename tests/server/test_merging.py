@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db import models
 
-from core.because import Because
+from core.documents import Because
 from server.mail.models import Send
 from server.people.actions import unsubscribe
 from server.people.models import Merge, Subscriber, Suppression

@@ -3,7 +3,7 @@
 import re
 from datetime import timedelta
 
-from core.personal import MessageText
+from core.messages import MessageText
 from outside.mailbox import Received
 from server.mail.actions import check, deliver_queued, save_message, turn_on_changes
 from server.mail.files import MOST_ATTACHED, file_address, give_file

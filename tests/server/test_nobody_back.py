@@ -14,10 +14,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as GeneratedCase
 
-from core.actions import ChangeSubscription
-from core.because import Because
-from core.replay import Allowed
-from core.route_document import RouteDocument, Rule
+from core.deciding import ChangeSubscription, RouteDocument, Rule
+from core.documents import Because
+from core.history import Allowed
 from server.consent.own import come_back
 from server.imports import imports, sheets
 from server.people.actions import bounce_all, unsubscribe

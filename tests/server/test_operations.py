@@ -5,8 +5,8 @@ from typing import Any
 from django.core import mail
 from django.test import TestCase
 
+from core.deciding import RouteDocument
 from core.reading import ReadLine
-from core.route_document import RouteDocument
 from server.mail.own_requests import send_link
 from server.people.models import OwnRequest, Subscriber
 from server.profiles.tasks import change_address_of, erase_person

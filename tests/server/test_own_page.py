@@ -10,7 +10,7 @@ from django.core import mail
 from django.db.models import Model
 from django.test import TestCase, override_settings
 
-from core.because import Because
+from core.documents import Because
 from server.consent.own import come_back
 from server.mail.actions import deliver_queued, queue_send
 from server.mail.models import Send

@@ -6,8 +6,8 @@ from urllib.parse import urlencode
 
 from django.test import Client, TestCase, override_settings
 
-from core.route_document import ConsentLine, OwnForm, RouteDocument, VisitorSees
-from core.suspicion import LEAST_SECONDS, MOST_USES
+from core.deciding import ConsentLine, OwnForm, RouteDocument, VisitorSees
+from core.reading import LEAST_SECONDS, MOST_USES
 from server.people.models import Membership, Subscriber
 from server.routes.actions import turn_on
 from server.routing.routing import route_submission

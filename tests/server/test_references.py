@@ -10,8 +10,7 @@ from django.test import Client, TestCase
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
-from core.actions import SendNow
-from core.route_document import RouteDocument, Rule
+from core.deciding import RouteDocument, Rule, SendNow
 from server.mail.actions import make_message
 from server.people.actions import make_list, make_tag
 from server.people.api import _PARTS

@@ -5,10 +5,18 @@ from typing import Any
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from core.actions import AddTags, ChangeScore, MakeTask, RecordEvent, SendNow, StartSequence
-from core.because import Because
-from core.replay import Allowed
-from core.route_document import RouteDocument, Rule
+from core.deciding import (
+    AddTags,
+    ChangeScore,
+    MakeTask,
+    RecordEvent,
+    RouteDocument,
+    Rule,
+    SendNow,
+    StartSequence,
+)
+from core.documents import Because
+from core.history import Allowed
 from server.mail.models import Send
 from server.people.actions import make_tag, unsubscribe
 from server.people.models import Evidence, Fact, Membership, Subscriber, Task

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.test import TestCase
 
-from core.sequences.document import Lane, SendStep, SequenceDocument
+from core.sequences import Lane, SendStep, SequenceDocument
 from server.mail.models import Send
 from server.people.actions import make_field, make_list, make_tag
 from server.sequences import actions as sequences

@@ -5,9 +5,7 @@ from unittest import mock
 
 from django.test import TestCase
 
-from core.decision import Decision, SubmissionFacts
-from core.route_document import RouteDocument
-from core.routes import decide
+from core.deciding import Decision, RouteDocument, SubmissionFacts, decide
 from server.mail.actions import make_message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging

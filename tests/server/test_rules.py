@@ -5,8 +5,8 @@ from typing import Any
 from django.core import mail
 from django.test import TestCase, override_settings
 
-from core.forms import Form, Question
-from core.route_document import RouteDocument, Rule
+from core.deciding import RouteDocument, Rule
+from core.reading import Form, Question
 from server.people.actions import make_list
 from server.people.models import Fact, Subscriber, Tag, Task
 from server.routes.actions import turn_on

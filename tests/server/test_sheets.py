@@ -9,8 +9,8 @@ from urllib.parse import urlencode
 
 from django.test import TestCase, override_settings
 
+from core.deciding import RouteDocument
 from core.documents import Problem
-from core.route_document import RouteDocument
 from launch.postgres import free_port
 from server.imports.fetching import fetch
 from server.imports.sheets import look, set_watch

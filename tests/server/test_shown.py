@@ -4,9 +4,8 @@ from datetime import timedelta
 
 from django.test import TestCase
 
-from core.actions import ChangeSubscription, RemoveTags
-from core.because import Because
-from core.route_document import ConsentLine, Rule
+from core.deciding import ChangeSubscription, ConsentLine, RemoveTags, Rule
+from core.documents import Because
 from server.people.actions import make_list, unsubscribe
 from server.people.models import Evidence, Subscriber
 from server.routing.routing import route_submission

@@ -10,7 +10,7 @@ from unittest import mock
 from django.db import connection
 from django.test import TestCase
 
-from core.tables import restored
+from core.reading import restored
 from server.people.models import Subscriber
 from server.routing.routing import route_submission
 from server.submissions.log import forget_old, hold, mark_test, release, remove

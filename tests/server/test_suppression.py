@@ -4,7 +4,7 @@ from typing import Any
 
 from django.test import TestCase
 
-from core.suppression import Entry, read_entry
+from core.people import Entry, read_entry
 from server.mail.deliver import deliver
 from server.people.models import Suppression
 from server.people.suppression import suppress, suppressed_among

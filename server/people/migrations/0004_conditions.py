@@ -6,7 +6,7 @@ from django.db import migrations, models
 
 def fill(apps, schema_editor):
     """What is made from values and becauses, for people and facts that are there."""
-    from core.folding import folded
+    from core.documents import folded
 
     Subscriber = apps.get_model("people", "Subscriber")
     for row in Subscriber._base_manager.only("address", "values").iterator(chunk_size=1000):

@@ -8,7 +8,7 @@ from itertools import groupby
 
 from django.db import migrations, models
 
-from core.evidence import entry_hash
+from core.history import entry_hash
 
 GUARD = """
 CREATE FUNCTION guard_evidence() RETURNS trigger LANGUAGE plpgsql AS $$

@@ -6,7 +6,7 @@ from typing import Any, get_args
 from django.core.management.base import BaseCommand
 
 from core.conditions import comparisons_of
-from core.forms import Question, inputs_of
+from core.reading import Question, inputs_of
 from core.values import FieldType
 
 

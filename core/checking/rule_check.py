@@ -1,0 +1,129 @@
+"""Pre-flight of the rules: each action, each condition, and rules that contradict each other."""
+
+from collections.abc import Iterator
+
+from ..conditions import AnswerTest, FieldTest, Group, MembershipTest, TagTest, is_gone, leaves, say
+from ..deciding import (
+    ActionCheck,
+    AddTags,
+    ChangeSubscription,
+    RemoveTags,
+    RouteDocument,
+    Rule,
+    Unknown,
+)
+from ..documents import Finding
+from ..people import Catalogue
+
+
+def check_rules(route: RouteDocument, catalogue: Catalogue, unknown: Unknown) -> Iterator[Finding]:
+    """What is wrong with the rules that are on. `unknown`: findings for names that nothing comes by."""
+    lists = frozenset(line.list for line in route.consent if line.list)
+    for number, rule in enumerate(route.then, start=1):
+        if not rule.on:
+            continue
+        if rule.when is not None:
+            yield from _check_condition(rule, rule.when, catalogue, unknown)
+        at = ActionCheck(rule.id, catalogue, unknown, route.form.questions, lists)
+        yield from rule.action.check(at)
+        yield from _contradictions(route, rule, number, catalogue)
+
+
+def _check_condition(
+    rule: Rule, condition: Group, catalogue: Catalogue, unknown: Unknown
+) -> Iterator[Finding]:
+    if not any(True for _ in leaves(condition)):
+        yield Finding(
+            code="condition_empty",
+            place=rule.id,
+            sentence="This rule has a condition with nothing in it, so it applies to everybody.",
+            fix="Add a comparison, or remove the condition.",
+        )
+        return
+    for leaf in leaves(condition):
+        if isinstance(leaf, AnswerTest):
+            yield from unknown(leaf.question, rule.id)
+        elif is_gone(leaf, catalogue):
+            yield Finding(
+                code="condition_gone",
+                place=rule.id,
+                sentence=f"The condition “{say(leaf, catalogue)}” is not complete, or what it names "
+                "does not exist any more.",
+                fix="Choose it again, or remove the comparison.",
+            )
+    if never_holds(condition):
+        yield Finding(
+            code="never_holds",
+            place=rule.id,
+            sentence=f"“{say(condition, catalogue)}” can never hold.",
+            fix="Ask for any of them instead of all, or take one out.",
+            stops=False,
+        )
+
+
+def _contradictions(
+    route: RouteDocument, rule: Rule, number: int, catalogue: Catalogue
+) -> Iterator[Finding]:
+    """A rule for everybody that undoes what the sheet does for everybody."""
+    action = rule.action
+    if rule.when is not None:
+        return
+    if isinstance(action, ChangeSubscription) and action.direction == "unsubscribe":
+        for line in route.consent:
+            if line.list and (action.every_list or action.list == line.list):
+                name = catalogue.lists.get(line.list, "a list")
+                yield Finding(
+                    code="contradiction",
+                    place=rule.id,
+                    sentence=f"Rule {number} unsubscribes everybody from {name}, to which the Consent "
+                    "band subscribes them; unsubscribing wins.",
+                    fix="Give the rule a condition, or take the list out of the Consent band.",
+                )
+    if isinstance(action, RemoveTags):
+        given = {
+            tag
+            for earlier in route.then[: number - 1]
+            if earlier.on and isinstance(earlier.action, AddTags)
+            for tag in earlier.action.tags
+        }
+        for tag in given & set(action.tags):
+            yield Finding(
+                code="contradiction",
+                place=rule.id,
+                sentence=f"Rule {number} removes the tag “{catalogue.tags.get(tag, 'a tag')}”, which a rule "
+                "before it has just given.",
+                fix="Give one of the two a condition, or take one out.",
+                stops=False,
+            )
+
+
+def questions_of_rules(route: RouteDocument) -> set[str]:
+    """The questions that rules look at, in their actions or their conditions."""
+    found = {str(getattr(rule.action, "question", "")) for rule in route.then}
+    for rule in route.then:
+        for leaf in leaves(rule.when) if rule.when else ():
+            if isinstance(leaf, AnswerTest):
+                found.add(leaf.question)
+    return found
+
+
+def never_holds(condition: Group) -> bool:
+    """Whether a condition cannot hold for anybody, as far as that can be seen from it alone."""
+    if condition.kind == "any" and not condition.of:
+        return True
+    if condition.kind != "all":
+        return False
+    wanted: dict[str, str] = {}
+    tags: dict[str, bool] = {}
+    for one in condition.of:
+        if isinstance(one, Group) and never_holds(one):
+            return True
+        if isinstance(one, MembershipTest) and one.holds and not one.states:
+            return True
+        if isinstance(one, TagTest) and tags.setdefault(one.tag, one.has) != one.has:
+            return True
+        if isinstance(one, FieldTest) and one.op == "is":
+            value = one.value.casefold()
+            if wanted.setdefault(one.field, value) != value:
+                return True
+    return False

@@ -1,0 +1,49 @@
+"""What a document does with the tags, lists, sequences and messages that it names."""
+
+from collections.abc import Iterator
+
+from ..conditions import HappenedTest, MembershipTest, RunTest, TagTest, leaves
+from ..deciding import RouteDocument, Rule, Use
+from ..sequences import SendStep, SequenceDocument
+
+
+def uses_of_route(route: RouteDocument) -> tuple[Use, ...]:
+    """Everything that a sheet does with what exists, each once."""
+    return tuple(dict.fromkeys(_route(route)))
+
+
+def uses_of_sequence(sequence: SequenceDocument) -> tuple[Use, ...]:
+    """Everything that a sequence does with what exists, each once."""
+    return tuple(dict.fromkeys(_sequence(sequence)))
+
+
+def _route(route: RouteDocument) -> Iterator[Use]:
+    for line in route.consent:
+        if line.list:
+            yield Use(id=line.list, how="fills")
+            if line.confirm:
+                yield Use(id=line.list, how="confirms")
+    for rule in route.then:
+        yield from _condition(rule)
+        yield from rule.action.uses()
+
+
+def _condition(rule: Rule) -> Iterator[Use]:
+    for leaf in leaves(rule.when) if rule.when else ():
+        match leaf:
+            case (
+                TagTest(tag=one)
+                | MembershipTest(list=one)
+                | RunTest(sequence=one)
+                | HappenedTest(what="submitted" | "confirmed" | "sent", about=one)
+            ) if one:
+                yield Use(id=one, how="looks at")
+
+
+def _sequence(sequence: SequenceDocument) -> Iterator[Use]:
+    if sequence.list:
+        yield Use(id=sequence.list, how="belongs to")
+    for lane in sequence.lanes:
+        for step in lane.steps:
+            if isinstance(step, SendStep) and step.message:
+                yield Use(id=step.message, how="sends")

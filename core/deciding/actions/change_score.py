@@ -1,0 +1,31 @@
+"""Add to the score, or take from it."""
+
+from typing import TYPE_CHECKING, Literal
+
+from pydantic import Field
+
+from ...people import Catalogue
+from ..decision import Score
+from .base import AppliedRule, RuleAction
+
+if TYPE_CHECKING:
+    from ..rule_context import RuleContext
+
+
+class ChangeScore(RuleAction):
+    """Add to the score, or take from it."""
+
+    kind: Literal["change_score"] = "change_score"
+    by: int = Field(default=1, ge=-1000, le=1000)
+
+    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+        """Each time anew: a second submission counts again."""
+        before, after = context.score, context.score + self.by
+        context.score = after
+        because = context.because("then", rule.line, rule.why)
+        context.effects.append(Score(before=before, after=after, because=because))
+        context.outcome(rule.line, f"score {before} → {after}", acts=True)
+
+    def describe(self, catalogue: Catalogue) -> str:
+        """score +5"""
+        return f"score {self.by:+d}"

@@ -1,0 +1,85 @@
+"""Start a sequence."""
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Literal
+
+from ...documents import Finding
+from ...people import Catalogue
+from ..decision import EnterSequence
+from .base import ActionCheck, AppliedRule, RuleAction, Use
+
+if TYPE_CHECKING:
+    from ..rule_context import RuleContext
+
+
+class StartSequence(RuleAction):
+    """Start a sequence, at the top of a lane (the first one where none is named)."""
+
+    kind: Literal["start_sequence"] = "start_sequence"
+    sequence: str | None = None
+    lane: str | None = None
+
+    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+        """Once only, and only while the sequence is live."""
+        line, sequence = rule.line, context.catalogue.sequences.get(self.sequence or "")
+        if sequence is None:
+            if self.sequence:
+                context.gone("sequence", line)
+            return context.outcome(line, "no sequence to start", acts=False)
+        if sequence.id in context.entered:
+            said = f"was in {sequence.name} before: once only"
+            return context.outcome(line, said, acts=False)
+        if not sequence.live:
+            return context.outcome(line, f"{sequence.name} is not live: nothing starts", acts=False)
+        context.entered.add(sequence.id)
+        context.under_way.add(sequence.id)
+        context.effects.append(
+            EnterSequence(
+                sequence=sequence.id,
+                name=sequence.name,
+                lane=self.lane,
+                because=context.because("then", line, rule.why),
+            )
+        )
+        lane = sequence.lanes.get(self.lane or "")
+        said = f"starts {sequence.name}" + (f", lane {lane}" if lane else "")
+        context.outcome(line, said, acts=True)
+
+    def check(self, at: ActionCheck) -> Iterator[Finding]:
+        """The sequence is there and live, and the sheet subscribes to its list."""
+        sequence = at.catalogue.sequences.get(self.sequence or "")
+        if sequence is None:
+            yield at.missing("sequence", self.sequence)
+            return
+        if self.lane and self.lane not in sequence.lanes:
+            yield Finding(
+                code="lane_gone",
+                place=at.place,
+                sentence=f"The lane of {sequence.name} that this starts at is gone.",
+                fix="Choose the lane again.",
+            )
+        if not sequence.live:
+            yield Finding(
+                code="sequence_not_live",
+                place=at.place,
+                sentence=f"{sequence.name} is not live, so nobody would be started.",
+                fix="Turn the sequence on first.",
+            )
+        if sequence.list_id and sequence.list_id not in at.lists:
+            name = at.catalogue.lists.get(sequence.list_id, "its list")
+            yield at.warning(
+                "sequence_list",
+                f"The emails of {sequence.name} go to subscribers of {name}, "
+                "and this sheet does not subscribe anybody to it.",
+                f"Add {name} to the Consent band.",
+            )
+
+    def describe(self, catalogue: Catalogue) -> str:
+        """start First telescope"""
+        found = catalogue.sequences.get(self.sequence or "")
+        return f"start {found.name if found else 'a sequence that is gone'}"
+
+    def uses(self) -> Iterator[Use]:
+        """Starts its sequence."""
+        if self.sequence:
+            yield Use(id=self.sequence, how="starts")

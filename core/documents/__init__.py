@@ -1,0 +1,27 @@
+"""What every document of the core is made of: frozen models, problems, findings, causes."""
+
+from .base import Finding, Frozen, Problem
+from .because import Because
+from .cleaning import clean, cleaned, first_unclean, is_clean
+from .colours import LEAST_FOR_TEXT, contrast, readable_on
+from .difference import changed_lines, other_order
+from .folding import bare_name, folded, near_miss
+
+__all__ = [
+    "LEAST_FOR_TEXT",
+    "Because",
+    "Finding",
+    "Frozen",
+    "Problem",
+    "bare_name",
+    "changed_lines",
+    "clean",
+    "cleaned",
+    "contrast",
+    "first_unclean",
+    "folded",
+    "is_clean",
+    "near_miss",
+    "other_order",
+    "readable_on",
+]

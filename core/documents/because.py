@@ -1,0 +1,30 @@
+"""Because: the recorded cause of a fact.
+
+Names are kept as they were when the fact came to be, so that the trail still makes
+sense after a source is renamed or removed; ids are kept beside them, for the links.
+"""
+
+from typing import Literal
+
+from .base import Frozen
+
+
+class Because(Frozen):
+    """Why a fact is so: a submission and the line of its route, a step, a member or the person."""
+
+    kind: Literal["route", "step", "member", "person"]
+    sentence: str
+    source_id: str | None = None
+    source_name: str | None = None
+    submission_id: str | None = None
+    revision: int | None = None
+    band: str | None = None
+    line_id: str | None = None
+    sequence_id: str | None = None
+    sequence_name: str | None = None
+    run_id: str | None = None
+    step_id: str | None = None
+    send_id: str | None = None
+    member: str | None = None
+    replay_id: str | None = None
+    """Of a fact that a replay of the submission brought about."""

@@ -1,0 +1,309 @@
+"""Personal text: Liquid, sandboxed, where a missing value is a hole and never a blank.
+
+A value inserted into HTML is escaped, into a header it holds no line break, into a link
+it is encoded. Nothing can be included; there are no ranges, and every value, loop and output is
+bounded. Whoever renders what others wrote does so with limits of time and memory besides
+(`server/mail/sandbox.py`).
+"""
+
+import re
+from collections.abc import Callable, Iterator, Mapping
+from contextvars import ContextVar
+from functools import update_wrapper
+from typing import Any
+
+from liquid import Environment, Undefined
+from liquid.exceptions import LiquidError, ResourceLimitError
+from markupsafe import Markup
+
+from ..documents import Finding, Frozen, Problem
+from ..people import FieldFacts, Person
+from ..reading import Answers
+
+_holes: ContextVar[list[str] | None] = ContextVar("holes", default=None)
+
+
+class _Hole(Undefined):
+    """A token without a value: prints nothing, and is reported."""
+
+    def __str__(self) -> str:
+        holes = _holes.get()
+        if holes is not None and self.name not in holes:
+            holes.append(self.name)
+        return ""
+
+    def __html__(self) -> str:
+        return str(self)
+
+
+LONGEST_TEXT = 200_000
+"""Characters of one part of a message, and of what it renders to."""
+_LONGEST_VALUE = 20_000
+"""Characters of a value that a filter makes, and a tenth of it the items of a list."""
+_LARGEST_NUMBER = 10**15
+
+
+class _Sandbox(Environment):
+    """Liquid without files, and with limits."""
+
+    output_stream_limit = LONGEST_TEXT
+    loop_iteration_limit = 1_000
+    local_namespace_limit = 100_000
+    context_depth_limit = 20
+
+    def __init__(self, *, autoescape: bool) -> None:
+        super().__init__(undefined=_Hole, autoescape=autoescape)
+        for name in ("include", "render"):
+            del self.tags[name]
+        for name, one in list(self.filters.items()):
+            self.filters[name] = _bounded(one)
+
+
+def _bounded(one: Any) -> Callable[..., Any]:
+    """A filter that makes no value larger than a text of an email needs."""
+
+    def run(*args: Any, **kwargs: Any) -> Any:
+        return _within(one(*args, **kwargs))
+
+    update_wrapper(run, one, updated=())
+    for mark in ("with_context", "with_environment"):
+        if hasattr(one, mark):
+            setattr(run, mark, getattr(one, mark))
+    return run
+
+
+def _within(value: Any) -> Any:
+    large = (
+        (isinstance(value, str) and len(value) > _LONGEST_VALUE)
+        or (isinstance(value, list | tuple) and len(value) > _LONGEST_VALUE // 10)
+        or (isinstance(value, int | float) and abs(value) > _LARGEST_NUMBER)
+    )
+    if large:
+        raise ResourceLimitError("a value is larger than an email needs", token=None)
+    return value
+
+
+_QUOTED = re.compile(r""""[^"]*"|'[^']*'""")
+
+
+def _unbounded(source: str) -> Problem | None:
+    """What Liquid is not even shown: a text that is far too long, tokens that do not close or
+    stand in one another, and ranges. In one pass, whatever the text is."""
+    if len(source) > LONGEST_TEXT:
+        return TOO_COSTLY
+    for opens, inside, closes in _pieces(source):
+        if not closes or "{{" in inside or "{%" in inside:
+            return Problem(
+                code="not_liquid",
+                sentence=f"A token that begins with “{opens}” does not end.",
+                fix="Check the braces: a token looks like {{ first_name }}.",
+            )
+        if ".." in _QUOTED.sub("", inside):
+            return Problem(
+                code="too_costly",
+                sentence="A text cannot use ranges such as (1..5).",
+                fix="Write the items out.",
+            )
+    return None
+
+
+def _pieces(source: str) -> Iterator[tuple[str, str, bool]]:
+    """The tokens and tags of a source: how each opens, what is in it, and whether it closes."""
+    at = 0
+    while True:
+        found = [
+            (where, opens, closes)
+            for opens, closes in (("{{", "}}"), ("{%", "%}"))
+            if (where := source.find(opens, at)) >= 0
+        ]
+        if not found:
+            return
+        where, opens, closes = min(found)
+        end = source.find(closes, where + 2)
+        yield opens, source[where + 2 : end if end >= 0 else len(source)], end >= 0
+        if end < 0:
+            return
+        at = end + 2
+
+
+TOO_COSTLY = Problem(
+    code="too_costly",
+    sentence="The text takes too much time or memory to write.",
+    fix="Take out loops and filters that are not needed.",
+)
+
+
+_html = _Sandbox(autoescape=True)
+_plain = _Sandbox(autoescape=False)
+
+_LINK = re.compile(r"""(\b(?:href|src)\s*=\s*)("[^"]*"|'[^']*')""", re.IGNORECASE)
+
+
+class MessageText(Frozen):
+    """What a specialist writes: Liquid in each part; the body is HTML."""
+
+    subject: str = ""
+    preheader: str = ""
+    body: str = ""
+
+
+class Personalised(Frozen):
+    """The text for one person, and the tokens that had neither value nor fallback."""
+
+    subject: str
+    preheader: str
+    body: str
+    holes: tuple[str, ...]
+
+
+def context_of(
+    person: Person, fields: Mapping[str, FieldFacts], answers: Answers = ()
+) -> dict[str, object]:
+    """What the tokens can name: each field by its key, and the answers of the submission.
+
+    Empty values are left out, so that they count as missing. A choice reads as its label.
+    """
+    context: dict[str, object] = {"email": person.address}
+    for one in fields.values():
+        value = person.values.get(one.key)
+        if value not in (None, "", ()):
+            context[one.key] = value if isinstance(value, bool) else one.shown(value)
+    context["answers"] = {name: text for name, text in answers if text.strip()}
+    return context
+
+
+def personalise(text: MessageText, context: Mapping[str, object]) -> Personalised | Problem:
+    """Write `text` for one person; a text that Liquid cannot read is a problem."""
+    for part in (text.subject, text.preheader, text.body):
+        problem = _unbounded(part)
+        if problem is not None:
+            return problem
+    holes: list[str] = []
+    token = _holes.set(holes)
+    try:
+        subject = _plain.from_string(text.subject).render(**context)
+        preheader = _plain.from_string(text.preheader).render(**context)
+        body = _html.from_string(encode_in_links(text.body)).render(**context)
+    except ResourceLimitError:
+        return TOO_COSTLY
+    except (LiquidError, RecursionError) as error:
+        return _unreadable(error)
+    finally:
+        _holes.reset(token)
+    return Personalised(
+        subject=" ".join(subject.split()),
+        preheader=" ".join(preheader.split()),
+        body=str(Markup(body)),
+        holes=tuple(holes),
+    )
+
+
+def encode_in_links(body: str) -> str:
+    """The body with every token inside a link made to encode its value for an address."""
+
+    def encode_link(found: re.Match[str]) -> str:
+        return found[1] + _encoded(found[2])
+
+    return _LINK.sub(encode_link, body)
+
+
+def _encoded(address: str) -> str:
+    """A link with its tokens encoded; in one pass, also where one does not close."""
+    first, *rest = address.split("{{")
+    found = [first]
+    for piece in rest:
+        token, closes, after = piece.partition("}}")
+        found.append(f"{token.rstrip()} | url_encode }}}}{after}" if closes else piece)
+    return "{{".join(found)
+
+
+_OURS = ("confirm_link", "file_link", "own_page")
+"""Tokens that stand for addresses of this server."""
+
+
+def with_links(text: MessageText, addresses: Mapping[str, str]) -> MessageText:
+    """The text with the links that are ours, by their tokens; they are not encoded. A token
+    without an address stays, and is a hole."""
+    body = text.body
+    for name in _OURS:
+        address = addresses.get(name)
+        if address:
+            body = re.sub(rf"\{{\{{\s*{name}\s*\}}\}}", _fixed(address), body)
+    return text.model_copy(update={"body": body})
+
+
+def _fixed(text: str) -> Callable[[re.Match[str]], str]:
+    """A replacement in which no backslash means anything."""
+    return lambda _: text
+
+
+def links_to(text: MessageText, name: str) -> bool:
+    """Whether the text holds one of the links that are ours."""
+    return bool(re.search(rf"\{{\{{\s*{name}\s*\}}\}}", text.body))
+
+
+def asks_to_confirm(text: MessageText) -> bool:
+    """Whether the text holds the link that confirms."""
+    return links_to(text, "confirm_link")
+
+
+def check_message(
+    name: str, text: MessageText, fields: Mapping[str, FieldFacts]
+) -> tuple[Finding, ...]:
+    """What keeps a message from being sent: no subject, no text, tokens that mean nothing."""
+    found: list[Finding] = []
+    if not text.subject.strip():
+        found.append(
+            Finding(
+                code="no_subject",
+                sentence=f"“{name}” has no subject.",
+                fix="Write one in the message.",
+            )
+        )
+    if not re.sub(r"<[^>]*>|&nbsp;", "", text.body).strip():
+        found.append(
+            Finding(
+                code="no_text", sentence=f"“{name}” has no text.", fix="Write it in the message."
+            )
+        )
+    known = {one.key for one in fields.values()} | {"email", "answers", *_OURS}
+    for part in (text.subject, text.preheader, text.body):
+        wrong = _unbounded(part)
+        if wrong is not None:
+            found.append(
+                Finding(**{**wrong.model_dump(), "sentence": f"“{name}”: {wrong.sentence}"})
+            )
+            continue
+        try:
+            names = _plain.from_string(part).analyze().globals
+        except (LiquidError, RecursionError) as error:
+            problem = _unreadable(error)
+            found.append(
+                Finding(
+                    code=problem.code, sentence=f"“{name}”: {problem.sentence}", fix=problem.fix
+                )
+            )
+            continue
+        for unknown in sorted(set(names) - known):
+            found.append(
+                Finding(
+                    code="unknown_token",
+                    sentence=f"“{name}” asks for “{unknown}”, and no field is called so.",
+                    fix="Choose the field again, or make it.",
+                )
+            )
+    return tuple(found)
+
+
+def needed(text: MessageText) -> tuple[str, ...]:
+    """The tokens without a fallback: who has no value for one of them is not sent it."""
+    rendered = personalise(text, {})
+    return () if isinstance(rendered, Problem) else rendered.holes
+
+
+def _unreadable(error: Exception) -> Problem:
+    return Problem(
+        code="not_liquid",
+        sentence=f"The text cannot be read: {str(error).splitlines()[0][:160]}.",
+        fix="Check the braces: a token looks like {{ first_name }}.",
+    )

@@ -1,0 +1,43 @@
+"""People as the rules see them: facts, memberships, time zones, suppression."""
+
+from . import membership
+from .facts import Catalogue, FieldFacts, Happening, MembershipState, Person, SequenceFacts
+from .membership import (
+    ASKED_AGAIN_AFTER,
+    LINK_LASTS,
+    Left,
+    bounced,
+    complained,
+    confirm,
+    may_be_sent_marketing,
+    merged,
+    subscribe,
+    unsubscribe,
+)
+from .suppression import Entry, domain_of, keys_of, read_entry
+from .zones import zone_of
+
+__all__ = [
+    "ASKED_AGAIN_AFTER",
+    "LINK_LASTS",
+    "Catalogue",
+    "Entry",
+    "FieldFacts",
+    "Happening",
+    "Left",
+    "MembershipState",
+    "Person",
+    "SequenceFacts",
+    "bounced",
+    "complained",
+    "confirm",
+    "domain_of",
+    "keys_of",
+    "may_be_sent_marketing",
+    "membership",
+    "merged",
+    "read_entry",
+    "subscribe",
+    "unsubscribe",
+    "zone_of",
+]

@@ -1,0 +1,108 @@
+"""What the rules know: one person, and what exists in the workspace."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from ..values import Choice, FieldType, Kept, country_name, language_name
+
+MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
+
+
+@dataclass(frozen=True)
+class Happening:
+    """Something that happened to a person: a submission, a confirmation, a send, an event."""
+
+    what: Literal["submitted", "confirmed", "sent", "event"]
+    about: str
+    """Id of the source, list or message, or the name of the event."""
+    at: datetime
+
+
+@dataclass(frozen=True)
+class Person:
+    """A subscriber as the rules see them. Fields by key; tags, lists, sequences by id."""
+
+    address: str
+    values: Mapping[str, Kept] = field(default_factory=dict)
+    tags: frozenset[str] = frozenset()
+    memberships: Mapping[str, MembershipState] = field(default_factory=dict)
+    entered: frozenset[str] = frozenset()
+    """Sequences that this person is in, or has been in."""
+    under_way: frozenset[str] = frozenset()
+    """Those that this person is in now."""
+    score: int = 0
+    happened: tuple[Happening, ...] = ()
+    owner: str | None = None
+    """The member who looks after them."""
+    suppressed: bool = False
+    """Whether the address is on the suppression list."""
+    time_zone: str = "UTC"
+    """Theirs, or the workspace's where theirs is not known."""
+    own_zone: str = ""
+    """Theirs alone; empty where it is not known."""
+    left_at: Mapping[str, datetime] = field(default_factory=dict)
+    """When they last left a list, by its id."""
+    left_all_at: datetime | None = None
+    """When they last left every list at once."""
+
+    def membership(self, list_id: str) -> MembershipState:
+        """The state on a list; "none" where there is no membership."""
+        return self.memberships.get(list_id, "none")
+
+
+@dataclass(frozen=True)
+class FieldFacts:
+    """A field of the workspace."""
+
+    id: str
+    key: str
+    label: str
+    type: FieldType
+    choices: tuple[Choice, ...] = ()
+
+    def shown(self, value: Kept) -> str:
+        """A value of this field as people read it."""
+        if isinstance(value, bool):
+            return "yes" if value else "no"
+        if not isinstance(value, str):
+            return ", ".join(self.shown(one) for one in value)
+        match self.type:
+            case "choice" | "choices":
+                return next((one.label for one in self.choices if one.key == value), value)
+            case "country":
+                return country_name(value)
+            case "language":
+                return language_name(value)
+            case _:
+                return value
+
+
+@dataclass(frozen=True)
+class SequenceFacts:
+    """What a route needs to know of a sequence."""
+
+    id: str
+    name: str
+    live: bool
+    lanes: Mapping[str, str] = field(default_factory=dict)
+    """Names of the lanes, by id."""
+    list_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """What exists in the workspace, by id: what a document may refer to."""
+
+    fields: Mapping[str, FieldFacts] = field(default_factory=dict)
+    tags: Mapping[str, str] = field(default_factory=dict)
+    lists: Mapping[str, str] = field(default_factory=dict)
+    sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
+    messages: Mapping[str, str] = field(default_factory=dict)
+    confirmed_lists: frozenset[str] = frozenset()
+    """Lists that ask for a confirmation by email first."""
+    sources: Mapping[str, str] = field(default_factory=dict)
+    members: Mapping[str, str] = field(default_factory=dict)
+    country: str = ""
+    """The country of phone numbers that name none (alpha-2), if the workspace has one."""
