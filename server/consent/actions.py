@@ -34,7 +34,7 @@ def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> Non
         lists = lists.filter(pk=send.list_id)
     wanted = None if everything else lists
     left = unsubscribe(person, wanted, because, f"email {send.pk}", ip)
-    leave_sequences_of_lists(person, left, because)
+    leave_sequences_of_lists(send.workspace, [(person, one) for one in left])
 
 
 @retried

@@ -7,7 +7,7 @@ from django.db import transaction
 from core.documents import Because
 from core.people import membership as consent
 from core.values import address_key
-from server.mail.confirming import ask_to_confirm
+from server.mail.confirming import Asking, ask_to_confirm
 from server.mail.own_requests import ask, tell_old_address
 from server.people.actions import fact, opt_in, unsubscribe
 from server.people.locks import locked_person, retried
@@ -51,7 +51,7 @@ def leave(person: Subscriber, lists: list[str] | None, ip: str = "") -> None:
     rows = MailingList.objects.of(person.workspace)
     wanted = None if lists is None else rows.filter(pk__in=lists)
     left = unsubscribe(person, wanted, OWN_PAGE, "their own page", ip)
-    leave_sequences_of_lists(person, left, OWN_PAGE)
+    leave_sequences_of_lists(person.workspace, [(person, one) for one in left])
 
 
 def _locked(person: Subscriber) -> None:
@@ -89,7 +89,8 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
                 ip,
             )
         if move.to == "pending":
-            ask_to_confirm(person, list_id, OWN_PAGE, clock.now(person.workspace))
+            asking = Asking(person, list_id, OWN_PAGE)
+            ask_to_confirm(person.workspace, [asking], clock.now(person.workspace))
         return move.to == "pending"
 
 

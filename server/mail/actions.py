@@ -1,5 +1,6 @@
 """Writing messages, and queueing, withdrawing and deciding about their sends."""
 
+import contextlib
 from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import Any
@@ -21,12 +22,13 @@ from server.workspaces.documents import changed_by
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
-from server.workspaces.queues import defer_new, defer_once
+from server.workspaces.queues import defer_once
 
 from .compose import Letter, clean_body, html_part, text_part
 from .deliver import deliver, mark_sent
 from .jobs import DELIVER
 from .models import Message, Send, live_text, shown_text
+from .outbox import Outbox
 from .sandbox import check_message, needed, personalise
 from .users import is_used
 
@@ -215,30 +217,21 @@ def queue_send(
     *,
     asked_for: bool,
     answers: list[Any],
-    holds: bool = False,
 ) -> None:
-    """Queue one send, once for each `origin`; the caller holds the transaction. `holds`: the run
-    that it is for waits while it is held."""
-    send = Send(
-        workspace_id=subscriber.workspace_id,
-        subscriber=subscriber,
-        message_id=message_id,
-        list_id=list_id,
-        origin=origin,
+    """Queue one send, once for each `origin`; the caller holds the transaction."""
+    outbox = Outbox()
+    outbox.add(
+        subscriber,
+        message_id,
+        list_id,
+        origin,
+        because,
+        at,
         asked_for=asked_for,
         answers=answers,
-        because=because.model_dump(mode="json"),
-        sequence=because.sequence_id,
-        step=because.step_id or "",
-        holds=because.run_id if holds else None,
-        queued_at=at,
     )
-    try:
-        with transaction.atomic():
-            send.save(force_insert=True)
-    except IntegrityError:
-        return
-    defer_new(DELIVER, send.pk)
+    with contextlib.suppress(IntegrityError), transaction.atomic():
+        outbox.write()
 
 
 def deliver_queued(workspace: Workspace) -> None:

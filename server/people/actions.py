@@ -205,12 +205,8 @@ def apply_effects(
         _carry_out(ledger, subscriber, effect, context, at, received or at)
     index(subscriber)
     changing = (SetField, Score, Owner, LeaveAllLists, SetZone)
-    if (
-        not is_new
-        and subscriber not in ledger.changed
-        and any(isinstance(effect, changing) for effect in effects)
-    ):
-        ledger.changed.append(subscriber)
+    if not is_new and any(isinstance(effect, changing) for effect in effects):
+        ledger.change(subscriber)
 
 
 def _carry_out(

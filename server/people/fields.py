@@ -156,7 +156,7 @@ def merge_fields(gone: Field, kept: Field, member: Member | None) -> int:
                     sentence = f"{gone.label} was merged into {kept.label}"
                     _enter(ledger, row, target, None, value, sentence, member)
                 index(row)
-                ledger.changed.append(row)
+                ledger.change(row)
             ledger.write()
         workspace = gone.workspace
         gone.delete()
@@ -204,7 +204,7 @@ def _change_all(
                 row.values[field.key] = value
             _enter(ledger, row, after, before.shown(old) if old else "", value, sentence, member)
             index(row)
-            ledger.changed.append(row)
+            ledger.change(row)
         ledger.write()
 
 

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from django.db import connection
 
-from server.workspaces.copying import store_all
+from server.workspaces.copying import store_all, update_all
 
 from .chain import sealed
 from .models import Evidence, Fact, Membership, Subscriber, Tagging, Task
@@ -17,6 +17,7 @@ _UNTAG = """
 DELETE FROM people_tagging AS row USING unnest(%s::uuid[], %s::uuid[]) AS gone (person, tag)
 WHERE row.subscriber_id = gone.person AND row.tag_id = gone.tag
 """
+_PERSONAL = ("values", "searched", "folded", "score", "owner", "left_all_at", "time_zone")
 
 
 class Ledger:
@@ -24,13 +25,17 @@ class Ledger:
 
     def __init__(self) -> None:
         self.new: list[Subscriber] = []
-        self.changed: list[Subscriber] = []
+        self._changed: dict[UUID, Subscriber] = {}
         self.evidence: list[Evidence] = []
         self.facts: list[Fact] = []
         self.tasks: list[Task] = []
         self._tags: dict[tuple[UUID, UUID], Tagging | None] = {}
         self._untagged: set[tuple[UUID, UUID]] = set()
         self._memberships: dict[tuple[UUID, UUID], Membership] = {}
+
+    def change(self, subscriber: Subscriber) -> None:
+        """Somebody stored whose own row changes."""
+        self._changed[subscriber.pk] = subscriber
 
     def tag(self, row: Tagging) -> None:
         """Put a tag on somebody who does not have it."""
@@ -53,11 +58,7 @@ class Ledger:
     def write(self) -> None:
         """Store everything, people first."""
         store_all(self.new)
-        if self.changed:
-            Subscriber.everywhere.bulk_update(
-                self.changed,
-                ["values", "searched", "folded", "score", "owner", "left_all_at", "time_zone"],
-            )
+        update_all(list(self._changed.values()), _PERSONAL)
         if self._untagged:
             people, tags = zip(*sorted(self._untagged), strict=True)
             with connection.cursor() as cursor:
@@ -66,10 +67,7 @@ class Ledger:
         memberships = self._memberships.values()
         store_all([one for one in memberships if one._state.adding])
         changed = [one for one in memberships if not one._state.adding]
-        if changed:
-            Membership.everywhere.bulk_update(
-                changed, ["state", "changed_at", "left_at", "because"]
-            )
+        update_all(changed, ("state", "changed_at", "left_at", "because"))
         store_all(sealed(self.evidence))
         store_all(self.facts)
         store_all(self.tasks)

@@ -33,6 +33,6 @@ def change_person(row: Subscriber, change: ByHand, because: Because) -> int:
         ledger = Ledger()
         apply_effects(ledger, subscriber, effects, {}, clock.now(workspace))
         ledger.write()
-        left = [one.list for one in effects if isinstance(one, Subscribe)]
-        leave_sequences_of_lists(subscriber, left, because)
+        left = [(subscriber, one.list) for one in effects if isinstance(one, Subscribe)]
+        leave_sequences_of_lists(workspace, left)
     return len(effects)

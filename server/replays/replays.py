@@ -22,7 +22,7 @@ from server.people.actions import apply_decision, apply_effects, unmake_person
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
 from server.people.models import Fact, Subscriber, Task
-from server.routing.effects import set_going, tag_ids, with_ids
+from server.routing.effects import carry_on, tag_ids, with_ids
 from server.routing.routing import make_way
 from server.sequences.people import people_of
 from server.sources.actions import route_of_revision
@@ -349,11 +349,13 @@ def _carry_out(row: Replay, lines: Sequence[ReplayLine]) -> None:
         _settle(row, line, submissions, one, subscriber)
         going.append((subscriber, effects))
     ledger.write()
-    for subscriber, effects in going:
-        for effect in effects:
-            submission = submissions.get(effect.because.submission_id or "")
-            if submission is not None:
-                set_going(submission, subscriber, (effect,), now)
+    followed = [
+        (submission, subscriber, (effect,))
+        for subscriber, effects in going
+        for effect in effects
+        if (submission := submissions.get(effect.because.submission_id or "")) is not None
+    ]
+    carry_on(row.workspace, followed, now)
     Submission.everywhere.bulk_update(
         submissions.values(),
         ["subscriber", "state", "decision", "revision", "routed_at", "snag"],
@@ -466,9 +468,8 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
         apply_effects(ledger, subscriber, effects, {}, now)
         going.append((subscriber, effects))
     ledger.write()
-    for subscriber, effects in going:
-        for effect in effects:
-            set_going(Submission(workspace=workspace, answers=[]), subscriber, (effect,), now)
+    nothing = Submission(workspace=workspace, answers=[])
+    carry_on(workspace, [(nothing, subscriber, effects) for subscriber, effects in going], now)
     Send.objects.of(workspace).filter(subscriber__in=ids, state=Send.State.QUEUED, **mine).update(
         state=Send.State.WITHDRAWN, reply="the replay that queued it was undone"
     )

@@ -16,15 +16,16 @@ from core.deciding import (
     Subscribe,
     TellMembers,
 )
-from server.mail.actions import queue_send
-from server.mail.confirming import ask_to_confirm
+from server.mail.confirming import Asking, ask_to_confirm
+from server.mail.outbox import Outbox
 from server.mail.own_requests import ask
 from server.people.actions import tags_by_name
 from server.people.models import OwnRequest, Subscriber
-from server.sequences.actions import enter, leave, leave_sequences_of_lists
+from server.sequences.actions import Entering, enter_all, leave_all, leave_sequences_of_lists
 from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.models import Workspace
+from server.workspaces.queues import defer_each
 
 from .jobs import CHANGE_ADDRESS, ERASE, TELL_MEMBER
 
@@ -59,44 +60,66 @@ def with_ids(effects: Sequence[Effect], made: dict[str, str]) -> tuple[Effect, .
     )
 
 
-def set_going(
-    submission: Submission, subscriber: Subscriber, effects: Sequence[Effect], at: datetime
-) -> None:
-    """What effects start, in the caller's transaction, once the people are stored."""
-    for effect in effects:
-        match effect:
-            case EnterSequence():
-                enter(subscriber, effect, submission.answers, at)
-            case LeaveSequence():
-                leave(subscriber, effect, at)
-            case Subscribe(to="unsubscribed" | "none"):
-                leave_sequences_of_lists(subscriber, [effect.list], effect.because)
-            case AskToConfirm():
-                ask_to_confirm(subscriber, effect.list, effect.because, at)
-            case Send():
-                queue_send(
-                    subscriber,
-                    effect.message,
-                    effect.list,
-                    f"route/{submission.pk}/{effect.line}",
-                    effect.because,
-                    at,
-                    asked_for=True,
-                    answers=submission.answers,
-                )
-            case ChangeAddress():
-                _change_address(subscriber, effect)
-            case Erase(asks=True):
-                ask(subscriber, OwnRequest.Kind.ERASE, effect.because)
-            case Erase():
-                ERASE.defer(person_id=str(subscriber.pk))
-            case TellMembers():
-                for member in effect.members:
-                    TELL_MEMBER.defer(
-                        submission_id=str(submission.pk),
-                        person_id=str(subscriber.pk),
-                        member_id=member,
+Followed = tuple[Submission, Subscriber, Sequence[Effect]]
+"""A submission, its person as stored, and what was decided."""
+
+
+def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -> None:
+    """What effects set going besides the people: in the caller's transaction, once the people are
+    stored, and in few statements, however many they are."""
+    entering: list[Entering] = []
+    leaving: list[tuple[Subscriber, LeaveSequence]] = []
+    left: list[tuple[Subscriber, str]] = []
+    asking: list[Asking] = []
+    told: list[dict[str, str]] = []
+    erased: list[dict[str, str]] = []
+    outbox = Outbox()
+    for submission, subscriber, effects in followed:
+        for effect in effects:
+            match effect:
+                case EnterSequence():
+                    entering.append(Entering(subscriber, effect, submission.answers))
+                case LeaveSequence():
+                    leaving.append((subscriber, effect))
+                case Subscribe(to="unsubscribed" | "none"):
+                    left.append((subscriber, effect.list))
+                case AskToConfirm():
+                    asking.append(Asking(subscriber, effect.list, effect.because))
+                case Send():
+                    outbox.add(
+                        subscriber,
+                        effect.message,
+                        effect.list,
+                        f"route/{submission.pk}/{effect.line}",
+                        effect.because,
+                        at,
+                        asked_for=True,
+                        answers=submission.answers,
                     )
+                case ChangeAddress():
+                    _change_address(subscriber, effect)
+                case Erase(asks=True):
+                    ask(subscriber, OwnRequest.Kind.ERASE, effect.because)
+                case Erase():
+                    erased.append({"person_id": str(subscriber.pk)})
+                case TellMembers():
+                    told += [
+                        {
+                            "submission_id": str(submission.pk),
+                            "person_id": str(subscriber.pk),
+                            "member_id": member,
+                        }
+                        for member in effect.members
+                    ]
+    if entering:
+        enter_all(workspace, entering, at)
+    if leaving:
+        leave_all(workspace, leaving, at)
+    leave_sequences_of_lists(workspace, left)
+    ask_to_confirm(workspace, asking, at)
+    outbox.write()
+    defer_each(ERASE, erased)
+    defer_each(TELL_MEMBER, told)
 
 
 def _change_address(subscriber: Subscriber, effect: ChangeAddress) -> None:

@@ -44,10 +44,11 @@ from server.submissions.later import changed_since
 from server.submissions.models import Submission
 from server.submissions.receiving import submission_facts
 from server.workspaces import clock
+from server.workspaces.copying import update_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Workspace
 
-from .effects import set_going, with_tags_made
+from .effects import carry_on, with_tags_made
 
 BATCH = 50
 State = Submission.State
@@ -235,8 +236,8 @@ def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
         )
         if why:
             one.state, one.held_because = State.HELD, why
-            one.save(update_fields=["state", "held_because"])
             held.append(one)
+    update_all(held, ("state", "held_because"))
     return held
 
 
@@ -349,8 +350,7 @@ def apply_submissions(
         if any(one.code == "erased" for one in decision.problems):
             _forget(submission, now)
     ledger.write()
-    for submission, subscriber, decision in after:
-        set_going(submission, subscriber, decision.effects, now)
+    carry_on(workspace, [(one, person, made.effects) for one, person, made in after], now)
     _open_snags(zip((one for one, _, _ in decided), made, strict=True), source, revision)
 
 

@@ -1,7 +1,11 @@
 """Making sequences, turning them on, and carrying runs through them."""
 
+from collections.abc import Iterable
+from collections.abc import Sequence as Sequence_
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 import structlog
@@ -9,18 +13,13 @@ from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q
 
 from core.deciding import EnterSequence, LeaveSequence
-from core.documents import Because, Finding
+from core.documents import Finding
 from core.sequences import (
-    Advanced,
-    CameTo,
-    Ended,
     Lane,
     RunState,
-    SendMessage,
     SendStep,
     SequenceDocument,
     WaitStep,
-    WentOn,
     advance,
     check_sequence,
     differences,
@@ -28,16 +27,16 @@ from core.sequences import (
     step_that_remains,
 )
 from server.mail.actions import check as check_message
-from server.mail.actions import deliver_queued, next_held_back, queue_send
+from server.mail.actions import deliver_queued, next_held_back
 from server.mail.models import Message, Send
-from server.people.actions import fact
 from server.people.facts import person_of
 from server.people.locks import locked_person, retried
-from server.people.models import Fact, Subscriber
+from server.people.models import Subscriber
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
+from server.workspaces.among import among
 from server.workspaces.documents import (
     discard_draft,
     draft_to_turn_on,
@@ -53,6 +52,8 @@ from server.workspaces.models import Member, Workspace
 from .facts import catalogue_of, document_of_revision
 from .jobs import ADVANCE_DUE
 from .models import Run, Sequence, SequenceRevision, Visit
+from .people import persons_by_id
+from .progress import Progress
 
 log = structlog.get_logger("yalla.sequences")
 
@@ -181,41 +182,54 @@ def resume(sequence: Sequence) -> None:
             ADVANCE_DUE.defer(workspace_id=str(sequence.workspace_id))
 
 
-def enter(
-    subscriber: Subscriber,
-    effect: EnterSequence,
-    answers: list[Any],
-    at: datetime,
-) -> None:
-    """Start a run, once only for each person, and take its first steps.
+@dataclass(frozen=True)
+class Entering:
+    """Somebody who is to enter a sequence, and with which answers."""
 
-    The caller holds the transaction, and has decided that the person has not been in it.
+    subscriber: Subscriber
+    effect: EnterSequence
+    answers: list[Any]
+
+
+def enter_all(workspace: Workspace, entering: Sequence_[Entering], at: datetime) -> None:
+    """Start runs, once only for each person, and take their first steps; in few statements, however
+    many they are.
+
+    The caller holds the transaction and the locks of the people, whose new state is stored, and has
+    decided that none of them has been in the sequence.
     """
-    live = (
-        SequenceRevision.objects.of(subscriber.workspace)
-        .filter(sequence=effect.sequence, state=SequenceRevision.State.LIVE)
-        .select_related("sequence")
-        .first()
+    wanted = {one.effect.sequence for one in entering}
+    revisions = SequenceRevision.objects.of(workspace).filter(
+        sequence__in=wanted, state=SequenceRevision.State.LIVE
     )
-    lane = document_of_revision(str(live.pk)).lane(effect.lane) if live else None
-    if live is None or lane is None:
-        return
-    run = Run(
-        workspace=subscriber.workspace,
-        sequence=live.sequence,
-        subscriber=subscriber,
-        revision=live,
-        lane=lane.id,
-        due_at=at,
-        entered_at=at,
-        answers=answers,
-        because=effect.because.model_dump(mode="json"),
-    )
-    run.save(force_insert=True)
-    what = {"sequence": effect.name, "id": effect.sequence, "lane": lane.name}
-    fact(subscriber, Fact.Kind.ENTERED, what, effect.because, at).save(force_insert=True)
-    if live.sequence.state == Sequence.State.LIVE:
-        _go_on(run, live, at)
+    live = {str(one.sequence_id): one for one in revisions.select_related("sequence")}
+    moves = any(one.sequence.state == Sequence.State.LIVE for one in live.values())
+    people = {one.subscriber.pk for one in entering}
+    persons = persons_by_id(workspace, people, history=False) if moves else {}
+    progress = Progress()
+    for one in entering:
+        revision = live.get(one.effect.sequence)
+        document = document_of_revision(str(revision.pk)) if revision else None
+        lane = document.lane(one.effect.lane) if document else None
+        if revision is None or document is None or lane is None:
+            continue
+        run = Run(
+            workspace=workspace,
+            sequence=revision.sequence,
+            subscriber=one.subscriber,
+            revision=revision,
+            lane=lane.id,
+            due_at=at,
+            entered_at=at,
+            answers=one.answers,
+            because=one.effect.because.model_dump(mode="json"),
+        )
+        progress.enter(run, one.effect.name, lane.name, one.effect.because)
+        if revision.sequence.state == Sequence.State.LIVE:
+            begins = RunState(lane=lane.id)
+            result = advance(begins, document, persons[one.subscriber.pk], at)
+            progress.move(run, result, document)
+    progress.write()
 
 
 def _held_for(run: Any) -> Any:
@@ -306,40 +320,77 @@ def due_runs(workspace_id: str | None, most: int) -> list[str]:
     return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
 
 
-def leave_sequences_of_lists(subscriber: Subscriber, lists: list[str], because: Because) -> None:
-    """End at once the runs whose emails belong to lists that the person has left.
+def leave_sequences_of_lists(workspace: Workspace, left: Iterable[tuple[Subscriber, str]]) -> None:
+    """End at once the runs whose emails belong to lists that people (first) have left (second).
 
-    What is queued is withdrawn, but what the person asked for just now still goes out. The caller
-    has locked the person.
+    What is queued is withdrawn, but what a person asked for just now still goes out. The caller
+    has locked the people.
     """
-    at = clock.now(subscriber.workspace)
+    lists: dict[UUID, set[str]] = {}
+    for subscriber, one in left:
+        lists.setdefault(subscriber.pk, set()).add(one)
+    if not lists:
+        return
+    at = clock.now(workspace)
     with transaction.atomic():
-        runs = Run.everywhere.select_for_update(of=("self",)).filter(
-            subscriber=subscriber, ended_at=None
+        runs = _open_runs(workspace, lists)
+        revisions = SequenceRevision.objects.of(workspace).filter(
+            sequence__in={run.sequence_id for run in runs}, state=SequenceRevision.State.LIVE
         )
-        for run in runs.select_related("sequence"):
-            live = live_of(run.sequence.revisions.all())
-            document = document_of_revision(str(live.pk if live else run.revision_id))
-            if document.list in lists:
-                _end(run, "unsubscribed", at)
-        Send.objects.of(subscriber.workspace).filter(
-            subscriber=subscriber, list_id__in=lists, state=Send.State.QUEUED, asked_for=False
-        ).update(state=Send.State.WITHDRAWN, reply="unsubscribed before it was due")
+        live = dict(revisions.values_list("sequence", "pk"))
+        progress = Progress()
+        for run in runs:
+            document = document_of_revision(str(live.get(run.sequence_id, run.revision_id)))
+            if document.list in lists[run.subscriber_id]:
+                progress.end(run, "unsubscribed", at)
+        progress.write()
+        queued = Send.objects.of(workspace).filter(
+            among("subscriber", lists), state=Send.State.QUEUED, asked_for=False
+        )
+        withdrawn = [
+            pk
+            for pk, person, one in queued.values_list("pk", "subscriber", "list")
+            if one and str(one) in lists[person]
+        ]
+        _withdraw(withdrawn, "unsubscribed before it was due")
 
 
-def leave(subscriber: Subscriber, effect: LeaveSequence, at: datetime) -> None:
-    """End the person's run in a sequence because a rule says so; the caller holds the transaction."""
-    runs = Run.everywhere.select_for_update(of=("self",)).filter(
-        subscriber=subscriber, sequence=effect.sequence, ended_at=None
+def leave_all(
+    workspace: Workspace, leaving: Sequence_[tuple[Subscriber, LeaveSequence]], at: datetime
+) -> None:
+    """End people's runs in sequences because a rule says so; the caller holds the transaction."""
+    wanted = {(one.pk, effect.sequence): effect for one, effect in leaving}
+    progress = Progress()
+    ended = []
+    for run in _open_runs(workspace, {one.pk for one, _ in leaving}):
+        effect = wanted.get((run.subscriber_id, str(run.sequence_id)))
+        if effect is not None:
+            progress.end(run, "stopped", at, effect.because)
+            ended.append(str(run.pk))
+    progress.write()
+    queued = Send.objects.of(workspace).filter(
+        among("subscriber", {one.pk for one, _ in leaving}),
+        because__run_id__in=ended,
+        state=Send.State.QUEUED,
+        asked_for=False,
     )
-    for run in runs.select_related("sequence", "subscriber"):
-        _end(run, "stopped", at, effect.because)
-        Send.objects.of(subscriber.workspace).filter(
-            subscriber=subscriber,
-            because__run_id=str(run.pk),
-            state=Send.State.QUEUED,
-            asked_for=False,
-        ).update(state=Send.State.WITHDRAWN, reply="a rule ended the sequence before it was due")
+    _withdraw(
+        list(queued.values_list("pk", flat=True)) if ended else [],
+        "a rule ended the sequence before it was due",
+    )
+
+
+def _open_runs(workspace: Workspace, people: Iterable[UUID]) -> list[Run]:
+    """The runs of these people that have not ended, locked."""
+    runs = Run.objects.of(workspace).select_for_update(of=("self",)).filter(ended_at=None)
+    found = runs.filter(among("subscriber", people)).select_related("sequence", "subscriber")
+    return list(found.order_by("pk"))
+
+
+def _withdraw(sends: list[UUID], why: str) -> None:
+    if sends:
+        rows = Send.everywhere.filter(among("pk", sends), state=Send.State.QUEUED)
+        rows.update(state=Send.State.WITHDRAWN, reply=why)
 
 
 def _waits_anew(run: Run, live: SequenceRevision) -> bool:
@@ -370,7 +421,12 @@ def _go_on(run: Run, live: SequenceRevision, now: datetime) -> None:
         state = _carried_over(state, before, document)
     result = advance(state, document, person_of(run.subscriber), now)
     run.revision = live
-    _carry_out(run, result, document)
+    progress = Progress()
+    if result.run.ended and not run.ended and not result.effects:
+        progress.end(run, result.run.ended, clock.now(run.workspace))
+    else:
+        progress.move(run, result, document)
+    progress.write()
 
 
 def _carried_over(
@@ -384,88 +440,6 @@ def _carried_over(
         return state.model_copy(update={"lane": lane})
     # Its own step is gone: it comes to the next one now.
     return state.model_copy(update={"lane": lane, "step": step, "due_at": None})
-
-
-def _carry_out(run: Run, result: Advanced, document: SequenceDocument) -> None:
-    subscriber = run.subscriber
-    if result.run.ended and not run.ended and not result.effects:
-        return _end(run, result.run.ended, clock.now(run.workspace))
-    visits: dict[str, Visit] = {}
-    for effect in result.effects:
-        match effect:
-            case CameTo(step=step, at=at):
-                visits[step] = Visit(
-                    workspace_id=run.workspace_id,
-                    run=run,
-                    sequence_id=run.sequence_id,
-                    step=step,
-                    came_at=at,
-                )
-            case WentOn(step=step, at=at) if step in visits:
-                visits[step].went_on_at = at
-            case WentOn(step=step, at=at):
-                Visit.everywhere.filter(run=run, step=step).update(went_on_at=at)
-            case SendMessage(message=message) if _came_by_replay(run, message):
-                continue
-            case SendMessage(step=step, message=message, at=at, at_once=at_once, holds=holds):
-                queue_send(
-                    subscriber,
-                    message,
-                    document.list,
-                    f"run/{run.pk}/{step}/1",
-                    _because(run, step),
-                    at,
-                    asked_for=at_once,
-                    answers=run.answers,
-                    holds=holds,
-                )
-            case Ended(reason=reason, at=at):
-                run.ended, run.ended_at = reason, at
-                what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "why": reason}
-                because = _because(run, result.run.step)
-                fact(subscriber, Fact.Kind.LEFT, what, because, at).save(force_insert=True)
-    Visit.everywhere.bulk_create(visits.values(), ignore_conflicts=True)
-    run.lane, run.step, run.due_at = result.run.lane, result.run.step, result.run.due_at
-    run.tries, run.retry_at = 0, None
-    run.save(
-        update_fields=[
-            "lane",
-            "step",
-            "due_at",
-            "revision",
-            "ended",
-            "ended_at",
-            "tries",
-            "retry_at",
-        ]
-    )
-
-
-def _end(run: Run, reason: str, at: datetime, because: Because | None = None) -> None:
-    run.ended, run.ended_at, run.due_at = reason, at, None
-    run.save(update_fields=["ended", "ended_at", "due_at"])
-    what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "why": reason}
-    cause = because or _because(run, run.step)
-    fact(run.subscriber, Fact.Kind.LEFT, what, cause, at).save(force_insert=True)
-
-
-def _came_by_replay(run: Run, message: str) -> bool:
-    """Whether a replay started the run, of somebody who has been sent this message before."""
-    if not run.because.get("replay_id"):
-        return False
-    theirs = Send.everywhere.filter(subscriber=run.subscriber_id, message=message)
-    return bool(theirs.exclude(state=Send.State.WITHDRAWN).exists())
-
-
-def _because(run: Run, step: str | None) -> Because:
-    return Because(
-        kind="step",
-        sentence=f"sequence {run.sequence.name}",
-        sequence_id=str(run.sequence_id),
-        sequence_name=run.sequence.name,
-        run_id=str(run.pk),
-        step_id=step,
-    )
 
 
 @changes("moved the time of the workspace", whole=False)

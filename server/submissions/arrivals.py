@@ -4,14 +4,14 @@ A statement costs one way to the database and back where a transaction of two co
 posts of the public are the one place where that is worth the SQL.
 """
 
-from collections.abc import Iterable
-from typing import Any
+from collections.abc import Iterable, Sequence
 from uuid import UUID
 
 from django.db import connection
 from django.db.models.sql import InsertQuery
 from procrastinate.contrib.django.models import ProcrastinateJob
-from psycopg.types.json import Jsonb
+
+from server.workspaces.copying import update_all
 
 from .jobs import ROUTE
 from .models import Submission
@@ -24,11 +24,6 @@ SELECT procrastinate_defer_jobs_v1(
 FROM kept
 """
 _KEEP = "{insert} ON CONFLICT DO NOTHING RETURNING id"
-_SETTLE = """
-UPDATE submissions_submission
-SET subscriber_id = %s, revision_id = %s, decision = %s, routed_at = %s, state = %s, snag_id = %s
-WHERE id = %s
-"""
 
 
 def store(submission: Submission) -> bool:
@@ -47,22 +42,9 @@ def store(submission: Submission) -> bool:
         return cursor.fetchone() is not None
 
 
-def settle(submissions: Iterable[Submission]) -> None:
-    """Store what became of submissions, all in one way to the database and back."""
-    rows: list[Any] = [
-        (
-            one.subscriber_id,
-            one.revision_id,
-            None if one.decision is None else Jsonb(one.decision),
-            one.routed_at,
-            one.state,
-            one.snag_id,
-            one.pk,
-        )
-        for one in submissions
-    ]
-    with connection.cursor() as cursor:
-        cursor.executemany(_SETTLE, rows)
+def settle(submissions: Sequence[Submission]) -> None:
+    """Store what became of submissions."""
+    update_all(submissions, ("subscriber", "revision", "decision", "routed_at", "state", "snag"))
 
 
 def defer_again(submissions: Iterable[UUID]) -> None:

@@ -1,10 +1,11 @@
-"""Storing many rows at once: by COPY, where there are enough of them for it to be cheaper."""
+"""Storing and changing many rows at once, in a statement for each kind of row, however many there are."""
 
 from collections.abc import Sequence
 from typing import Any
+from uuid import UUID
 
 from django.db import connection
-from django.db.models import JSONField, Model
+from django.db.models import ForeignKey, JSONField, Model, UUIDField
 from psycopg import sql
 from psycopg.types.json import Jsonb
 
@@ -30,6 +31,36 @@ def store_all(rows: Sequence[Any]) -> None:
             copy.write_row([_value(field, row) for field in fields])
     for row in rows:
         row._state.adding, row._state.db = False, connection.alias
+
+
+def update_all(rows: Sequence[Any], fields: Sequence[str]) -> None:
+    """Store these fields of rows of one model that are there: one statement, an array for each
+    column, which costs a fraction of Django's CASE for each row."""
+    if not rows:
+        return
+    model: type[Model] = type(rows[0])
+    known = [model._meta.get_field(name) for name in fields]
+    key = model._meta.pk
+    columns: list[Any] = [key, *known]
+    quote = connection.ops.quote_name
+    names = [quote(one.column) for one in columns]
+    sets = ", ".join(f"{one} = fresh.{one}" for one in names[1:])
+    arrays = ", ".join(f"%s::{one.db_type(connection)}[]" for one in columns)
+    statement = (
+        f"UPDATE {quote(model._meta.db_table)} AS row SET {sets} "
+        f"FROM unnest({arrays}) AS fresh ({', '.join(names)}) WHERE row.{names[0]} = fresh.{names[0]}"
+    )
+    with connection.cursor() as cursor:
+        cursor.execute(statement, [[_kept(one, row) for row in rows] for one in columns])
+
+
+def _kept(field: Any, row: Any) -> Any:
+    value = getattr(row, field.attname)
+    if isinstance(field, JSONField):
+        return None if value is None else Jsonb(value)
+    if isinstance(field, UUIDField | ForeignKey) and isinstance(value, str):
+        return UUID(value)
+    return value
 
 
 def _value(field: Any, row: Any) -> Any:

@@ -6,6 +6,7 @@ have waited a while and have no job, and gives them one.
 """
 
 import contextlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
@@ -16,6 +17,7 @@ from django.db.models import QuerySet
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import JobDeferrer
+from psycopg.types.json import Jsonb
 
 WAITS = timedelta(minutes=10)
 """How long a row waits before it is looked at: longer than every ordinary delay."""
@@ -23,6 +25,12 @@ _MOST = 500
 _WITH_JOB = """
 SELECT queueing_lock FROM procrastinate_jobs
 WHERE queueing_lock = ANY(%s) AND status IN ('todo', 'doing')
+"""
+
+_DEFER = """
+SELECT procrastinate_defer_jobs_v1(ARRAY(
+    SELECT ROW(%s, %s, 0, lock, lock, args, NULL)::procrastinate_job_to_defer_v1
+    FROM unnest(%s::text[], %s::jsonb[]) WITH ORDINALITY AS one (lock, args, place) ORDER BY place))
 """
 
 
@@ -51,6 +59,25 @@ def defer_new(job: Job, pk: UUID | str) -> None:
     """Defer the first job of a row that was just made, which can have none yet."""
     lock = f"{job.lock}{pk}"
     job.configured(queueing_lock=lock, lock=lock).defer(**{job.argument: str(pk)})
+
+
+def defer_all(job: Job, ids: Sequence[UUID | str]) -> None:
+    """Defer the first jobs of rows that were just made: one statement for all of them."""
+    locks = [f"{job.lock}{pk}" for pk in ids]
+    _defer(job, [{job.argument: str(pk)} for pk in ids], locks)
+
+
+def defer_each(job: Job, arguments: Sequence[dict[str, str]]) -> None:
+    """Defer a job for each of these arguments: one statement for all of them."""
+    _defer(job, arguments, [None] * len(arguments))
+
+
+def _defer(job: Job, arguments: Sequence[dict[str, str]], locks: Sequence[str | None]) -> None:
+    if arguments:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                _DEFER, [job.queue, job.name, list(locks), [Jsonb(one) for one in arguments]]
+            )
 
 
 def defer_once(job: Job, pk: UUID | str, after: timedelta | None = None) -> None:

@@ -71,7 +71,7 @@ class Routing(TestCase):
         submission = self.world.submit("ines@example.com")
         before = self.counts()
         with (
-            mock.patch("server.sequences.actions.queue_send", side_effect=RuntimeError),
+            mock.patch("server.sequences.progress.Outbox.write", side_effect=RuntimeError),
             self.assertRaises(RuntimeError),
         ):
             route_submission(str(submission.pk))

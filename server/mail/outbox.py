@@ -1,0 +1,64 @@
+"""Emails to many people, collected first and queued in few statements."""
+
+from datetime import datetime
+from typing import Any
+
+from core.documents import Because
+from server.people.models import Subscriber
+from server.workspaces.among import among_texts
+from server.workspaces.copying import store_all
+from server.workspaces.queues import defer_all
+
+from .jobs import DELIVER
+from .models import Send
+
+
+class Outbox:
+    """Sends that are to be queued, each once for its origin; `write` stores them with their jobs,
+    in the caller's transaction. The caller has locked the people."""
+
+    def __init__(self) -> None:
+        self._sends: dict[str, Send] = {}
+
+    def add(
+        self,
+        subscriber: Subscriber,
+        message_id: str,
+        list_id: str | None,
+        origin: str,
+        because: Because,
+        at: datetime,
+        *,
+        asked_for: bool,
+        answers: list[Any],
+        holds: bool = False,
+    ) -> None:
+        """One email. `origin` is its idempotency key: the run, step and visit that it is for, or
+        the submission and rule. `holds`: the run waits while the email is held."""
+        send = Send(
+            workspace_id=subscriber.workspace_id,
+            subscriber=subscriber,
+            message_id=message_id,
+            list_id=list_id,
+            origin=origin,
+            asked_for=asked_for,
+            answers=answers,
+            because=because.model_dump(mode="json"),
+            sequence=because.sequence_id,
+            step=because.step_id or "",
+            holds=because.run_id if holds else None,
+            queued_at=at,
+        )
+        self._sends.setdefault(origin, send)
+
+    def write(self) -> None:
+        """Queue what was not queued before."""
+        if not self._sends:
+            return
+        workspace = next(iter(self._sends.values())).workspace_id
+        there = Send.everywhere.filter(among_texts("origin", self._sends), workspace=workspace)
+        stored = set(there.values_list("origin", flat=True))
+        fresh = [send for origin, send in self._sends.items() if origin not in stored]
+        store_all(fresh)
+        defer_all(DELIVER, [send.pk for send in fresh])
+        self._sends = {}
