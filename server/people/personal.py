@@ -37,7 +37,7 @@ def _forget_requests(subject: Subject) -> None:
 holds_people(
     Subscriber,
     erasing="removed; a keyed hash of the address stays (Erased)",
-    merging="by core/merging.py, undone for a day",
+    merging="by core/profiles/merging.py, undone for a day",
     exporting="all of it",
     retention="until removed",
 )

@@ -7,7 +7,7 @@ from .models import Run, Sequence, SequenceRevision, Visit
 holds_people(
     Run,
     erasing="goes with the person, its answers too",
-    merging="moves; of two in one sequence the one that is further stays (core/merging.py)",
+    merging="moves; of two in one sequence the one that is further stays (core/profiles/merging.py)",
     exporting="in the trail: entered, left",
     retention="as long as the person",
 )

@@ -2,12 +2,13 @@
 
 import re
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 from unittest import mock
 
 from django.core.checks import run_checks
 from django.db import connection
-from django.test import TestCase, override_settings
+from django.test import SimpleTestCase, TestCase, override_settings
 
 from core.documents import Because
 from server.config.checks import every_model_says_what_it_holds
@@ -21,6 +22,7 @@ from server.snags.models import Snag
 from server.submissions.log import hold, release
 from server.submissions.models import FileImport, Submission
 from server.workspaces import clock, personal
+from server.workspaces.personal import handling
 from tests.server.test_files import FileCase
 from tests.world import make_world
 
@@ -163,3 +165,13 @@ class Registry(TestCase):
         with mock.patch.object(personal, "_HANDLING", said):
             (found,) = every_model_says_what_it_holds(None)
         self.assertIn("submissions.Submission", found.msg)
+
+
+class Documents(SimpleTestCase):
+    def test_the_page_on_data_says_what_is_registered(self) -> None:
+        page = (Path(__file__).resolve().parents[2] / "docs" / "data.md").read_text()
+        for model, one in handling().items():
+            words = " | ".join((one.erasing, one.merging, one.exporting, one.retention))
+            self.assertRegex(
+                page, rf"\| `{model._meta.db_table}` \| [^|]+ \| {re.escape(words)} \|", str(model)
+            )
