@@ -44,13 +44,14 @@ from server.submissions.later import changed_since
 from server.submissions.models import Submission
 from server.submissions.receiving import submission_facts
 from server.workspaces import clock
+from server.workspaces.among import among_texts
 from server.workspaces.copying import update_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Workspace
 
 from .effects import carry_on, with_tags_made
 
-BATCH = 50
+BATCH = 200
 State = Submission.State
 _RECENT = timedelta(minutes=10)
 _TURNS, _TURN = 20, 0.05
@@ -111,22 +112,23 @@ def _elders_of(submission_id: str) -> list[str]:
     row = own.values("workspace_id", "person_key", "received_at", "pk").first()
     if row is None or not row["person_key"]:
         return []
-    waiting = _before(row["workspace_id"], [(row["person_key"], row["received_at"], row["pk"])])
-    return [str(pk) for pk in waiting.order_by("received_at", "pk").values_list("pk", flat=True)]
+    waiting = _waiting_of(row["workspace_id"], [row["person_key"]])
+    elder = waiting.filter(
+        Q(received_at__lt=row["received_at"]) | Q(received_at=row["received_at"], pk__lt=row["pk"])
+    )
+    return [str(pk) for pk in elder.order_by("received_at", "pk").values_list("pk", flat=True)]
 
 
-def _before(
-    workspace_id: UUID, those: Sequence[tuple[str, datetime, UUID]]
-) -> QuerySet[Submission]:
-    """What waits of the same people and was received before any of `those`."""
-    older = Q(pk__in=[])
-    for key, at, pk in those:
-        older |= Q(person_key=key) & (Q(received_at__lt=at) | Q(received_at=at, pk__lt=pk))
+def _waiting_of(workspace_id: UUID, keys: Iterable[str]) -> QuerySet[Submission]:
+    """What waits of these people, by whatever source."""
     rows: QuerySet[Submission] = Submission.everywhere.filter(
-        older, workspace=workspace_id, state=State.RECEIVED, subscriber=None
+        among_texts("person_key", keys),
+        workspace=workspace_id,
+        state=State.RECEIVED,
+        subscriber=None,
     )
     # A source that is not turned on routes nothing, and nobody waits for it.
-    return rows.exclude(source__state=Source.State.DRAFT)
+    return rows.exclude(person_key="").exclude(source__state=Source.State.DRAFT)
 
 
 def _route_batch(submission_id: str, most: int) -> None:
@@ -186,12 +188,16 @@ def _in_turn(rows: list[Submission], own: str) -> list[Submission]:
     there = {str(one.pk) for one in rows}
     if own not in there:
         return []
-    keyed = [(one.person_key, one.received_at, one.pk) for one in rows if one.person_key]
-    waits = set()
-    for key, at, pk in _before(rows[0].workspace_id, keyed).values_list(
-        "person_key", "received_at", "pk"
-    ):
-        waits |= {one for k, when, one in keyed if k == key and (at, pk) < (when, one)}
+    first: dict[str, tuple[datetime, UUID]] = {}
+    keys = {one.person_key for one in rows if one.person_key}
+    waiting = _waiting_of(rows[0].workspace_id, keys).filter(received_at__lte=rows[-1].received_at)
+    for key, at, pk in waiting.values_list("person_key", "received_at", "pk"):
+        first[key] = min(first.get(key, (at, pk)), (at, pk))
+    waits = {
+        one.pk
+        for one in rows
+        if one.person_key in first and first[one.person_key] < (one.received_at, one.pk)
+    }
     if any(str(pk) == own for pk in waits):
         raise OutOfTurn
     return [one for one in rows if one.pk not in waits]
