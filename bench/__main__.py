@@ -218,8 +218,19 @@ def _file(rows: int) -> tuple[Source, bytes]:
     )
     route = route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
     save_route_draft(source, route, 1, None)
-    lines = "".join(f"r{n}@example.com,INES {n},I look at planets\r\n" for n in range(rows))
+    lines = "".join(
+        f"r{n}@example.com,INES {_letters(n).upper()},I look at planets\r\n" for n in range(rows)
+    )
     return source, f"email,first_name,look\r\n{lines}".encode()
+
+
+def _letters(number: int) -> str:
+    """A surname of its own for each number."""
+    found = ""
+    while number or len(found) < 4:
+        number, digit = divmod(number, 20)
+        found += "bcdfghjklmnpqrstvwxz"[digit] + "aeiou"[digit % 5]
+    return found
 
 
 def _p95(waits: list[float]) -> float:

@@ -40,6 +40,7 @@ def size_of(tables: tuple[str, ...] = ROUTED) -> int:
     """Bytes of these tables with their indexes."""
     with connection.cursor() as cursor:
         cursor.execute(
-            "SELECT sum(pg_total_relation_size(t::regclass)) FROM unnest(%s::text[]) AS t", [list(tables)]
+            "SELECT sum(pg_total_relation_size(t::regclass)) FROM unnest(%s::text[]) AS t",
+            [list(tables)],
         )
         return int(cursor.fetchone()[0])

@@ -10,6 +10,7 @@ from core.values import (
     Choice,
     ReadingOptions,
     address_key,
+    names,
     read,
     read_choice,
     read_email,
@@ -94,6 +95,25 @@ class Names(TestCase):
         )
         self.assertEqual(read_name("Ines van der Berg", "last", False), "van der Berg")
         self.assertEqual(read_name("de la Cruz, Maria", "first", False), "Maria")
+
+    def test_plain_names_are_read_as_the_parser_reads_them(self) -> None:
+        words = ["Ines", "INES", "ada", "Noor", "Van", "dr", "Jr", "von", "Macy", "McAda", "Sir", "Ben",
+                 "abu", "Al", "MD", "III", "y", "Dame", "king", "Esq", "Lady", "Bin", "Ada"]  # fmt: skip
+        words += sorted(names._SPECIAL)[::60]
+        plain = 0
+        for first in words:
+            for whole in (first, *(f"{first} {last}" for last in words)):
+                for right in (False, True):
+                    plain += all(names._is_plain(one) for one in whole.split())
+                    read = names._parts(whole, right and whole in (whole.upper(), whole.lower()))
+                    slow = names._parsed(whole, right and whole in (whole.upper(), whole.lower()))
+                    self.assertEqual(read, slow, whole)
+        self.assertGreater(plain, 50)
+
+    @given(st.from_regex(r"[A-Za-z]{1,12}( [A-Za-z]{1,12})?", fullmatch=True), st.booleans())
+    def test_any_two_words_of_letters_are_too(self, whole: str, right: bool) -> None:
+        right = right and whole in (whole.upper(), whole.lower())
+        self.assertEqual(names._parts(whole, right), names._parsed(whole, right))
 
     def test_a_single_word_is_a_given_name(self) -> None:
         self.assertEqual(read_name("Ines", "first", True), "Ines")

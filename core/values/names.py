@@ -4,6 +4,7 @@ from functools import lru_cache
 from typing import Literal
 
 from nameparser import HumanName
+from nameparser.config import CONSTANTS
 
 from ..documents import Problem
 from .text import read_text
@@ -23,8 +24,48 @@ def read_name(
     return _parts(whole, case_right and whole in (whole.upper(), whole.lower()))[part]
 
 
-@lru_cache(maxsize=16_384)
 def _parts(whole: str, set_right: bool) -> dict[str, str]:
+    words = whole.split(" ")
+    if len(words) <= 2 and all(_is_plain(word) for word in words):
+        if set_right:
+            words = [word.capitalize() for word in words]
+        last = words[1] if len(words) == 2 else ""
+        return {"first": words[0], "last": last, "whole": " ".join(words)}
+    return _parsed(whole, set_right)
+
+
+def _is_plain(word: str) -> bool:
+    """Letters alone, and nothing that is more than a name: no title, particle, suffix, initial, Mac."""
+    low = word.lower()
+    return (
+        word.isascii()
+        and word.isalpha()
+        and len(low) > 2
+        and not low.startswith(("mc", "mac"))
+        and low not in _SPECIAL
+    )
+
+
+_SPECIAL = frozenset(
+    word.lower().replace(".", "")
+    for words in (
+        CONSTANTS.titles,
+        CONSTANTS.first_name_titles,
+        CONSTANTS.prefixes,
+        CONSTANTS.non_first_name_prefixes,
+        CONSTANTS.bound_first_names,
+        CONSTANTS.suffix_acronyms,
+        CONSTANTS.suffix_acronyms_ambiguous,
+        CONSTANTS.suffix_not_acronyms,
+        CONSTANTS.conjunctions,
+        CONSTANTS.capitalization_exceptions,
+    )
+    for word in words
+)
+
+
+@lru_cache(maxsize=16_384)
+def _parsed(whole: str, set_right: bool) -> dict[str, str]:
     """The parts of a name; kept for a while, since two lines often read one answer,
     and many people have one name."""
     name = HumanName(whole)
