@@ -24,8 +24,8 @@ from core.people import Catalogue, FieldFacts, Person
 from core.reading import Form, Question, ReadLine
 from core.values import Choice
 from demo.people import FIRST, LAST
-from server.audiences.people_who import people_who
-from server.config.rubbish import look_less_often
+from server.audiences.query import audience_query
+from server.config.gc_tuning import tune_gc
 from server.imports import imports
 from server.people.actions import make_tag
 from server.replays.models import Replay
@@ -55,7 +55,7 @@ def audience_count() -> dict[str, Any]:
             MembershipTest(list=str(names.news.pk), states=("subscribed",)),
         )
     )
-    rows = people_who(condition, workspace, full_catalogue(workspace), clock.now(workspace))
+    rows = audience_query(condition, workspace, full_catalogue(workspace), clock.now(workspace))
 
     def by_hand() -> int:
         with connection.cursor() as cursor:
@@ -147,7 +147,7 @@ def replay_look(fresh: Callable[[], object]) -> dict[str, Any]:
         cursor.execute("VACUUM ANALYZE")
     row = begin_replay(source, {}, ("removals",), None)
     # As the worker does, which carries this out.
-    look_less_often()
+    tune_gc()
     started = time.perf_counter()
     work_on(str(row.pk))
     seconds = time.perf_counter() - started

@@ -8,7 +8,7 @@ from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, member, member_reads
 
-from .people_who import people_who
+from .query import audience_query
 
 router = Router(tags=["audiences"], auth=member)
 
@@ -33,7 +33,7 @@ class CountOut(Schema):
 def count(request: MemberRequest, workspace: InPath, body: ConditionIn) -> CountOut:
     catalogue = full_catalogue(request.workspace)
     now = clock.now(request.workspace)
-    people = people_who(body.condition, request.workspace, catalogue, now).count()
+    people = audience_query(body.condition, request.workspace, catalogue, now).count()
     return CountOut(said=say(body.condition, catalogue), people=people)
 
 
@@ -41,5 +41,7 @@ def count(request: MemberRequest, workspace: InPath, body: ConditionIn) -> Count
 def people_who_fit(request: MemberRequest, workspace: InPath, body: PeopleWhoIn) -> PeoplePage:
     """Everybody whom a condition fits, the newest first."""
     catalogue = full_catalogue(request.workspace)
-    rows = people_who(body.condition, request.workspace, catalogue, clock.now(request.workspace))
+    rows = audience_query(
+        body.condition, request.workspace, catalogue, clock.now(request.workspace)
+    )
     return page_of_people(rows, PeopleFilter(search=body.search, after=body.after))

@@ -58,20 +58,20 @@ class SeeOther(HttpResponseRedirect):
 @xframe_options_exempt
 @never_cache
 @require_http_methods(["GET", "HEAD", "POST"])
-def form_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResponse:
-    """Show the form, or take a post of it. `stand`: on a screen that visitors share."""
+def form_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpResponse:
+    """Show the form, or take a post of it. `kiosk`: on a screen that visitors share."""
     form = open_form(key, request.GET.get("try", ""))
     if form is None or form.kind not in ("form", "posted"):
         return render(request, "forms/closed.html", status=404)
     route = route_of_revision(form.revision_id)
-    if stand and not route.form.shared_screen:
+    if kiosk and not route.form.shared_screen:
         return render(request, "forms/closed.html", status=404)
     if request.method == "POST":
-        return _open_to_all(request, _posted(request, form, route, stand))
+        return _open_to_all(request, _posted(request, form, route, kiosk))
     if form.kind == "posted":
         return render(request, "forms/posts_only.html", {"name": form.workspace_name}, status=405)
     answers = _prefilled(request, route.form)
-    return _framed(_form_html(request, form, route, answers, {}, stand=stand), route)
+    return _framed(_form_html(request, form, route, answers, {}, kiosk=kiosk), route)
 
 
 @xframe_options_exempt
@@ -93,7 +93,7 @@ def form_part(request: HttpRequest, key: str) -> HttpResponse:
 @never_cache
 @xframe_options_exempt
 @require_http_methods(["GET", "HEAD"])
-def thanks_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResponse:
+def thanks_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpResponse:
     """What the visitor sees after the form, where it is a text."""
     form = open_form(key, request.GET.get("try", ""))
     if form is None:
@@ -104,7 +104,7 @@ def thanks_page(request: HttpRequest, key: str, stand: bool = False) -> HttpResp
         "asks": _asks(route),
         "name": form.workspace_name,
         "style": _style(route.form),
-        "back": f"/f/{key}/stand{_try_query(request)}" if stand else "",
+        "back": f"/f/{key}/kiosk{_try_query(request)}" if kiosk else "",
         "is_try": form.is_try,
     }
     return _framed(render(request, "forms/thanks.html", context), route)
@@ -123,7 +123,7 @@ def picture(request: HttpRequest, picture: str) -> HttpResponse:
 
 
 def _posted(
-    request: HttpRequest, form: OpenForm, route: RouteDocument, stand: bool
+    request: HttpRequest, form: OpenForm, route: RouteDocument, kiosk: bool
 ) -> HttpResponse:
     if recent(form) > settings.POSTS_PER_MINUTE:
         response = _refuse(request, 429, "Too many people are sending this form right now.")
@@ -139,11 +139,11 @@ def _posted(
         return _refuse(request, 413, "A form takes no files.")
     except (MultiPartParserError, ValueError):
         return _refuse(request, 400, "The form arrived broken.")
-    return _take(request, form, route, posted, stand)
+    return _take(request, form, route, posted, kiosk)
 
 
 def _take(
-    request: HttpRequest, form: OpenForm, route: RouteDocument, post: Post, stand: bool
+    request: HttpRequest, form: OpenForm, route: RouteDocument, post: Post, kiosk: bool
 ) -> HttpResponse:
     # Pages that are open still show the revision before; it judges what they send.
     rendering = read_rendering(answer_to(post.pairs, "_rendering") or "")
@@ -163,7 +163,7 @@ def _take(
         for problem in problems.values():
             report_refused(form, problem)
     if problems:
-        return _to_mend(request, form, route, post.pairs, problems, stand)
+        return _to_correct(request, form, route, post.pairs, problems, kiosk)
     receive(
         form,
         Arrival(
@@ -175,13 +175,13 @@ def _take(
                 "bait": (answer_to(post.pairs, "_website") or "")[:100],
                 "seconds": round(time.time() - rendering.shown_at, 2) if rendering else None,
             },
-            visitor="" if stand else _visitor(request, form),
+            visitor="" if kiosk else _visitor(request, form),
             raw=post.body,
             raw_type=post.content_type,
             held=held,
         ),
     )
-    return _after(request, form, route, answers, stand)
+    return _after(request, form, route, answers, kiosk)
 
 
 def _named(rendering: str, answers: Answers) -> str:
@@ -228,38 +228,38 @@ def _visitor(request: HttpRequest, form: OpenForm) -> str:
 
 
 def _after(
-    request: HttpRequest, form: OpenForm, route: RouteDocument, answers: Answers, stand: bool
+    request: HttpRequest, form: OpenForm, route: RouteDocument, answers: Answers, kiosk: bool
 ) -> HttpResponse:
     """What follows a post that was taken."""
-    target = None if stand else next_page(route.visitor_sees, answers)
+    target = None if kiosk else next_page(route.visitor_sees, answers)
     if _wants_json(request):
         sees = _said(route.visitor_sees)
         html = render_to_string("forms/thanks_part.html", {"sees": sees, "asks": _asks(route)})
         return JsonResponse({"next": target, "html": html})
     path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
-    thanks = f"{path}/stand/thanks" if stand else f"{path}/thanks"
+    thanks = f"{path}/kiosk/thanks" if kiosk else f"{path}/thanks"
     return _framed(SeeOther(target or thanks + _try_query(request)), route)
 
 
-def _to_mend(
+def _to_correct(
     request: HttpRequest,
     form: OpenForm,
     route: RouteDocument,
     pairs: Answers,
     problems: dict[str, Problem],
-    stand: bool,
+    kiosk: bool,
 ) -> HttpResponse:
     """What has to be mended: on the form itself, or where an own form says."""
     if form.kind == "posted":
-        return _own_form_to_mend(request, route, problems)
+        return _own_form_to_correct(request, route, problems)
     if _wants_json(request):
         html = _part(form, route, pairs, problems)
         return JsonResponse({"html": html, "problems": len(problems)}, status=422)
-    page = _form_html(request, form, route, pairs, problems, stand=stand)
+    page = _form_html(request, form, route, pairs, problems, kiosk=kiosk)
     return _framed(page, route)
 
 
-def _own_form_to_mend(
+def _own_form_to_correct(
     request: HttpRequest, route: RouteDocument, problems: dict[str, Problem]
 ) -> HttpResponse:
     """To the page set for it, or back where the form is if that website is allowed; never
@@ -303,7 +303,7 @@ def _form_html(
     pairs: Answers,
     problems: dict[str, Problem],
     *,
-    stand: bool,
+    kiosk: bool,
 ) -> HttpResponse:
     context = {
         **shown_form(route, pairs, problems),
@@ -312,9 +312,9 @@ def _form_html(
         "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
         "came_from": answer_to(pairs, "_from") or request.headers.get("Referer", "")[:2000],
         "page": answer_to(pairs, "_page") or request.build_absolute_uri()[:2000],
-        "stand": stand,
+        "kiosk": kiosk,
         "is_try": form.is_try,
-        "asks_zone": form.asks_zone and not stand,
+        "asks_zone": form.asks_zone and not kiosk,
     }
     return render(request, "forms/form.html", context, status=422 if problems else 200)
 

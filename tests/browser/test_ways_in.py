@@ -192,7 +192,7 @@ class WaysIn(BrowserCase):
     def test_a_screen_that_visitors_share(self) -> None:
         self.change_form(shared_screen=True)
         page = self.open(820, 1100)
-        at = f"{self.live_server_url}/f/{self.world.source.key}/stand"
+        at = f"{self.live_server_url}/f/{self.world.source.key}/kiosk"
         page.goto(at)
         for number in range(3):
             expect(page.get_by_label("Email")).to_have_value("")

@@ -27,7 +27,7 @@ from core.conditions import (
 )
 from core.people import Catalogue, FieldFacts
 from core.values import Choice
-from server.audiences.people_who import people_who
+from server.audiences.query import audience_query
 from server.people.actions import index, make_field, make_tag
 from server.people.models import Fact, Membership, Subscriber, Tag, Tagging
 from server.sequences.facts import catalogue_of, full_person
@@ -228,7 +228,7 @@ class Agreement(TestCase):
                 for row in rows
                 if holds(condition, full_person(row), seen, self.catalogue)
             }
-            found = people_who(condition, self.workspace, self.catalogue, NOW)
+            found = audience_query(condition, self.workspace, self.catalogue, NOW)
             at_once = set(found.values_list("address", flat=True))
             self.assertEqual(at_once, one_by_one, condition)
             explain(condition, full_person(rows[0]), seen, self.catalogue)
@@ -244,9 +244,9 @@ class Agreement(TestCase):
         person = self.world.arrive("ines@example.com", first_name="Ines")
         condition = Group(of=(HappenedTest(about=str(self.world.source.pk)), ScoreTest(value=0)))
         with self.assertNumQueries(1):
-            found = list(people_who(condition, self.workspace, self.catalogue, person.added_at))
+            found = list(audience_query(condition, self.workspace, self.catalogue, person.added_at))
         self.assertEqual([one.pk for one in found], [person.pk])
         Subscriber.everywhere.filter(pk=person.pk).update(is_test=True)
         self.assertFalse(
-            people_who(condition, self.workspace, self.catalogue, person.added_at).exists()
+            audience_query(condition, self.workspace, self.catalogue, person.added_at).exists()
         )

@@ -8,7 +8,7 @@ from django.test import Client, TransactionTestCase
 
 from core.conditions import HappenedTest
 from core.messages import MessageText
-from server.audiences.people_who import people_who
+from server.audiences.query import audience_query
 from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.confirming import set_confirming
 from server.people.models import Evidence, Subscriber
@@ -76,7 +76,7 @@ class Confirming(RealMail, TransactionTestCase):
         self.assertEqual(proof.ip, "127.0.0.1")
         counted = HappenedTest(what="confirmed", about=str(self.world.news.pk))
         catalogue = full_catalogue(self.workspace)
-        found = people_who(counted, self.workspace, catalogue, clock.now(self.workspace))
+        found = audience_query(counted, self.workspace, catalogue, clock.now(self.workspace))
         self.assertEqual([one.address for one in found], [person.address])
         # A second press changes nothing, and says so kindly.
         self.assertContains(self.client.post(self.link()), "You are subscribed")

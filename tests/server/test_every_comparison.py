@@ -12,7 +12,7 @@ from django.test import TestCase
 from core.conditions import Circumstances, Comparison, FieldTest, comparisons_of, holds
 from core.people import Catalogue, FieldFacts
 from core.values import FieldType
-from server.audiences.people_who import people_who
+from server.audiences.query import audience_query
 from server.sequences.facts import full_person
 from server.workspaces.models import Workspace
 from tests.server import test_conditions as shared
@@ -63,7 +63,7 @@ class EveryComparison(TestCase):
                 test = FieldTest(
                     field=self.fields[kind].id, op=op, value=wanted, values=(wanted,), exact=exact
                 )
-                fits = people_who(test, self.workspace, self.catalogue, NOW)
+                fits = audience_query(test, self.workspace, self.catalogue, NOW)
                 by_sql = set(
                     fits.filter(pk__in=[row.pk for row in rows]).values_list("address", flat=True)
                 )

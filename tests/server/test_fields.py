@@ -9,7 +9,7 @@ from PIL import Image
 
 from core.conditions import Comparison, FieldTest
 from core.values import Choice
-from server.audiences.people_who import people_who
+from server.audiences.query import audience_query
 from server.people.actions import make_field
 from server.people.facts import fields_of
 from server.people.fields import (
@@ -100,7 +100,7 @@ class Fields(TestCase):
         for op, value in asked:
             test = FieldTest(field=str(anew.pk), op=op, value=value)
             with self.subTest(op=op):
-                self.assertFalse(people_who(test, self.workspace, catalogue, now).exists())
+                self.assertFalse(audience_query(test, self.workspace, catalogue, now).exists())
 
     def test_what_was_rolled_back_is_in_no_catalogue(self) -> None:
         workspace = Workspace.objects.get(pk=self.workspace.pk)

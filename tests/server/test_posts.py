@@ -213,7 +213,7 @@ class Elsewhere(Posts):
 
 class Stand(Posts):
     def test_only_where_the_sheet_says_so(self) -> None:
-        self.assertEqual(self.client.get(f"{self.address}/stand").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.address}/kiosk").status_code, 404)
 
     def test_nothing_is_remembered_between_two_visitors(self) -> None:
         route = route_of_revision(str(self.world.source.revisions.get(state="live").pk))
@@ -221,18 +221,18 @@ class Stand(Posts):
         draft = route.model_copy(update={"form": form})
         save_route_draft(self.world.source, draft, None, None)
         turn_on(self.world.source, None)
-        page = self.client.get(f"{self.address}/stand")
+        page = self.client.get(f"{self.address}/kiosk")
         self.assertContains(page, 'autocomplete="off"')
         self.assertNotContains(page, 'autocomplete="email"')
         self.assertIn("no-store", page.headers["Cache-Control"])
         for number in range(100):
             answer = self.client.post(
-                f"{self.address}/stand",
+                f"{self.address}/kiosk",
                 {"_rendering": self.token(), "email": f"p{number}@b.example"},
             )
-            self.assertEqual(answer.headers["Location"], f"{self.address}/stand/thanks")
+            self.assertEqual(answer.headers["Location"], f"{self.address}/kiosk/thanks")
         thanks = self.client.get(answer.headers["Location"])
-        self.assertContains(thanks, f"url={self.address}/stand")
+        self.assertContains(thanks, f"url={self.address}/kiosk")
         for one in self.submissions():
             route_submission(str(one.pk))
         routed = Submission.objects.of(self.world.workspace).filter(state=State.ROUTED)

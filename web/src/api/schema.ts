@@ -4473,7 +4473,7 @@ export interface components {
         };
         /**
          * RemoveTags
-         * @description Take tags off.
+         * @description Remove tags from everybody who comes through.
          */
         RemoveTags: {
             /**

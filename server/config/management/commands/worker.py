@@ -13,7 +13,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
 
-from server.config.rubbish import look_less_often
+from server.config.gc_tuning import tune_gc
 
 HEARTBEAT = 2.0
 GIVEN_UP_AFTER = 8.0
@@ -29,7 +29,7 @@ class Command(BaseCommand):
         parser.add_argument("of", nargs="?", choices=sorted(SLOTS), help="both, if none is named")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        look_less_often()
+        tune_gc()
         names = [options["of"]] if options["of"] else list(SLOTS)
         slots = {queue: n for name in names for queue, n in SLOTS[name].items()}
         # Only fetching and finishing jobs goes over a connection of its own. What a task

@@ -117,7 +117,7 @@ export function WaysToShow({ source, form, edit, readOnly }: WaysToShowProps) {
             label="May be opened on a screen that visitors share: nothing is remembered between two"
           />
           {form.shared_screen && (
-            <Snippet label="For the shared screen" text={`${source.address}/stand`} />
+            <Snippet label="For the shared screen" text={`${source.address}/kiosk`} />
           )}
         </Stack>
       )}

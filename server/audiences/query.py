@@ -79,7 +79,7 @@ _NEVER: Any = Value(False, output_field=BooleanField())
 _ALWAYS: Any = Value(True, output_field=BooleanField())
 
 
-def people_who(
+def audience_query(
     condition: Condition, workspace: Workspace, catalogue: Catalogue, now: datetime
 ) -> QuerySet[Subscriber]:
     """Everybody in the workspace whom the condition fits; people made by tests are nobody."""

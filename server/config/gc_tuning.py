@@ -10,7 +10,7 @@ _BETWEEN = 100_000
 """New objects, beyond those that went, after which the youngest are looked through."""
 
 
-def look_less_often() -> None:
+def tune_gc() -> None:
     """Look seldom, and never again at what is there from the start."""
     gc.collect()
     gc.freeze()
