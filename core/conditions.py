@@ -486,7 +486,7 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
             names = [
                 catalogue.sources.get(one, "a source that is gone") for one in condition.sources
             ]
-            return f"came in by {' or '.join(names) or 'no source'}"
+            return f"came from {' or '.join(names) or '(no source chosen)'}"
         case ScoreTest():
             return f"the score {_OPS[condition.op]} {condition.value}"
         case HappenedTest():
@@ -554,7 +554,7 @@ def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
         thing = {"submitted": "source", "confirmed": "list", "sent": "message"}[test.what]
         name = known.get(about, f"a {thing} that is gone") if about else f"any {thing}"
         what = {
-            "submitted": f"{never}came in by {name}",
+            "submitted": f"{never}submitted through {name}",
             "confirmed": f"{never}confirmed {name}",
             "sent": f"was {never}sent {name}",
         }[test.what]

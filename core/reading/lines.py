@@ -15,11 +15,11 @@ from .forms import Answers, answer_to
 Overwrite = Literal["always", "if_empty", "never"]
 
 CONTEXT = {
-    "@page": "Page the form is on",
+    "@page": "Page of the form",
     "@title": "Title of that page",
     "@referrer": "Page they came from",
     "@source": "Name of the source",
-    "@received": "When it came in",
+    "@received": "Received at",
 }
 """What is known of a submission besides its answers; each is a question too."""
 PARAMETER = "@parameter."

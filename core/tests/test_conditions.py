@@ -385,7 +385,7 @@ class InWords(TestCase):
                 {"kind": "membership", "list": "l-news", "states": ["none", "unsubscribed"]},
                 "is on no terms or unsubscribed on News",
             ),
-            ({"kind": "source", "sources": ["fair", "guide"]}, "came in by The fair or The guide"),
+            ({"kind": "source", "sources": ["fair", "guide"]}, "came from The fair or The guide"),
             ({"kind": "score", "op": "less", "value": 3}, "the score is less than 3"),
             (
                 {"kind": "field", "field": "choice", "op": "one_of", "values": ["moon", "planets"]},
@@ -398,7 +398,7 @@ class InWords(TestCase):
             ({"kind": "field", "field": "country", "value": "PT"}, "A country is Portugal"),
             (
                 {"kind": "happened", "about": "fair", "at_least": 2, "within_hours": 48},
-                "came in by The fair at least 2 times in the last 2 days",
+                "submitted through The fair at least 2 times in the last 2 days",
             ),
             (
                 {"kind": "happened", "what": "sent", "at_least": 0, "at_most": 0},

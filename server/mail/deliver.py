@@ -154,7 +154,7 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
                 send,
                 "hole/" + "/".join(rendered.holes),
                 f"“{send.message.name}” needs {_labels(send, rendered.holes)}, "
-                "and this person has none.",
+                "which is empty.",
                 "Give it a fallback in the message, then send again.",
             )
             return None

@@ -152,7 +152,7 @@ class Sending(RealMail, TestCase):
         held = self.world.sends(state="held")
         self.assertEqual(len(held), 1)
         snag = Snag.objects.of(self.world.workspace).get()
-        self.assertIn("needs First name, and this person has none", snag.sentence)
+        self.assertIn("needs First name, which is empty", snag.sentence)
         text = MessageText(subject="Fits", body="<p>Hello {{ first_name | default: 'you' }}</p>")
         saved = save_message(self.world.fits, "Which one fits", text, 1, None)
         # What is live changes only when it is turned on.

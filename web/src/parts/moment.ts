@@ -21,6 +21,11 @@ export function useMoments() {
   };
 }
 
+/** "once", "12 times". */
+export function times(count: number): string {
+  return count === 1 ? "once" : `${count.toLocaleString("en-GB")} times`;
+}
+
 /** "1 person", "12 people". */
 export function counted(count: number, one: string, many: string): string {
   return `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;

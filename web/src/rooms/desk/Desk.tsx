@@ -5,7 +5,7 @@ import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
-import { counted, useMoments } from "../../parts/moment";
+import { counted, times, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { Tasks } from "../../parts/Tasks";
 import { CameIn } from "./CameIn";
@@ -61,7 +61,7 @@ export function Desk() {
         {desk.snags.map((snag, index) => (
           <BandRow key={snag.id} ruled={index > 0}>
             <Typography variant="body2">
-              <strong>{counted(snag.times, "time", "times")}</strong> · {snag.sentence}{" "}
+              <strong>{times(snag.times)}</strong> · {snag.sentence}{" "}
               <Link to={`${at}/snags`}>See the fix</Link>
             </Typography>
           </BandRow>

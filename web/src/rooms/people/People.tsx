@@ -10,6 +10,7 @@ import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
+import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
@@ -120,7 +121,7 @@ export function People() {
           <TableHead>
             <TableRow>
               <TableCell>Address</TableCell>
-              <TableCell>Name</TableCell>
+              <TableCell sx={wide}>Name</TableCell>
               <TableCell sx={wide}>Tags</TableCell>
               <TableCell sx={wide}>Subscribed to</TableCell>
               <TableCell>Since</TableCell>
@@ -130,9 +131,14 @@ export function People() {
             {rows.map((one) => (
               <TableRow key={one.id}>
                 <TableCell sx={{ overflowWrap: "anywhere", minWidth: 150 }}>
-                  <Link to={`/w/${workspace}/people/${one.id}`}>{one.address}</Link>
+                  <Link to={`/w/${workspace}/people/${one.id}`}>
+                    <Address of={one.address} />
+                  </Link>
+                  <Typography variant="body2" sx={{ display: { sm: "none" } }}>
+                    {one.name}
+                  </Typography>
                 </TableCell>
-                <TableCell>{one.name}</TableCell>
+                <TableCell sx={wide}>{one.name}</TableCell>
                 <TableCell sx={wide}>{one.tags.join(", ")}</TableCell>
                 <TableCell sx={wide}>{one.lists.join(", ")}</TableCell>
                 <TableCell sx={{ whiteSpace: "nowrap" }}>{moments.moment(one.added_at)}</TableCell>

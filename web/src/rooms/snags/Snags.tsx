@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useReload } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { counted } from "../../parts/moment";
+import { times } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { SnagBand } from "./SnagBand";
@@ -24,7 +24,7 @@ export function Snags() {
           <SnagBand
             key={snag.id}
             snag={snag}
-            name={counted(snag.times, "time", "times")}
+            name={times(snag.times)}
             onFailed={setFailed}
             onDone={() => void reload("snags", "desk")}
           />

@@ -25,7 +25,10 @@ export function FormWords({ form, edit, readOnly }: FormWordsProps) {
           {form.intro && ` · ${form.intro}`} · button “{form.button}”
         </Typography>
         {!readOnly && (
-          <Button sx={{ ml: "auto !important" }} onClick={() => setOpen(true)}>
+          <Button
+            sx={{ ml: "auto !important", flexShrink: 0, whiteSpace: "nowrap" }}
+            onClick={() => setOpen(true)}
+          >
             Edit words
           </Button>
         )}

@@ -23,7 +23,7 @@ export function ReadAs(props: BandsProps) {
   const lines = document.read_as;
   const mapped = new Set(lines.flatMap((one) => [one.question, ...one.also]));
   for (const one of document.consent) mapped.add(one.question);
-  const unmapped = asked.filter((one) => one.group !== "Known besides" && !mapped.has(one.name));
+  const unmapped = asked.filter((one) => one.group !== "Other data" && !mapped.has(one.name));
   const open = findings.filter((one) => lines.some((line) => line.id === one.place)).length;
   const setLines = (change: (lines: ReadLine[]) => ReadLine[]) =>
     edit((route) => ({ ...route, read_as: change(route.read_as) }));

@@ -83,7 +83,7 @@ export function VisitorSees(props: BandsProps) {
             />
             <Passings
               passing={sees.passing}
-              questions={askedBy(document, seen).filter((one) => one.group !== "Known besides")}
+              questions={askedBy(document, seen).filter((one) => one.group !== "Other data")}
               readOnly={readOnly}
               onChange={(passing) => set({ passing })}
             />

@@ -14,7 +14,7 @@ export interface Asked {
 }
 
 const CONTEXT: [string, string][] = [
-  ["@page", "Page the form is on"],
+  ["@page", "Page of the form"],
   ["@title", "Title of that page"],
   ["@referrer", "Page they came from"],
   ["@source", "Name of the source"],
