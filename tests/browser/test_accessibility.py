@@ -116,7 +116,7 @@ class Accessibility(BrowserCase):
         page.get_by_role("button", name="Edit look").click()
         page.get_by_role("button", name="Show ways").click()
         page.get_by_role("button", name="Edit What do you look at?").click()
-        page.get_by_role("button", name="How First name is read").click()
+        page.get_by_role("button", name="Options of First name").click()
         self.assertEqual(self.violations(page), [])
         page.get_by_role("button", name="On a desktop").click()
         expect(page.frame_locator("iframe").get_by_label("Email")).to_be_visible()

@@ -356,7 +356,7 @@ class WaysIn(BrowserCase):
         page.get_by_role("button", name="Done").click()
         expect(page.get_by_text("is called “gaze” from now on").first).to_be_visible()
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        page.get_by_role("button", name="How What do you look at? is read").click()
+        page.get_by_role("button", name="Options of What do you look at?").click()
         page.get_by_label("If there is no answer").fill("Moon")
         expect(line).to_contain_text("if empty: Moon")
         self.turn_on()

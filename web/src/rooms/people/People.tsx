@@ -100,9 +100,9 @@ export function People() {
         <Alert
           severity="success"
           onClose={() => void go(".", { replace: true, state: null })}
-          sx={{ mb: 1 }}
+          sx={{ mt: 1.5 }}
         >
-          Everything personal of {erased} is erased.
+          All personal data of {erased} has been erased.
         </Alert>
       )}
       {who && settled && catalogue && (

@@ -75,12 +75,8 @@ export function ReadLineRow(props: ReadLineRowProps) {
         onMake={makeField}
         makes={`${FIELD_TYPES[type === "email" ? "text" : type]} field`}
       />
-      <Button
-        aria-expanded={open}
-        aria-label={`How ${name} is read`}
-        onClick={() => setOpen(!open)}
-      >
-        How
+      <Button aria-expanded={open} aria-label={`Options of ${name}`} onClick={() => setOpen(!open)}>
+        Options
       </Button>
       {!readOnly && (
         <Button color="inherit" onClick={onRemove} aria-label={`Remove the line for ${name}`}>

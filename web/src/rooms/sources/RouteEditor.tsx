@@ -16,7 +16,7 @@ import { Bands } from "./Bands";
 import { Lately } from "./Lately";
 import { MoreOfRoute } from "./MoreOfRoute";
 import { RouteState } from "./RouteState";
-import { typedSample, type Answer, type RouteDocument } from "./routeDocument";
+import { seenSample, typedSample, type Answer, type RouteDocument } from "./routeDocument";
 import { useLately, useSample, useSeen } from "./useSource";
 
 type Source = Schemas["SourceOut"];
@@ -62,12 +62,15 @@ export function RouteEditor({ source }: { source: Source }) {
   const { saved, failed, dismiss } = useSaved(draft);
   const { document } = draft;
 
+  const { data: seen } = useSeen(source.id);
   const newest = lately?.submissions[0]?.id;
   const sampled = lately?.submissions.find((one) => one.id === (chosen ?? newest));
-  const answers = typed ?? sampled?.answers ?? typedSample(document.form.questions);
+  const answers =
+    typed ??
+    sampled?.answers ??
+    (source.kind === "form" ? typedSample(document.form.questions) : seenSample(seen?.questions));
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
-  const { data: seen } = useSeen(source.id);
 
   const load = async () => {
     const answer = await take(

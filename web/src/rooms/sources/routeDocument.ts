@@ -209,6 +209,11 @@ export function typedSample(questions: Question[]): Answer[] {
   );
 }
 
+/** Of a file or another program: the most usual answer to each question that came. */
+export function seenSample(seen: Schemas["SeenQuestion"][] | undefined): Answer[] {
+  return (seen ?? []).map(({ name, values }) => ({ name, text: values[0] ?? "" }));
+}
+
 const EXAMPLES: Record<string, string> = {
   first: "ines",
   last: "van der berg",

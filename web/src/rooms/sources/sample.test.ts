@@ -6,6 +6,7 @@ import {
   fieldTypeFor,
   inputsOf,
   QUESTION_TYPES,
+  seenSample,
   typedSample,
   type Question,
 } from "./routeDocument";
@@ -58,4 +59,20 @@ describe("questions of every type", () => {
 it("calls each kind of source by a name of its own", () => {
   const names = Object.values(KINDS).map((one) => one.name);
   expect(new Set(names).size).toBe(names.length);
+});
+
+describe("a sample of what came", () => {
+  it("has the most usual answer to each question, and none that is not known", () => {
+    const seen = { share: 1, distinct: 2, field_type: "text" as const };
+    expect(
+      seenSample([
+        { ...seen, name: "E-mail", values: ["ines@example.com", "bo@example.com"] },
+        { ...seen, name: "Sky", values: [] },
+      ]),
+    ).toEqual([
+      { name: "E-mail", text: "ines@example.com" },
+      { name: "Sky", text: "" },
+    ]);
+    expect(seenSample(undefined)).toEqual([]);
+  });
 });
