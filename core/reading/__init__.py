@@ -24,7 +24,7 @@ from .lines import (
     received_by,
 )
 from .payloads import MOST, answers_of
-from .proposals import Proposal, SeenQuestion, propose, seen_questions, type_of
+from .proposals import Proposal, SeenQuestion, name_part_of, propose, seen_questions, type_of
 from .suspicion import LEAST_SECONDS, MOST_USES, suspicion
 from .tables import (
     MOST_COLUMNS,
@@ -70,6 +70,7 @@ __all__ = [
     "input_names",
     "inputs_of",
     "is_short",
+    "name_part_of",
     "propose",
     "read_answers",
     "read_into",

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
+from typing import Literal
 
 from ..documents import Frozen, Problem, bare_name, folded
 from ..people import FieldFacts
@@ -138,6 +139,16 @@ def propose(
             known = [one for one in known if one.id != proposal.line.field]
             found.append(proposal)
     return tuple(found)
+
+
+def name_part_of(question: Question) -> Literal["", "first", "last"]:
+    """Which part of a name a question in one box asks for, by what it is called; empty: the whole."""
+    meant = {bare_name(question.name), bare_name(question.label)}
+    if question.type == "name" and meant & _MEANINGS["first_name"]:
+        return "first"
+    if question.type == "name" and meant & _MEANINGS["last_name"]:
+        return "last"
+    return ""
 
 
 def _for_question(

@@ -11,6 +11,7 @@ from core.reading import (
     Question,
     QuestionType,
     input_names,
+    name_part_of,
     propose,
     seen_questions,
     type_of,
@@ -108,6 +109,17 @@ class Lines(TestCase):
             [("who.first", "f-first", None), ("who.last", "f-last", None)],
         )
         self.assertTrue(all(one.line.part == "whole" for one in found))
+
+    def test_which_part_of_a_name_a_question_asks_for(self) -> None:
+        for label, name, part in (
+            ("First name", "first_name", "first"),
+            ("What shall we call you?", "vorname", "first"),
+            ("Surname", "x", "last"),
+            ("Your name", "name", ""),
+        ):
+            question = Question(id="q", name=name, type="name", label=label)
+            self.assertEqual(name_part_of(question), part, label)
+            self.assertEqual(name_part_of(question.model_copy(update={"type": "text"})), "")
 
     def test_the_country_of_a_postal_address_is_a_country(self) -> None:
         question = Question(id="q", name="home", type="address", label="Where you live")

@@ -5,7 +5,7 @@ from typing import Any
 
 from core.deciding import RouteDocument
 from core.documents import Problem
-from core.reading import Answers, Form, Question, answer_to, inputs_of
+from core.reading import Answers, Form, Question, answer_to, inputs_of, name_part_of
 from core.values import country_names, read_country, read_yes_no
 
 
@@ -114,6 +114,6 @@ def _box(
         kind=kind,
         answer=answer,
         problem=problems.get(name),
-        autocomplete=_AUTOFILL.get(part or question.type, ""),
+        autocomplete=_AUTOFILL.get(part or name_part_of(question) or question.type, ""),
         most=_MOST.get(question.type, 500),
     )

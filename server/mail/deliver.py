@@ -153,8 +153,7 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
             _hold(
                 send,
                 "hole/" + "/".join(rendered.holes),
-                f"“{send.message.name}” needs {_labels(send, rendered.holes)}, "
-                "which is empty.",
+                f"“{send.message.name}” needs {_labels(send, rendered.holes)}, which is empty.",
                 "Give it a fallback in the message, then send again.",
             )
             return None

@@ -89,6 +89,7 @@ class WaysIn(BrowserCase):
         expect(page.get_by_label("What they agree to")).to_be_focused()
         page.get_by_label("What they agree to").fill("Send me the news")
         page.get_by_role("button", name="Done", exact=True).click()
+        expect(page.get_by_role("button", name="Edit Send me the news")).to_be_focused()
         expect(page.get_by_text("4 questions: each one beyond two costs sign-ups")).to_be_visible()
         expect(shown.get_by_role("group", name="What do you look at?")).to_be_visible()
         # Dragged by keys: the last question goes up by one.

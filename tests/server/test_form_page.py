@@ -51,6 +51,11 @@ class FormPage(TestCase):
         self.assertIn("frame-ancestors *", answer.headers["Content-Security-Policy"])
         self.assertNotIn("X-Frame-Options", answer.headers)
 
+    def test_a_browser_fills_in_the_part_of_the_name_that_is_asked_for(self) -> None:
+        page = self.client.get(self.address).content.decode()
+        [box] = re.findall(r'<input id="[^"]+" name="first_name"[^>]*>', page)
+        self.assertIn('autocomplete="given-name"', box)
+
     def test_a_post_is_stored_and_answered_with_303(self) -> None:
         answers = self.opened("?utm_source=poster") | {"email": "Ines@Example.com", "look": "moon"}
         answer = self.client.post(self.address, answers)

@@ -31,7 +31,7 @@ export function LineTools({ name, onEdit, onUp, onDown, onRemove }: LineToolsPro
   return (
     <Stack direction="row" sx={{ ml: "auto !important", flexShrink: 0 }}>
       {onEdit && (
-        <Button onClick={onEdit} aria-label={`Edit ${name}`}>
+        <Button data-opens onClick={onEdit} aria-label={`Edit ${name}`}>
           Edit
         </Button>
       )}

@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useFocusBack } from "../../parts/useFocusBack";
 import type { Edit } from "./routeDocument";
 
 interface FormWordsProps {
@@ -17,15 +18,17 @@ export function FormWords({ form, edit, readOnly }: FormWordsProps) {
   const [open, setOpen] = useState(false);
   const set = (change: Partial<Schemas["Form"]>) =>
     edit((route) => ({ ...route, form: { ...route.form, ...change } }));
+  const root = useFocusBack<HTMLDivElement>(open);
   if (!open) {
     return (
-      <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+      <Stack ref={root} direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
         <Typography sx={{ minWidth: 0 }}>
           <strong>{form.title || "No heading"}</strong>
           {form.intro && ` · ${form.intro}`} · button “{form.button}”
         </Typography>
         {!readOnly && (
           <Button
+            data-opens
             sx={{ ml: "auto !important", flexShrink: 0, whiteSpace: "nowrap" }}
             onClick={() => setOpen(true)}
           >

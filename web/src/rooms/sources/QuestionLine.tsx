@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { FindingsAt } from "../../parts/Findings";
 import { LineTools } from "../../parts/LineTools";
 import { SortableLine } from "../../parts/Sortable";
+import { useFocusBack } from "../../parts/useFocusBack";
 import { mono } from "../../theme";
 import { QuestionForm } from "./QuestionForm";
 import { moved, QUESTION_TYPES, type Edit, type Question } from "./routeDocument";
@@ -29,12 +30,18 @@ export function QuestionLine(props: QuestionLineProps) {
       form: { ...route.form, questions: change(route.form.questions) },
     }));
   const move = (by: -1 | 1) => setQuestions((all) => moved(all, index, by));
+  const root = useFocusBack<HTMLDivElement>(open);
   if (open) return <QuestionForm question={question} edit={edit} onDone={() => onOpen(false)} />;
   const name = question.label || question.name || "question without a label";
   const choices = question.choices.map((one) => one.label).join(", ");
   return (
     <SortableLine id={question.id} name={name} disabled={readOnly}>
-      <Stack direction="row" spacing={1} sx={{ alignItems: "center", pl: readOnly ? 0 : 1.5 }}>
+      <Stack
+        ref={root}
+        direction="row"
+        spacing={1}
+        sx={{ alignItems: "center", pl: readOnly ? 0 : 1.5 }}
+      >
         <Typography sx={{ minWidth: 0 }}>
           {name}{" "}
           <Typography component="span" variant="body2" color="textSecondary">
