@@ -22,6 +22,7 @@ from server.workspaces.documents import changed_by
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.names import free_name
 from server.workspaces.queues import defer_once
 
 from .compose import Letter, clean_body, html_part, text_part
@@ -36,13 +37,7 @@ from .users import is_used
 @changes("made the message “{name}”")
 def make_message(workspace: Workspace, name: str, member: Member | None = None) -> Message:
     """Make an empty message."""
-    name = " ".join(name.split())
-    if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what the message is for.")
-    if Message.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse(
-            "exists", "name", f"There is a message named “{name}” already.", "Choose another name."
-        )
+    name = free_name(Message.objects.of(workspace), name, "message")
     row = Message(workspace=workspace, name=name[:80], author=member, saved_at=clock.now(workspace))
     row.save(force_insert=True)
     catalogue_changed(workspace)

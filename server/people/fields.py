@@ -17,6 +17,7 @@ from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.names import free_name
 
 from .actions import fact, index
 from .facts import field_facts
@@ -52,13 +53,9 @@ def people_by_key(workspace: Workspace) -> dict[str, int]:
 @changes("renamed the field “{field.label}” to “{label}”")
 def rename_field(field: Field, label: str) -> Field:
     """Another label; the key stays, so that texts and routes go on."""
-    label = " ".join(label.split())[:80]
-    if not label:
-        raise refuse("no_name", "label", "It needs a name.", "Write what it holds.")
-    if Field.objects.of(field.workspace).filter(label__iexact=label).exclude(pk=field.pk).exists():
-        raise refuse(
-            "exists", "label", f"There is a field named “{label}” already.", "Choose another name."
-        )
+    label = free_name(
+        Field.objects.of(field.workspace), label, "field", field="label", besides=field
+    )
     field.label = label
     field.save(update_fields=["label"])
     catalogue_changed(field.workspace)

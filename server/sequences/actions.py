@@ -48,6 +48,7 @@ from server.workspaces.documents import (
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.names import free_name
 
 from .facts import catalogue_of, document_of_revision
 from .jobs import ADVANCE_DUE
@@ -61,13 +62,7 @@ log = structlog.get_logger("yalla.sequences")
 @changes("made the sequence “{name}”")
 def make_sequence(workspace: Workspace, name: str, member: Member | None = None) -> Sequence:
     """Make a sequence with one empty lane, as a draft."""
-    name = " ".join(name.split())
-    if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what the sequence is for.")
-    if Sequence.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse(
-            "exists", "name", f"There is a sequence named “{name}” already.", "Choose another name."
-        )
+    name = free_name(Sequence.objects.of(workspace), name, "sequence")
     with transaction.atomic():
         row = Sequence(workspace=workspace, name=name[:80], created_at=clock.now(workspace))
         row.save(force_insert=True)

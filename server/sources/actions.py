@@ -20,9 +20,9 @@ from server.workspaces.documents import (
     revision_numbered,
     save_draft,
 )
-from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.names import free_name
 
 from .models import RouteRevision, Source, Watch
 from .open_forms import forget
@@ -38,13 +38,7 @@ def make_source(
     kind: Source.Kind = Source.Kind.FORM,
 ) -> Source:
     """Make a source, as a draft; a form asks for the address, mapped."""
-    name = " ".join(name.split())
-    if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
-    if Source.objects.of(workspace).filter(name__iexact=name).exists():
-        raise refuse(
-            "exists", "name", f"There is a source named “{name}” already.", "Choose another name."
-        )
+    name = free_name(Source.objects.of(workspace), name, "source")
     with transaction.atomic():
         source = Source(
             workspace=workspace,
@@ -66,15 +60,7 @@ def make_source(
 @changes("renamed the source “{source.name}” to “{name}”")
 def rename_source(source: Source, name: str) -> None:
     """Give a source another name; what is known of the past keeps the old one."""
-    name = " ".join(name.split())[:80]
-    if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
-    others = Source.objects.of(source.workspace).filter(name__iexact=name).exclude(pk=source.pk)
-    if others.exists():
-        raise refuse(
-            "exists", "name", f"There is a source named “{name}” already.", "Choose another name."
-        )
-    source.name = name
+    source.name = free_name(Source.objects.of(source.workspace), name, "source", besides=source)
     source.save(update_fields=["name"])
     catalogue_changed(source.workspace)
     forget(source)

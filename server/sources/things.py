@@ -19,9 +19,10 @@ from server.sequences.models import Sequence, SequenceRevision
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import draft_of, live_of
-from server.workspaces.errors import Refused, refuse
+from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 from server.workspaces.models import Member
+from server.workspaces.names import free_name
 
 from .actions import make_source, pause, rename_source, save_route_draft, shown_revision
 from .models import Source
@@ -87,15 +88,8 @@ def rename(thing: Thing, name: str) -> None:
     """Give it another name; what is known of the past keeps the old one."""
     if isinstance(thing, Source):
         return rename_source(thing, name)
-    name = " ".join(name.split())[:80]
     what = "sequence" if isinstance(thing, Sequence) else "message"
-    if not name:
-        raise refuse("no_name", "name", "It needs a name.", "Write what it is for.")
-    others = type(thing).objects.of(thing.workspace).filter(name__iexact=name)
-    if others.exclude(pk=thing.pk).exists():
-        raise refuse(
-            "exists", "name", f"There is a {what} named “{name}” already.", "Choose another name."
-        )
+    name = free_name(type(thing).objects.of(thing.workspace), name, what, besides=thing)
     thing.name = name
     thing.save(update_fields=["name"])
     catalogue_changed(thing.workspace)
