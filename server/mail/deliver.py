@@ -44,7 +44,7 @@ _RETRIES = [timedelta(minutes=minutes) for minutes in (1, 5, 15, 60, 180, 360, 7
 
 
 def deliver(send_id: str) -> timedelta | None:
-    """Hand one send over; how long to wait before the next try, or None when it is settled."""
+    """Hand one send over; how long to wait before the next try, or None when it is final."""
     with _handing_over(send_id) as free:
         if not free:
             return None
@@ -72,7 +72,7 @@ def deliver(send_id: str) -> timedelta | None:
         return None
 
 
-def settle_abandoned(send_id: str) -> None:
+def resolve_abandoned(send_id: str) -> None:
     """A send left in *handing over*: if its worker is gone, say that it may have gone out."""
     with _handing_over(send_id) as free:
         if free:

@@ -9,7 +9,7 @@ from procrastinate.contrib.django import app
 from server.workspaces.clock import workspace_now
 from server.workspaces.queues import WAITS, defer_lost, defer_once
 
-from .deliver import deliver, say_late, settle_abandoned
+from .deliver import deliver, resolve_abandoned, say_late
 from .jobs import DELIVER, OWN_REQUEST
 from .models import Send
 from .own_requests import send_link
@@ -52,10 +52,10 @@ def send_own_request(request_id: str) -> None:
 
 
 @app.periodic(cron="* * * * * */15")
-@app.task(queue="mail", name="mail.settle_abandoned", queueing_lock="mail.settle_abandoned")
-def settle_abandoned_sends(timestamp: int) -> None:
+@app.task(queue="mail", name="mail.resolve_abandoned", queueing_lock="mail.resolve_abandoned")
+def resolve_abandoned_sends(timestamp: int) -> None:
     """Find sends whose worker died while the mail server had them."""
     for pk in Send.everywhere.filter(state=Send.State.HANDING_OVER).values_list("pk", flat=True)[
         :500
     ]:
-        settle_abandoned(str(pk))
+        resolve_abandoned(str(pk))

@@ -346,7 +346,7 @@ def _carry_out(row: Replay, lines: Sequence[ReplayLine]) -> None:
         if subscriber is None:
             continue
         line.subscriber, line.done = subscriber, True
-        _settle(row, line, submissions, one, subscriber)
+        _mark_routed(row, line, submissions, one, subscriber)
         going.append((subscriber, effects))
     ledger.write()
     followed = [
@@ -410,7 +410,7 @@ def _make(
     )
 
 
-def _settle(
+def _mark_routed(
     row: Replay,
     line: ReplayLine,
     submissions: dict[str, Submission],
@@ -477,7 +477,7 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     Fact.objects.of(workspace).filter(
         subscriber__in=ids, kind__in=(Fact.Kind.EVENT, Fact.Kind.TASK), **mine
     ).delete()
-    _unsettle(row, lines, [one.pk for one in gone])
+    _mark_as_before(row, lines, [one.pk for one in gone])
     for subscriber in gone:
         unmake_person(subscriber)
     ReplayLine.everywhere.filter(pk__in=[one.pk for one in lines]).update(done=False)
@@ -490,7 +490,7 @@ def _touched_since(subscriber: Subscriber, line: ReplayLine, row: Replay) -> boo
     return bool(others.exists() or more.exists())
 
 
-def _unsettle(row: Replay, lines: Sequence[ReplayLine], gone: Sequence[UUID]) -> None:
+def _mark_as_before(row: Replay, lines: Sequence[ReplayLine], gone: Sequence[UUID]) -> None:
     """Submissions that were stuck before are so again, with what had been decided."""
     for line in lines:
         if line.subscriber_id not in gone:

@@ -39,7 +39,7 @@ from server.snags.models import Snag
 from server.sources.actions import route_of_revision
 from server.sources.catalogue import full_catalogue
 from server.sources.models import RouteRevision, Source
-from server.submissions.arrivals import settle, take_jobs
+from server.submissions.arrivals import store_outcomes, take_jobs
 from server.submissions.later import changed_since
 from server.submissions.models import Submission
 from server.submissions.receiving import submission_facts
@@ -222,7 +222,7 @@ def _route_waiting(batch: list[Submission], revision: RouteRevision, workspace: 
     one_each = _one_for_each_address(rest, source, route, full_catalogue(workspace))
     # The sheet of now may read another address than the one shown did.
     apply_submissions(one_each, source, route, revision, clock.now(workspace))
-    settle([submission for submission, _ in one_each])
+    store_outcomes([submission for submission, _ in one_each])
     take_jobs(submission.pk for submission, _ in one_each)
 
 

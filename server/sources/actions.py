@@ -146,16 +146,16 @@ def resume(source: Source) -> None:
 def route_of_revision(revision_id: str) -> RouteDocument:
     """The document of a revision; kept in memory once it has been live and never changes."""
     try:
-        return _settled(revision_id)
+        return _unchanging(revision_id)
     except RouteRevision.DoesNotExist:
         draft = RouteRevision.everywhere.get(pk=revision_id)
         return RouteDocument.model_validate(draft.document)
 
 
 @lru_cache(maxsize=512)
-def _settled(revision_id: str) -> RouteDocument:
-    settled = RouteRevision.everywhere.exclude(state=RouteRevision.State.DRAFT)
-    return RouteDocument.model_validate(settled.get(pk=revision_id).document)
+def _unchanging(revision_id: str) -> RouteDocument:
+    final = RouteRevision.everywhere.exclude(state=RouteRevision.State.DRAFT)
+    return RouteDocument.model_validate(final.get(pk=revision_id).document)
 
 
 def address_of(source: Source) -> str:

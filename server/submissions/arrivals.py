@@ -42,7 +42,7 @@ def store(submission: Submission) -> bool:
         return cursor.fetchone() is not None
 
 
-def settle(submissions: Sequence[Submission]) -> None:
+def store_outcomes(submissions: Sequence[Submission]) -> None:
     """Store what became of submissions."""
     update_all(submissions, ("subscriber", "revision", "decision", "routed_at", "state", "snag"))
 

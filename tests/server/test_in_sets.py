@@ -32,7 +32,7 @@ from server.people.models import Evidence, Fact, Field, Subscriber, Tag, Tagging
 from server.routing.routing import apply_submissions
 from server.sequences.models import Run, Visit
 from server.sources.actions import route_of_revision
-from server.submissions.arrivals import settle, store
+from server.submissions.arrivals import store, store_outcomes
 from server.submissions.models import Submission
 from server.workspaces.copying import update_all
 from tests.world import make_world
@@ -93,7 +93,7 @@ class InSets(TestCase):
         route_of_revision(str(revision.pk))
         with CaptureQueriesContext(connection) as queries:
             apply_submissions(batch, self.world.source, route, revision, timezone.now())
-            settle([one for one, _ in batch])
+            store_outcomes([one for one, _ in batch])
         return Counter(
             " ".join(re.sub(r"[^\w ]", " ", str(one["sql"])).split()[:5])
             for one in queries.captured_queries

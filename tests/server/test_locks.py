@@ -12,7 +12,7 @@ from django.test import Client, TransactionTestCase, override_settings
 from core.deciding import Rule, TagFromAnswer
 from core.documents import Because
 from server.mail import deliver as delivering
-from server.mail.deliver import deliver, settle_abandoned
+from server.mail.deliver import deliver, resolve_abandoned
 from server.mail.models import Send
 from server.people.chain import broken_chains
 from server.people.links import leave_token
@@ -102,7 +102,7 @@ class Locks(RealMail, TransactionTestCase):
 
         with mock.patch.object(delivering, "_speak", speak):
             deliver(str(send.pk))
-        settle_abandoned(str(send.pk))
+        resolve_abandoned(str(send.pk))
         send.refresh_from_db()
         self.assertEqual((send.state, send.subscriber_id), ("sent", kept.pk))
         self.assertEqual(len(self.mailbox.list("noor@example.com")), 1)

@@ -13,7 +13,7 @@ from launch.postgres import free_port
 from server.mail import deliver as delivering
 from server.mail.actions import it_went_out, save_message, send_again, turn_on_changes
 from server.mail.compose import clean_body
-from server.mail.deliver import deliver, settle_abandoned
+from server.mail.deliver import deliver, resolve_abandoned
 from server.mail.models import Send
 from server.people.models import Fact, Membership
 from server.sequences.actions import move_time, pause, resume
@@ -209,7 +209,7 @@ class Sending(RealMail, TestCase):
         delivering._claim(str(send.pk))
         self.assertIsNone(deliver(str(send.pk)))
         self.assertEqual(self.arrived(), [])
-        settle_abandoned(str(send.pk))
+        resolve_abandoned(str(send.pk))
         self.assertEqual(self.world.sends()[0].state, Send.State.UNKNOWN)
 
     def test_a_name_with_a_line_break_cannot_add_a_header(self) -> None:
