@@ -7,16 +7,16 @@ MOST_USES = 4
 
 
 def suspicion(
-    *, bait: str, seconds: float | None, uses: int = 0, from_address: int = 0, most: int = 0
+    *, honeypot: str, seconds: float | None, uses: int = 0, from_address: int = 0, most: int = 0
 ) -> str:
     """Why a post should be held; empty if nothing speaks against it.
 
-    `bait` is the answer to a box that people do not see; `seconds` the time since the form
+    `honeypot` is the answer to a box that people do not see; `seconds` the time since the form
     was shown (None: not known); `uses` the earlier posts of this rendering; `from_address`
     the earlier ones from the same network address within ten minutes, and `most` how many
     of those are taken (0: any number).
     """
-    if bait.strip():
+    if honeypot.strip():
         return "a box that people do not see was filled in"
     if seconds is not None and seconds < LEAST_SECONDS:
         return f"sent {max(seconds, 0):.1f} s after the form was shown"

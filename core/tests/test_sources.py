@@ -1,4 +1,4 @@
-"""What comes in by other ways than Yalla's own form: JSON, names that are learned, bait."""
+"""What comes in by other ways than Yalla's own form: JSON, names that are learned, honeypot."""
 
 import json
 from unittest import TestCase
@@ -292,10 +292,10 @@ class Checks(TestCase):
 
 class Suspicions(TestCase):
     def test_what_holds_a_post(self) -> None:
-        self.assertEqual(suspicion(bait="", seconds=30), "")
-        self.assertEqual(suspicion(bait="", seconds=None), "")
-        self.assertIn("box", suspicion(bait="http://x", seconds=30))
-        self.assertIn("0.4 s", suspicion(bait="", seconds=0.4))
-        self.assertIn("many times", suspicion(bait="", seconds=9, uses=MOST_USES))
-        self.assertIn("20", suspicion(bait="", seconds=9, from_address=20, most=20))
-        self.assertEqual(suspicion(bait="", seconds=9, from_address=99, most=0), "")
+        self.assertEqual(suspicion(honeypot="", seconds=30), "")
+        self.assertEqual(suspicion(honeypot="", seconds=None), "")
+        self.assertIn("box", suspicion(honeypot="http://x", seconds=30))
+        self.assertIn("0.4 s", suspicion(honeypot="", seconds=0.4))
+        self.assertIn("many times", suspicion(honeypot="", seconds=9, uses=MOST_USES))
+        self.assertIn("20", suspicion(honeypot="", seconds=9, from_address=20, most=20))
+        self.assertEqual(suspicion(honeypot="", seconds=9, from_address=99, most=0), "")

@@ -172,7 +172,7 @@ def _take(
             rendering=_named(rendering.name if rendering else secrets.token_urlsafe(12), answers),
             context=_context(request, form, post.pairs),
             signs={
-                "bait": (answer_to(post.pairs, "_website") or "")[:100],
+                "honeypot": (answer_to(post.pairs, "_website") or "")[:100],
                 "seconds": round(time.time() - rendering.shown_at, 2) if rendering else None,
             },
             visitor="" if kiosk else _visitor(request, form),

@@ -234,7 +234,8 @@ def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
     for one in asked:
         uses, from_address = counts[one.pk]
         why = suspicion(
-            bait=str(one.signs.get("bait") or ""),
+            # Rows of before say "bait".
+            honeypot=str(one.signs.get("honeypot") or one.signs.get("bait") or ""),
             seconds=one.signs.get("seconds"),
             uses=uses,
             from_address=from_address,

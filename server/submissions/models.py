@@ -44,7 +44,7 @@ class Submission(WorkspaceRow):
     """Where it came from: page, its title and parameters, referrer, and the IP address if
     the workspace keeps it."""
     signs = models.JSONField(default=dict)
-    """What speaks for or against a person having sent it: `bait`, `seconds`."""
+    """What speaks for or against a person having sent it: `honeypot`, `seconds`."""
     raw = models.BinaryField(null=True)
     """The body as it came, until the workspace's retention time is over."""
     raw_type = models.CharField(max_length=200, blank=True)
