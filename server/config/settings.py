@@ -170,6 +170,8 @@ AXES_IPWARE_PROXY_COUNT = PROXIES or None
 # Posts of one source within a minute, beyond which no more are taken; and from one network
 # address within ten minutes, beyond which they are held (0: any number).
 POSTS_PER_MINUTE = int(os.environ.get("YALLA_POSTS_PER_MINUTE", "1200"))
+ROUTE_BATCH = int(os.environ.get("YALLA_ROUTE_BATCH", "200"))
+"""Submissions that one job routes at most, in one transaction."""
 POSTS_PER_VISITOR = int(os.environ.get("YALLA_POSTS_PER_VISITOR", "20"))
 # Hosts (host or host:port, divided by spaces) that sheets may be fetched from although they
 # are in a private network.

@@ -51,7 +51,6 @@ from server.workspaces.models import Workspace
 
 from .effects import carry_on, with_tags_made
 
-BATCH = 200
 State = Submission.State
 _RECENT = timedelta(minutes=10)
 _TURNS, _TURN = 20, 0.05
@@ -77,7 +76,7 @@ def _route(submission_id: str) -> None:
     if not Submission.everywhere.filter(pk=submission_id, state=State.RECEIVED).exists():
         return
     try:
-        _route_batch(submission_id, BATCH)
+        _route_batch(submission_id, settings.ROUTE_BATCH)
     except OutOfTurn:
         raise
     except Exception:

@@ -46,7 +46,10 @@ class KilledWorker(RealMail, TransactionTestCase):
         self.assert_nothing_lost_or_doubled()
 
     def worker(self) -> subprocess.Popen[bytes]:
-        return start("manage.py", "worker", YALLA_SMTP_PORT=str(self.smtp_port))
+        # Small batches: a kill finds more of them in the middle.
+        return start(
+            "manage.py", "worker", YALLA_SMTP_PORT=str(self.smtp_port), YALLA_ROUTE_BATCH="30"
+        )
 
     def routed(self) -> int:
         return int(Submission.everywhere.filter(state="routed").count())

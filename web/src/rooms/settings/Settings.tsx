@@ -18,6 +18,19 @@ import { Sheet } from "../../parts/Sheet";
 import { CountryPicker } from "../sources/CountryPicker";
 import { ClockBand } from "./ClockBand";
 
+/** What this form sets. */
+const SET = [
+  "name",
+  "time_zone",
+  "sender_name",
+  "sender_address",
+  "postal_address",
+  "keeps_ip",
+  "asks_zone",
+  "country",
+  "retention_days",
+] as const satisfies (keyof Schemas["SettingsIn"])[];
+
 /** The settings of the workspace. */
 export function Settings() {
   const { data, error } = useWorkspace();
@@ -46,9 +59,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
     queryFn: () => take(api.GET("/api/time-zones")),
     staleTime: Infinity,
   });
-  const changed = (Object.keys(form) as (keyof typeof form)[]).some(
-    (key) => form[key] !== stored[key],
-  );
+  const changed = SET.some((key) => form[key] !== stored[key]);
   const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
   const set = (change: Partial<Schemas["SettingsIn"]>) => {
     setForm({ ...form, ...change });
@@ -57,9 +68,11 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
   const save = async () => {
     try {
       setError(undefined);
-      await take(
+      const kept = await take(
         api.PUT("/api/workspaces/{workspace}", { params: { path: { workspace } }, body: form }),
       );
+      // As the server keeps it: without spaces at the ends, for instance.
+      setForm(kept);
       await client.invalidateQueries({ queryKey: ["workspace"] });
       setSaid("Saved");
       await client.invalidateQueries({ queryKey: ["session"] });
