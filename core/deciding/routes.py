@@ -117,7 +117,7 @@ def decide(
         address = Problem(
             code="erased",
             place="read_as",
-            sentence="Somebody with this address asked to be erased, so nobody is stored.",
+            sentence="Somebody with this address was erased, so nobody is stored.",
             fix="They can come back by a form of their own.",
         )
     if isinstance(address, Problem):

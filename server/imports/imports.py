@@ -353,7 +353,7 @@ def _finish(row: FileImport) -> None:
 
 _ERASED = Problem(
     code="erased",
-    sentence="They asked to be erased; an import does not bring them back.",
+    sentence="They were erased here; an import does not bring them back.",
     fix="They can come back by a form of their own.",
 )
 

@@ -35,6 +35,7 @@ from server.workspaces.models import Workspace
 from server.workspaces.personal import Subject, erase_everywhere
 
 from .chain import evidence_open
+from .erased import remember_erased
 from .ledger import Ledger
 from .locks import locked_person, person_key
 from .models import (
@@ -133,7 +134,12 @@ def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
 
 
 def erase_person(subscriber: Subscriber) -> None:
-    """Remove a person and all that any room holds of them; the caller has locked them."""
+    """Remove a person and all that any room holds of them; the caller has locked them.
+
+    A keyed hash of the address stays, so that no import brings them back; not of a test's.
+    """
+    if not subscriber.is_test:
+        remember_erased(subscriber.workspace, subscriber.address)
     erase_everywhere(
         Subject(
             workspace=subscriber.workspace,

@@ -1,7 +1,6 @@
 """Erasing a person: all that is personal goes, everywhere; a keyed hash of the address stays."""
 
 from server.people.actions import erase_person
-from server.people.erased import remember_erased
 from server.people.locks import locked_person, retried
 from server.people.models import Subscriber
 from server.workspaces.history import changes
@@ -17,6 +16,4 @@ def erase(subscriber: Subscriber) -> None:
     person = locked_person(lambda: subscriber.pk)
     if person is None:
         return
-    if not person.is_test:
-        remember_erased(person.workspace, person.address)
     erase_person(person)

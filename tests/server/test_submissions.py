@@ -11,6 +11,7 @@ from django.db import connection
 from django.test import TestCase
 
 from core.reading import restored
+from server.people.erased import erased_at
 from server.people.models import Subscriber
 from server.routing.routing import route_submission
 from server.submissions.log import forget_old, hold, mark_test, release, remove
@@ -111,6 +112,8 @@ class Log(TestCase):
         self.assertEqual(remove(self.workspace, [rest.pk], with_people=True), (1, 1))
         self.assertEqual(Subscriber.objects.of(self.workspace).count(), 0)
         self.assertEqual(Submission.objects.of(self.workspace).count(), 0)
+        # However they were erased, no import brings them back.
+        self.assertIn("ines@example.com", erased_at(self.workspace, ["ines@example.com"]))
 
     def test_one_submission_with_its_times_and_body(self) -> None:
         one = self.world.arrive("ines@example.com").submissions.get()
