@@ -3,8 +3,9 @@
 from collections.abc import Iterator
 
 from ..conditions import HappenedTest, MembershipTest, RunTest, TagTest, leaves
-from ..deciding import RouteDocument, Rule, Use
-from ..sequences import SendStep, SequenceDocument
+from ..deciding import RouteDocument, Rule
+from ..documents import Use
+from ..sequences import SequenceDocument
 
 
 def uses_of_route(route: RouteDocument) -> tuple[Use, ...]:
@@ -45,5 +46,4 @@ def _sequence(sequence: SequenceDocument) -> Iterator[Use]:
         yield Use(id=sequence.list, how="belongs to")
     for lane in sequence.lanes:
         for step in lane.steps:
-            if isinstance(step, SendStep) and step.message:
-                yield Use(id=step.message, how="sends")
+            yield from step.uses()

@@ -22,7 +22,6 @@ from .actions import (
     TagFromAnswer,
     TagRow,
     Unknown,
-    Use,
 )
 from .decision import (
     AddTag,
@@ -110,7 +109,6 @@ __all__ = [
     "Task",
     "TellMembers",
     "Unknown",
-    "Use",
     "VisitorSees",
     "context_answers",
     "decide",

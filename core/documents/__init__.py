@@ -1,6 +1,6 @@
 """What every document of the core is made of: frozen models, problems, findings, causes."""
 
-from .base import Finding, Frozen, Problem
+from .base import Finding, Frozen, How, Problem, Use
 from .because import Because
 from .cleaning import clean, cleaned, first_unclean, is_clean
 from .colours import LEAST_FOR_TEXT, contrast, readable_on
@@ -12,7 +12,9 @@ __all__ = [
     "Because",
     "Finding",
     "Frozen",
+    "How",
     "Problem",
+    "Use",
     "bare_name",
     "changed_lines",
     "clean",

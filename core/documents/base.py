@@ -1,5 +1,7 @@
 """What every document and every value of the core is made of."""
 
+from typing import Literal
+
 from pydantic import BaseModel, ConfigDict
 
 
@@ -22,3 +24,13 @@ class Finding(Problem):
     """A problem found in pre-flight. One that `stops` keeps the thing from being turned on."""
 
     stops: bool = True
+
+
+How = Literal["fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
+
+
+class Use(Frozen):
+    """One thing that a document names, and what it does with it."""
+
+    id: str
+    how: How

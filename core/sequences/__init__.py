@@ -1,18 +1,11 @@
 """Sequences: the document, its pre-flight, when things are due, and how a run goes on."""
 
-from .advance import (
-    Advanced,
-    CameTo,
-    Ended,
-    RunState,
-    SendMessage,
-    WentOn,
-    advance,
-    due_after_late_email,
-)
+from .advance import Advanced, RunState, advance, due_after_late_email
 from .check import check_sequence
 from .difference import differences
-from .document import Lane, SendStep, SequenceDocument, Step, WaitStep, step_that_remains
+from .document import Lane, SequenceDocument, step_that_remains
+from .effects import CameTo, Ended, SendMessage, WentOn
+from .steps import LaneStep, SendStep, Step, WaitStep
 from .timing import Duration, after, after_gap
 
 __all__ = [
@@ -21,6 +14,7 @@ __all__ = [
     "Duration",
     "Ended",
     "Lane",
+    "LaneStep",
     "RunState",
     "SendMessage",
     "SendStep",

@@ -1,22 +1,19 @@
 """How a run goes on: one call takes it as far as it can go at `now`."""
 
 from datetime import datetime, timedelta
-from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
-
-from pydantic import Field
 
 from ..documents import Frozen
 from ..people import Person, may_be_sent_marketing
-from .document import SendStep, SequenceDocument, WaitStep
+from .document import SequenceDocument
+from .effects import CameTo, Ended, EndReason, RunEffect, WentOn
+from .steps import LaneStep, WaitStep
 from .timing import after
 
 LATE = timedelta(minutes=15)
 """A wait counts from the moment the one before it was due, so that a slow worker does not
 shift a series; a run later than this (a pause, a stop) counts from when it really went on,
 so that what was missed does not arrive all at once."""
-
-EndReason = Literal["finished", "unsubscribed", "not_on_list", "step_gone"]
 
 
 class RunState(Frozen):
@@ -26,45 +23,6 @@ class RunState(Frozen):
     step: str | None = None
     due_at: datetime | None = None
     ended: EndReason | None = None
-
-
-class CameTo(Frozen):
-    """The run came to a step."""
-
-    kind: Literal["came_to"] = "came_to"
-    step: str
-    at: datetime
-
-
-class WentOn(Frozen):
-    """The run went on from a step."""
-
-    kind: Literal["went_on"] = "went_on"
-    step: str
-    at: datetime
-
-
-class SendMessage(Frozen):
-    """A message is to be sent."""
-
-    kind: Literal["send_message"] = "send_message"
-    step: str
-    message: str
-    at_once: bool
-    at: datetime
-    holds: bool = True
-    """Whether the run waits while the email is held."""
-
-
-class Ended(Frozen):
-    """The run ended."""
-
-    kind: Literal["ended"] = "ended"
-    reason: EndReason
-    at: datetime
-
-
-RunEffect = Annotated[CameTo | WentOn | SendMessage | Ended, Field(discriminator="kind")]
 
 
 class Advanced(Frozen):
@@ -98,28 +56,13 @@ def advance(run: RunState, sequence: SequenceDocument, person: Person, now: date
             return _end(run, effects, reason, moment)
         if not arrived:
             effects.append(CameTo(step=step.id, at=moment))
-            run = run.model_copy(update={"step": step.id, "due_at": moment})
-        match step:
-            case WaitStep():
-                if not arrived:
-                    due = after(moment, step.duration, ZoneInfo(person.time_zone))
-                    run = run.model_copy(update={"due_at": due})
-                if run.due_at is not None and run.due_at > now:
-                    return Advanced(run=run, effects=tuple(effects))
-                if run.due_at is not None:
-                    moment = run.due_at if now - run.due_at <= LATE else now
-            case SendStep(message=message) if message is not None:
-                effects.append(
-                    SendMessage(
-                        step=step.id,
-                        message=message,
-                        at_once=step.at_once,
-                        at=moment,
-                        holds=step.if_held == "wait",
-                    )
-                )
-            case _:
-                pass
+            due = step.due(moment, ZoneInfo(person.time_zone))
+            run = run.model_copy(update={"step": step.id, "due_at": due})
+        if run.due_at is not None and run.due_at > now:
+            return Advanced(run=run, effects=tuple(effects))
+        if isinstance(step, WaitStep) and run.due_at is not None:
+            moment = run.due_at if now - run.due_at <= LATE else now
+        effects += step.effects(moment)
         effects.append(WentOn(step=step.id, at=moment))
         position += 1
         arrived = False
@@ -139,10 +82,10 @@ def due_after_late_email(
 
 
 def _reason_to_leave(
-    step: SendStep | WaitStep, sequence: SequenceDocument, person: Person
+    step: LaneStep, sequence: SequenceDocument, person: Person
 ) -> EndReason | None:
     """Whether the person leaves before `step`: checked before every step."""
-    if sequence.list is None or (isinstance(step, SendStep) and step.at_once):
+    if sequence.list is None or not step.needs_list:
         return None
     state = person.membership(sequence.list)
     if may_be_sent_marketing(state):

@@ -4,7 +4,8 @@ from collections.abc import Iterator, Mapping
 
 from ..documents import Finding
 from ..people import Catalogue
-from .document import Lane, SendStep, SequenceDocument
+from .document import SequenceDocument
+from .steps import SendStep, StepCheck
 
 
 def check_sequence(
@@ -59,48 +60,11 @@ def _findings(
             fix="Add an email.",
         )
     for lane in sequence.lanes:
-        yield from _check_lane(lane, catalogue, message_findings)
-
-
-def _check_lane(
-    lane: Lane, catalogue: Catalogue, message_findings: Mapping[str, tuple[Finding, ...]]
-) -> Iterator[Finding]:
-    sends = 0
-    previous = ""
-    for step in lane.steps:
-        if isinstance(step, SendStep):
-            if step.message is None or step.message not in catalogue.messages:
-                yield Finding(
-                    code="message_gone" if step.message else "line_unfinished",
-                    place=step.id,
-                    sentence="The message is gone." if step.message else "No message is chosen.",
-                    fix="Choose a message, or write one.",
-                )
-            else:
-                for finding in message_findings.get(step.message, ()):
-                    yield finding.model_copy(update={"place": step.id})
-            if step.at_once and sends:
-                yield Finding(
-                    code="at_once_later",
-                    place=step.id,
-                    sentence="Only the first email behind a door was asked for just now.",
-                    fix="Take “asked for” off this step.",
-                )
-            if previous == "send":
-                yield Finding(
-                    code="two_at_once",
-                    place=step.id,
-                    sentence="Two emails go out in the same minute.",
-                    fix="Put a wait between them.",
-                    stops=False,
-                )
-            sends += 1
-        previous = step.kind
-    if previous == "wait":
-        yield Finding(
-            code="wait_at_end",
-            place=lane.steps[-1].id,
-            sentence="The lane ends with a wait that nothing follows.",
-            fix="Remove it, or add what comes after.",
-            stops=False,
-        )
+        for number, step in enumerate(lane.steps):
+            at = StepCheck(
+                catalogue=catalogue,
+                message_findings=message_findings,
+                before=lane.steps[:number],
+                is_last=number == len(lane.steps) - 1,
+            )
+            yield from step.check(at)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..documents import changed_lines, other_order
 from ..people import Catalogue
-from .document import Lane, SendStep, SequenceDocument, Step
+from .document import Lane, SequenceDocument
 
 
 def differences(
@@ -32,7 +32,7 @@ def _differences(
             where,
             known.steps,
             lane.steps,
-            lambda step: describe_step(step, catalogue),
+            lambda step: step.describe(catalogue),
             numbered=True,
         )
         if other_order(known.steps, lane.steps):
@@ -41,12 +41,3 @@ def _differences(
 
 def _list(key: str | None, catalogue: Catalogue) -> str:
     return catalogue.lists.get(key, "a list that is gone") if key else "no list"
-
-
-def describe_step(step: Step, catalogue: Catalogue) -> str:
-    """A step in words."""
-    if isinstance(step, SendStep):
-        name = catalogue.messages.get(step.message or "", "a message that is gone")
-        said = f"send “{name}”" if step.message else "send no message yet"
-        return f"{said}, at once" if step.at_once else said
-    return f"wait {step.duration}"

@@ -1,36 +1,7 @@
 """The document of a sequence: lanes of steps, and the list its emails belong to."""
 
-from typing import Annotated, Literal
-
-from pydantic import Field
-
 from ..documents import Frozen
-from .timing import Duration
-
-
-class SendStep(Frozen):
-    """Send a message. One that goes `at_once` was asked for just now: the promised thing.
-
-    Where the email is held (a value is missing, no sender), the run waits until it is sent,
-    unless `if_held` says to go on.
-    """
-
-    kind: Literal["send"] = "send"
-    id: str
-    message: str | None = None
-    at_once: bool = False
-    if_held: Literal["wait", "go_on"] = "wait"
-
-
-class WaitStep(Frozen):
-    """Wait for a duration."""
-
-    kind: Literal["wait"] = "wait"
-    id: str
-    duration: Duration
-
-
-Step = Annotated[SendStep | WaitStep, Field(discriminator="kind")]
+from .steps import Step
 
 
 class Lane(Frozen):

@@ -8,6 +8,7 @@ from typing import get_args
 from unittest import TestCase
 
 from core.deciding import Action, RuleAction
+from core.sequences import LaneStep, Step
 
 ROOT = Path(__file__).resolve().parents[2]
 PACKAGES = sorted(one.parent.name for one in (ROOT / "core").glob("*/__init__.py"))
@@ -66,3 +67,14 @@ class Actions(TestCase):
             self.assertTrue(issubclass(kind, RuleAction))
             for method in ("carry_out", "describe"):
                 self.assertIsNot(getattr(kind, method), getattr(RuleAction, method), kind)
+
+
+class Steps(TestCase):
+    def test_each_is_a_module_with_all_of_it(self) -> None:
+        kinds = get_args(get_args(Step)[0])
+        files = {one.stem for one in (ROOT / "core/sequences/steps").glob("*.py")}
+        names = {one.model_fields["kind"].default for one in kinds}
+        self.assertEqual(files - {"__init__", "base"}, names)
+        for kind in kinds:
+            self.assertTrue(issubclass(kind, LaneStep))
+            self.assertIsNot(kind.describe, LaneStep.describe, kind)

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from core.checking import uses_of_route, uses_of_sequence
-from core.deciding import RouteDocument, Use
+from core.deciding import RouteDocument
+from core.documents import Use
 from core.sequences import SequenceDocument
 from server.sequences.models import SequenceRevision
 from server.workspaces.models import Revision, Workspace

@@ -9,7 +9,7 @@ from typing import Annotated
 from pydantic import Field
 
 from .add_tags import AddTags
-from .base import ActionCheck, AppliedRule, How, RuleAction, Unknown, Use
+from .base import ActionCheck, AppliedRule, RuleAction, Unknown
 from .change_score import ChangeScore
 from .change_subscription import ChangeSubscription
 from .make_task import MakeTask
@@ -49,7 +49,6 @@ __all__ = [
     "AppliedRule",
     "ChangeScore",
     "ChangeSubscription",
-    "How",
     "MakeTask",
     "Notify",
     "OwnerRow",
@@ -65,5 +64,4 @@ __all__ = [
     "TagFromAnswer",
     "TagRow",
     "Unknown",
-    "Use",
 ]

@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
-from ...documents import Finding, Frozen
+from ...documents import Finding, Frozen, Use
 from ...people import Catalogue
 from ...reading import Question
 
@@ -13,14 +13,6 @@ if TYPE_CHECKING:
 
 Unknown = Callable[[str, str], Iterator[Finding]]
 """Findings for a question (first) at a place (second) that nothing comes by."""
-How = Literal["fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
-
-
-class Use(Frozen):
-    """One thing that a document names, and what it does with it."""
-
-    id: str
-    how: How
 
 
 @dataclass(frozen=True)

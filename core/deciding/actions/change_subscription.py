@@ -5,11 +5,11 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import model_validator
 
-from ...documents import Finding, Problem, folded
+from ...documents import Finding, Problem, Use, folded
 from ...people import Catalogue
 from ...values import Choice, read_choices, read_yes_no
 from ..subscribing import subscribe, unsubscribe
-from .base import ActionCheck, AppliedRule, RuleAction, Use
+from .base import ActionCheck, AppliedRule, RuleAction
 
 if TYPE_CHECKING:
     from ..rule_context import RuleContext

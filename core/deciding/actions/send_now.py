@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Literal
 
-from ...documents import Finding
+from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import Send
-from .base import ActionCheck, AppliedRule, RuleAction, Use
+from .base import ActionCheck, AppliedRule, RuleAction
 
 if TYPE_CHECKING:
     from ..rule_context import RuleContext

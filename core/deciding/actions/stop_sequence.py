@@ -5,10 +5,10 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import model_validator
 
-from ...documents import Finding
+from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import LeaveSequence
-from .base import ActionCheck, AppliedRule, RuleAction, Use
+from .base import ActionCheck, AppliedRule, RuleAction
 
 if TYPE_CHECKING:
     from ..rule_context import RuleContext

@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Literal
 
-from ...documents import Finding, Frozen, Problem
+from ...documents import Finding, Frozen, Problem, Use
 from ...people import Catalogue
 from ...values import Choice, read_choices
 from .add_tags import add_tags
-from .base import ActionCheck, AppliedRule, RuleAction, Use, tag_names
+from .base import ActionCheck, AppliedRule, RuleAction, tag_names
 
 if TYPE_CHECKING:
     from ..rule_context import RuleContext
