@@ -25,7 +25,9 @@ export function Tasks({ person }: { person?: string }) {
       ),
   });
   const [failed, setFailed] = useState<unknown>();
-  const finish = async (task: string) => {
+  const finish = async (task: string, button: HTMLElement) => {
+    const at = doneButtons(button).indexOf(button);
+    const band = button.closest("section");
     try {
       setFailed(undefined);
       await take(
@@ -34,6 +36,13 @@ export function Tasks({ person }: { person?: string }) {
         }),
       );
       await reload("tasks");
+      // The focus goes to the task that took its place.
+      window.setTimeout(() =>
+        doneButtons(band)
+          .slice(0, at + 1)
+          .at(-1)
+          ?.focus(),
+      );
     } catch (error) {
       setFailed(error);
     }
@@ -59,7 +68,8 @@ export function Tasks({ person }: { person?: string }) {
             {one.member && ` · ${one.member}`}
             {mayChange && (
               <Button
-                onClick={() => void finish(one.id)}
+                data-done
+                onClick={(event) => void finish(one.id, event.currentTarget)}
                 aria-label={`Done: ${one.title}, ${one.address}`}
               >
                 Done
@@ -70,4 +80,9 @@ export function Tasks({ person }: { person?: string }) {
       ))}
     </Band>
   );
+}
+
+/** The buttons of the band that an element stands in (or is), in order. */
+function doneButtons(within: Element | null): HTMLElement[] {
+  return [...(within?.closest("section")?.querySelectorAll<HTMLElement>("[data-done]") ?? [])];
 }

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useWorkspace } from "../../api/workspace";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
-import type { Leaf } from "./condition";
+import { dayFrom, type Leaf } from "./condition";
 import { SmallSelect } from "./SmallSelect";
 
 type HappenedLeaf = Extract<Leaf, { kind: "happened" }>;
@@ -108,12 +108,6 @@ function whenOf(leaf: HappenedLeaf): When {
   if (leaf.within_hours) return "within";
   if (leaf.after) return leaf.before ? "between" : "after";
   return leaf.before ? "before" : "ever";
-}
-
-/** The date so many days from now in a zone, as ISO 8601. */
-export function dayFrom(now: string | undefined, zone: string | undefined, days: number): string {
-  const then = new Date((now ? Date.parse(now) : Date.now()) + days * 86_400_000);
-  return new Intl.DateTimeFormat("en-CA", { timeZone: zone ?? "UTC" }).format(then);
 }
 
 /** When it happened; both dates are left out, as in "is before" of a date. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { comparisonsOf, isGroup, newLeaf, OPS, SUBJECTS, type Leaf } from "./condition";
+import { dayFrom, comparisonsOf, isGroup, newLeaf, OPS, SUBJECTS, type Leaf } from "./condition";
 
 const kinds = Object.keys(SUBJECTS) as Leaf["kind"][];
 
@@ -33,5 +33,15 @@ describe("a condition", () => {
   it("knows a group from a comparison", () => {
     for (const kind of ["all", "any", "none"] as const)
       expect(isGroup({ kind, of: [] })).toBe(true);
+  });
+});
+
+describe("a day", () => {
+  it("is one of the workspace's zone, whatever the browser's is", () => {
+    const now = "2026-11-25T23:30:00Z";
+    expect(dayFrom(now, "Asia/Tokyo", 0)).toBe("2026-11-26");
+    expect(dayFrom(now, "America/Denver", 0)).toBe("2026-11-25");
+    expect(dayFrom(now, "Asia/Tokyo", -30)).toBe("2026-10-27");
+    expect(dayFrom(now, undefined, 1)).toBe("2026-11-26");
   });
 });

@@ -68,3 +68,9 @@ export function newLeaf(kind: Leaf["kind"]): Leaf {
 export function isGroup(condition: Condition): condition is Group {
   return condition.kind === "all" || condition.kind === "any" || condition.kind === "none";
 }
+
+/** The date so many days from now in a zone, as ISO 8601. */
+export function dayFrom(now: string | undefined, zone: string | undefined, days: number): string {
+  const then = new Date((now ? Date.parse(now) : Date.now()) + days * 86_400_000);
+  return new Intl.DateTimeFormat("en-CA", { timeZone: zone ?? "UTC" }).format(then);
+}
