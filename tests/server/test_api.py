@@ -3,8 +3,9 @@
 import json
 from unittest import mock
 
-from django.test import Client, TestCase, TransactionTestCase
+from django.test import Client, SimpleTestCase, TestCase, TransactionTestCase
 
+from server.config.api import api
 from server.people.models import Subscriber
 from tests.world import BACKEND, PASSWORD, make_world
 
@@ -154,3 +155,18 @@ class Health(TransactionTestCase):
             self.client.get("/outside/clock", headers={"Authorization": "Bearer x"}).status_code,
             403,
         )
+
+
+class Description(SimpleTestCase):
+    def test_every_operation_says_which_errors_it_answers(self) -> None:
+        schema = api.get_openapi_schema()
+        operations = 0
+        for path, methods in schema["paths"].items():
+            for method, operation in methods.items():
+                operations += 1
+                for status in (400, 401, 403, 404, 405, 409, 413, 422, 429):
+                    said = operation["responses"].get(status) or operation["responses"].get(
+                        str(status)
+                    )
+                    self.assertTrue(said, f"{method} {path}: {status}")
+        self.assertGreater(operations, 100)

@@ -20,6 +20,8 @@ from server.sequences.actions import move_time, pause, resume
 from server.sequences.models import Run
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.history import acting
+from server.workspaces.models import HistoryEntry
 from tests.world import RealMail, make_world
 
 
@@ -158,7 +160,10 @@ class Sending(RealMail, TestCase):
         # What is live changes only when it is turned on.
         self.assertIn("{{ first_name }}", saved.body)
         turn_on_changes(saved, None, None)
-        self.assertEqual(send_again(self.world.workspace, snag), 1)
+        with acting(self.world.member):
+            self.assertEqual(send_again(self.world.workspace, snag), 1)
+        [told] = HistoryEntry.objects.of(self.world.workspace)
+        self.assertEqual(told.sentence, "sent 1 again that a snag had stopped")
         self.deliver_all()
         self.assertEqual(self.arrived()[0]["Subject"], "Fits")
 
