@@ -132,20 +132,23 @@ def decide(
             effects=(),
             problems=tuple(problems),
         )
+    shown = shown or route
     context = RuleContext(
         submission,
-        route,
+        route.form,
+        shown.form,
         person or Person(address=address, suppressed=submission.suppressed),
         catalogue,
         now,
-        shown,
     )
-    applies = _operate(context, person, problems)
+    applies = _operate(context, route, person, problems)
     if applies and route.operation != "erase":
         for report in reading.lines:
             _keep(context, report)
-        for line in context.shown.consent:
-            _consent(context, line)
+        confirmed = {one.list for one in route.consent if one.confirm}
+        for line in shown.consent:
+            # The sheet in force may ask for a confirmation that the one shown did not.
+            _consent(context, line, confirm=line.confirm or line.list in confirmed)
         for number, rule in enumerate(route.then, start=1):
             _apply(context, rule, number)
         _zone(context)
@@ -161,13 +164,14 @@ def decide(
     )
 
 
-def _operate(context: RuleContext, person: Person | None, problems: list[Problem]) -> bool:
+def _operate(
+    context: RuleContext, route: RouteDocument, person: Person | None, problems: list[Problem]
+) -> bool:
     """Do what the submission is for, besides the lines; whether the lines apply at all.
 
     Whoever fills in a public form has proved nothing: they are asked by email first.
     """
-    route, asks = context.route, context.submission.own
-    known = person is not None
+    asks, known = context.submission.own, person is not None
 
     def nothing(text: str) -> bool:
         context.outcome("operation", text, acts=False)
@@ -251,7 +255,7 @@ def _keep(context: RuleContext, report: LineReport) -> None:
     )
 
 
-def _consent(context: RuleContext, line: ConsentLine) -> None:
+def _consent(context: RuleContext, line: ConsentLine, *, confirm: bool) -> None:
     if line.list is None or line.list not in context.catalogue.lists:
         return context.outcome(line.id, "no list chosen", acts=False)
     if line.question and read_yes_no(context.answer(line.question) or "no") is not True:
@@ -276,7 +280,7 @@ def _consent(context: RuleContext, line: ConsentLine) -> None:
         wording=stated or line.wording or context.label_shown(line.question),
         own=context.submission.own and bool(line.question or line.wording.strip()),
         band="consent",
-        confirm=line.confirm or _confirms_by_now(context, line.list),
+        confirm=confirm,
     )
 
 
@@ -286,13 +290,8 @@ def _apply(context: RuleContext, rule: Rule, number: int) -> None:
         return context.outcome(rule.id, "switched off", acts=False)
     why = f"rule {number}: everybody from here"
     if rule.when is not None:
-        said = say(rule.when, context.catalogue, context.route.form)
+        said = say(rule.when, context.catalogue, context.form)
         if not holds(rule.when, context.person, context.circumstances, context.catalogue):
             return context.outcome(rule.id, f"no: not {said}", acts=False)
         why = f"rule {number}: {said}"
     rule.action.carry_out(context, AppliedRule(line=rule.id, number=number, why=why))
-
-
-def _confirms_by_now(context: RuleContext, list_id: str) -> bool:
-    """Whether the sheet in force asks for a confirmation that the one shown did not."""
-    return any(one.confirm for one in context.route.consent if one.list == list_id)

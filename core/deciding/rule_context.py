@@ -3,17 +3,13 @@
 from dataclasses import replace
 from datetime import datetime
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 from ..conditions import Circumstances
 from ..documents import Because, Problem
 from ..people import Catalogue, Happening, Left, MembershipState, Person
-from ..reading import CONTEXT, Question, answer_to, input_names
+from ..reading import CONTEXT, Form, Question, answer_to, input_names
 from ..values import Choice, Kept
 from .decision import Effect, Outcome, SubmissionFacts
-
-if TYPE_CHECKING:
-    from .route_document import RouteDocument
 
 
 class RuleContext:
@@ -22,16 +18,16 @@ class RuleContext:
     def __init__(
         self,
         submission: SubmissionFacts,
-        route: "RouteDocument",
+        form: Form,
+        shown_form: Form,
         person: Person,
         catalogue: Catalogue,
         now: datetime,
-        shown: "RouteDocument | None" = None,
     ) -> None:
         self.submission = submission
-        self.route = route
-        self.shown = shown or route
-        """The sheet as the visitor was shown it."""
+        self.form = form
+        self.shown_form = shown_form
+        """The form as the visitor was shown it."""
         self.catalogue = catalogue
         self.now = now
         self.effects: list[Effect] = []
@@ -119,16 +115,16 @@ class RuleContext:
 
     def question(self, name: str) -> Question | None:
         """The question of the form with this name."""
-        return next((one for one in self.route.form.questions if one.name == name), None)
+        return next((one for one in self.form.questions if one.name == name), None)
 
     @cached_property
     def labels(self) -> dict[str, str]:
         """How people read each name that the form posts."""
-        return input_names(self.route.form)
+        return input_names(self.form)
 
     def label_shown(self, name: str) -> str:
         """A question's label as the visitor saw it."""
-        return input_names(self.shown.form).get(name) or self.label(name)
+        return input_names(self.shown_form).get(name) or self.label(name)
 
     def label(self, name: str) -> str:
         """How people read the name of a question."""

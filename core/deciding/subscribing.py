@@ -1,17 +1,13 @@
 """Subscribing and unsubscribing while a submission is decided, as far as consent allows it."""
 
-from typing import TYPE_CHECKING
-
 from ..documents import Problem
 from ..people import membership
 from .decision import AskToConfirm, LeaveAllLists, Subscribe
-
-if TYPE_CHECKING:
-    from .rule_context import RuleContext
+from .rule_context import RuleContext
 
 
 def subscribe(
-    context: "RuleContext",
+    context: RuleContext,
     line: str,
     list_id: str,
     why: str,
@@ -61,7 +57,7 @@ def subscribe(
     context.outcome(line, asked if move.to == "pending" else f"subscribed to {name}", acts=True)
 
 
-def unsubscribe(context: "RuleContext", line: str, list_id: str | None, why: str) -> None:
+def unsubscribe(context: RuleContext, line: str, list_id: str | None, why: str) -> None:
     """Unsubscribe from a list, or from all; of somebody who is not on it this is nothing."""
     lists = [list_id] if list_id else [*context.memberships]
     if list_id is None:

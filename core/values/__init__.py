@@ -89,39 +89,6 @@ def read(field_type: FieldType, text: str, options: ReadingOptions) -> Kept | Pr
                 return read_name(text, options.part, options.case_right)
             return read_text(text)
 
-
-__all__ = [
-    "POSTAL_PARTS",
-    "Choice",
-    "DateOrder",
-    "DecimalMark",
-    "FieldType",
-    "Kept",
-    "NamePart",
-    "ReadingOptions",
-    "country_name",
-    "country_names",
-    "is_blank",
-    "language_name",
-    "missing_parts",
-    "read",
-    "read_choice",
-    "read_choices",
-    "read_country",
-    "read_date",
-    "read_email",
-    "read_language",
-    "read_long_text",
-    "read_name",
-    "read_number",
-    "read_phone",
-    "read_text",
-    "read_time_zone",
-    "read_url",
-    "read_yes_no",
-]
-
-
 __all__ = [
     "POSTAL_PARTS",
     "Choice",

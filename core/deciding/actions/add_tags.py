@@ -1,15 +1,13 @@
 """Tag everybody to whom the rule applies."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import AddTag
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, tag_names
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class AddTags(RuleAction):
@@ -18,7 +16,7 @@ class AddTags(RuleAction):
     kind: Literal["add_tags"] = "add_tags"
     tags: tuple[str, ...] = ()
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Tags that are there already stay as they are."""
         add_tags(context, rule.line, self.tags, rule.why)
 
@@ -37,7 +35,7 @@ class AddTags(RuleAction):
         yield from (Use(id=tag, how="fills") for tag in self.tags)
 
 
-def add_tags(context: "RuleContext", line: str, tags: tuple[str, ...], why: str) -> None:
+def add_tags(context: RuleContext, line: str, tags: tuple[str, ...], why: str) -> None:
     """Add tags that exist, and say of each what became of it."""
     said: list[str] = []
     acts = False

@@ -2,14 +2,11 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from ...documents import Finding, Frozen, Use
 from ...people import Catalogue
 from ...reading import Question
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
+from ..rule_context import RuleContext
 
 Unknown = Callable[[str, str], Iterator[Finding]]
 """Findings for a question (first) at a place (second) that nothing comes by."""
@@ -72,7 +69,7 @@ class ActionCheck:
 class RuleAction(Frozen):
     """The base of all actions. Adding one: a module here, and its name in `__init__.py`."""
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Change the context by this action, with one outcome in words."""
         raise NotImplementedError
 

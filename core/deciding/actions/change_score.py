@@ -1,15 +1,13 @@
 """Add to the score, or take from it."""
 
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from pydantic import Field
 
 from ...people import Catalogue
 from ..decision import Score
+from ..rule_context import RuleContext
 from .base import AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class ChangeScore(RuleAction):
@@ -18,7 +16,7 @@ class ChangeScore(RuleAction):
     kind: Literal["change_score"] = "change_score"
     by: int = Field(default=1, ge=-1000, le=1000)
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Each time anew: a second submission counts again."""
         before, after = context.score, context.score + self.by
         context.score = after

@@ -1,18 +1,16 @@
 """Subscribe to a list or unsubscribe from it, or from every list."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal
 
 from pydantic import model_validator
 
 from ...documents import Finding, Problem, Use, folded
 from ...people import Catalogue
 from ...values import Choice, read_choices, read_yes_no
+from ..rule_context import RuleContext
 from ..subscribing import subscribe, unsubscribe
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class ChangeSubscription(RuleAction):
@@ -37,7 +35,7 @@ class ChangeSubscription(RuleAction):
             return {**data, "every_list": every}
         return data
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """As far as consent allows it; an answer that says neither is a problem."""
         line, direction, why = rule.line, self.direction, rule.why
         wording = ""

@@ -1,17 +1,15 @@
 """Something for the person's owner to do."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from pydantic import Field
 
 from ...documents import Finding
 from ...people import Catalogue
 from ..decision import Task
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class MakeTask(RuleAction):
@@ -22,7 +20,7 @@ class MakeTask(RuleAction):
     days: int = Field(default=1, ge=0, le=365)
     """Until it is due."""
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Of whoever looks after the person by now; of anybody where nobody does."""
         title = " ".join(self.title.split())
         if not title:

@@ -1,15 +1,13 @@
 """Send members an email with the answers."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding
 from ...people import Catalogue
 from ..decision import TellMembers
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, member_names
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class Notify(RuleAction):
@@ -20,7 +18,7 @@ class Notify(RuleAction):
     owner: bool = False
     """Whether the person's owner is told too."""
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Members who left the workspace are not told."""
         wanted = list(self.members)
         if self.owner and context.owner and context.owner not in wanted:

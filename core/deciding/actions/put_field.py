@@ -1,16 +1,14 @@
 """Set a field to a fixed value."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Problem
 from ...people import Catalogue
 from ...reading import ReadLine, read_into
 from ..decision import field_set
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class PutField(RuleAction):
@@ -20,7 +18,7 @@ class PutField(RuleAction):
     field: str | None = None
     value: str = ""
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """The address is set by no rule."""
         line, target = rule.line, context.catalogue.fields.get(self.field or "")
         if target is None or target.type == "email":

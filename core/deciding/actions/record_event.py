@@ -1,17 +1,15 @@
 """Say that something happened."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from pydantic import Field
 
 from ...documents import Finding
 from ...people import Catalogue, Happening
 from ..decision import Event
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class RecordEvent(RuleAction):
@@ -20,7 +18,7 @@ class RecordEvent(RuleAction):
     kind: Literal["record_event"] = "record_event"
     name: str = Field(default="", max_length=60)
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Conditions of later rules see the event."""
         name = " ".join(self.name.split())
         if not name:

@@ -1,15 +1,13 @@
 """Remove tags."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import RemoveTag
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, tag_names
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class RemoveTags(RuleAction):
@@ -18,7 +16,7 @@ class RemoveTags(RuleAction):
     kind: Literal["remove_tags"] = "remove_tags"
     tags: tuple[str, ...] = ()
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Of somebody without the tag this is nothing."""
         said: list[str] = []
         for tag in self.tags:

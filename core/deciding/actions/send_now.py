@@ -1,15 +1,13 @@
 """Send the person a message at once."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import Send
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class SendNow(RuleAction):
@@ -19,7 +17,7 @@ class SendNow(RuleAction):
     message: str | None = None
     list: str | None = None
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Once for each submission."""
         name = context.catalogue.messages.get(self.message or "")
         if name is None or self.message is None:

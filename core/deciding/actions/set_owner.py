@@ -1,16 +1,14 @@
 """Who looks after the person."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Frozen, Problem
 from ...people import Catalogue
 from ...values import Choice, read_choices
 from ..decision import Owner
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, member_names
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class OwnerRow(Frozen):
@@ -29,7 +27,7 @@ class SetOwner(RuleAction):
     question: str = ""
     table: tuple[OwnerRow, ...] = ()
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Somebody who is looked after already stays with that member."""
         members = context.catalogue.members
         if context.owner in members:
@@ -46,7 +44,7 @@ class SetOwner(RuleAction):
         context.effects.append(Owner(member=member, name=name, because=because))
         context.outcome(rule.line, f"{name} looks after them", acts=True)
 
-    def _chosen(self, context: "RuleContext") -> str | None:
+    def _chosen(self, context: RuleContext) -> str | None:
         if self.how == "by_answer":
             chosen = read_choices(
                 context.answer(self.question),

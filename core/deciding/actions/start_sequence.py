@@ -1,15 +1,13 @@
 """Start a sequence."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import EnterSequence
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class StartSequence(RuleAction):
@@ -19,7 +17,7 @@ class StartSequence(RuleAction):
     sequence: str | None = None
     lane: str | None = None
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Once only, and only while the sequence is live."""
         line, sequence = rule.line, context.catalogue.sequences.get(self.sequence or "")
         if sequence is None:

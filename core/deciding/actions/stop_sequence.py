@@ -1,17 +1,15 @@
 """End a run."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal
 
 from pydantic import model_validator
 
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import LeaveSequence
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class StopSequence(RuleAction):
@@ -29,7 +27,7 @@ class StopSequence(RuleAction):
             return {**data, "every_sequence": data.get("sequence") is None}
         return data
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Of somebody who is in none of them this is nothing."""
         if not (self.sequence or self.every_sequence):
             return context.outcome(rule.line, "no sequence chosen", acts=False)

@@ -1,16 +1,14 @@
 """Tag by the answer to a question: a table of choices and tags."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Frozen, Problem, Use
 from ...people import Catalogue
 from ...values import Choice, read_choices
+from ..rule_context import RuleContext
 from .add_tags import add_tags
 from .base import ActionCheck, AppliedRule, RuleAction, tag_names
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 
 class TagRow(Frozen):
@@ -27,7 +25,7 @@ class TagByAnswer(RuleAction):
     question: str = ""
     table: tuple[TagRow, ...] = ()
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """The tags of every choice that was made."""
         answer = context.answer(self.question)
         if not answer.strip():

@@ -1,16 +1,14 @@
 """The answer's own text as the tag."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...documents import Finding, Problem, folded
 from ...people import Catalogue
 from ...values import read_text
 from ..decision import AddTag
+from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
-
-if TYPE_CHECKING:
-    from ..rule_context import RuleContext
 
 _LONGEST_TAG = 60
 
@@ -25,7 +23,7 @@ class TagFromAnswer(RuleAction):
     only: tuple[str, ...] = ()
     """Answers that may become tags; any where it is empty and there is a prefix."""
 
-    def carry_out(self, context: "RuleContext", rule: AppliedRule) -> None:
+    def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """The tag need not exist: the server makes it. Its id is then its name."""
         said: list[str] = []
         by_name = {folded(name): tag for tag, name in context.catalogue.tags.items()}

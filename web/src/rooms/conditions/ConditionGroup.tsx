@@ -4,18 +4,10 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
-import type { Asked } from "../sources/asked";
 import { isGroup, newLeaf, SUBJECTS, type Condition, type Group, type Leaf } from "./condition";
+import type { ConditionContext } from "./ConditionContext";
 import { ConditionLine } from "./ConditionLine";
-
-export interface ConditionContext {
-  catalogue: Schemas["CatalogueOut"];
-  /** The questions of the submission, where there is one; none where everybody is meant. */
-  asked: Asked[];
-  readOnly: boolean;
-}
 
 interface ConditionGroupProps extends ConditionContext {
   group: Group;

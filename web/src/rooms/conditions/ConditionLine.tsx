@@ -5,7 +5,7 @@ import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { QuestionPicker } from "../sources/QuestionPicker";
 import { OPS, type Comparison, type Leaf } from "./condition";
-import type { ConditionContext } from "./ConditionGroup";
+import type { ConditionContext } from "./ConditionContext";
 import { HappenedForm } from "./HappenedForm";
 import { SmallSelect } from "./SmallSelect";
 import { ValueBox } from "./ValueBox";

@@ -2,36 +2,21 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import type { Schemas } from "../../api/client";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { TagPicker } from "../../parts/TagPicker";
 import { useMaking } from "../../parts/useMaking";
 import { ValueBox } from "../conditions/ValueBox";
-import type { Asked } from "./asked";
+import type { ActionFormProps } from "./ActionFormProps";
 import { MembersPicker } from "./MembersPicker";
 import { OwnerForm } from "./OwnerForm";
 import { QuestionPicker } from "./QuestionPicker";
-import type { Question } from "./routeDocument";
-import type { Action } from "./ruleActions";
 import { StartAction } from "./StartAction";
 import { StopAction } from "./StopAction";
 import { SubscriptionForm } from "./SubscriptionForm";
 import { TagTable } from "./TagTable";
 import { TagsSoFar } from "./TagsSoFar";
 import { WordsBox } from "./WordsBox";
-
-export interface ActionFormProps<One extends Action = Action> {
-  action: One;
-  catalogue: Schemas["CatalogueOut"];
-  /** The questions that have choices. */
-  questions: Question[];
-  asked: Asked[];
-  /** A name for a tag that fits what the rule does. */
-  suggests: string;
-  readOnly: boolean;
-  onChange: (action: Action) => void;
-}
 
 /** What an action needs to know: its tags, field, list, message, members. */
 export function ActionForm(props: ActionFormProps) {

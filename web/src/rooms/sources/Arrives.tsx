@@ -3,7 +3,7 @@ import { ArrivesForm } from "./ArrivesForm";
 import { ArrivesHook } from "./ArrivesHook";
 import { ArrivesPosted } from "./ArrivesPosted";
 import { ArrivesSheet } from "./ArrivesSheet";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 
 /** How submissions come in here, by the kind of the source. */
 export function Arrives(props: BandsProps) {

@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useState, type DragEvent } from "react";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { FileRows } from "./FileRows";
 import { FileRun } from "./FileRun";
 import { FileShape } from "./FileShape";

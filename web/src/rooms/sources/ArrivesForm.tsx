@@ -6,7 +6,7 @@ import { useState } from "react";
 import { AddMenu } from "../../parts/AddMenu";
 import { Band, BandRow } from "../../parts/Band";
 import { Sortable } from "../../parts/Sortable";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { FormWords } from "./FormWords";
 import { QuestionLine } from "./QuestionLine";
 import { emptyQuestion, QUESTION_TYPES, type Question } from "./routeDocument";

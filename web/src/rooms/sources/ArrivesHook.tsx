@@ -8,7 +8,7 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
 import { Snippet } from "../../parts/Snippet";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { Calls } from "./Calls";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";

@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { Snippet } from "../../parts/Snippet";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";

@@ -11,7 +11,7 @@ import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
 import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";

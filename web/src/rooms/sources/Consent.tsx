@@ -10,7 +10,7 @@ import { FindingsAt } from "../../parts/Findings";
 import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
 import { newId } from "../../parts/newId";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { OutcomeSample } from "./OutcomeSample";
 
 /** Which lists people are subscribed to, and what they agree to by it. */

@@ -2,7 +2,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { Picker } from "../../parts/Picker";
 import { SmallSelect } from "../conditions/SmallSelect";
-import type { ActionFormProps } from "./ActionForm";
+import type { ActionFormProps } from "./ActionFormProps";
 import { MembersPicker } from "./MembersPicker";
 import { QuestionPicker } from "./QuestionPicker";
 import type { Action } from "./ruleActions";

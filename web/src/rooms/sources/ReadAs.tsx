@@ -7,7 +7,7 @@ import { FindingsAt } from "../../parts/Findings";
 import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { askedBy, type Asked } from "./asked";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { Operation } from "./Operation";
 import { OutcomeSample } from "./OutcomeSample";
 import { Proposals } from "./Proposals";

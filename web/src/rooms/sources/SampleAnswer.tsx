@@ -1,6 +1,6 @@
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import type { SampleChoice } from "./Bands";
+import type { SampleChoice } from "./BandsProps";
 import { inputsOf, type Answer, type Question } from "./routeDocument";
 
 interface SampleAnswerProps {

@@ -2,7 +2,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import { Picker } from "../../parts/Picker";
-import type { ActionFormProps } from "./ActionForm";
+import type { ActionFormProps } from "./ActionFormProps";
 import type { Action } from "./ruleActions";
 
 type Stop = Extract<Action, { kind: "stop_sequence" }>;

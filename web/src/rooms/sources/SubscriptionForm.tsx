@@ -1,7 +1,7 @@
 import Stack from "@mui/material/Stack";
 import { Picker } from "../../parts/Picker";
 import { SmallSelect } from "../conditions/SmallSelect";
-import type { ActionFormProps } from "./ActionForm";
+import type { ActionFormProps } from "./ActionFormProps";
 import { AnswerMeanings } from "./AnswerMeanings";
 import { answersOf, forQuestion, type Subscription } from "./answerMeanings";
 import { QuestionPicker } from "./QuestionPicker";

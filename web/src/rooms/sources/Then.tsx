@@ -9,7 +9,7 @@ import { counted } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { Sortable } from "../../parts/Sortable";
 import { askedBy } from "./asked";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { OutcomeSample } from "./OutcomeSample";
 import { ACTIONS, newAction, type Action } from "./ruleActions";
 import { RuleLine } from "./RuleLine";

@@ -8,7 +8,7 @@ import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { askedBy } from "./asked";
-import type { BandsProps } from "./Bands";
+import type { BandsProps } from "./BandsProps";
 import { Passings } from "./Passings";
 
 type Sees = Schemas["VisitorSees"];

@@ -1,0 +1,31 @@
+import type { Schemas } from "../../api/client";
+import type { Answer, Edit, RouteDocument } from "./routeDocument";
+
+/** The submissions to choose a sample from, and what can be done with it. */
+export interface SampleChoice {
+  submissions: Schemas["SubmissionLine"][];
+  chosen: string;
+  onChoose: (submission: string) => void;
+  onTypeOne: () => void;
+  /** Sends the sample the whole way, to the member's own inbox. */
+  onTest: (() => Promise<unknown>) | undefined;
+}
+
+/** What every band of a route is given. */
+export interface BandsProps {
+  source: Schemas["SourceOut"];
+  document: RouteDocument;
+  edit: Edit;
+  catalogue: Schemas["CatalogueOut"];
+  /** What the server decided about the sample; none where no sample is shown. */
+  sample: Schemas["SampleOut"] | undefined;
+  findings: Schemas["Finding"][];
+  readOnly: boolean;
+  answers: Answer[];
+  onType: (answers: Answer[]) => void;
+  /** The questions as they came in lately. */
+  seen: Schemas["SeenQuestion"][];
+  /** Counts the saves of the draft, so that what shows it can follow. */
+  edits: number;
+  choice?: SampleChoice;
+}
