@@ -27,6 +27,12 @@ TASKS = {
     "intake.erase_person": "profiles.erase_person",
     "intake.change_address_of": "profiles.change_address_of",
 }
+PERIODIC = [
+    "intake.find_lost",
+    "intake.forget",
+    "intake.look_at_sheets",
+    "mail.settle_abandoned",
+]
 APPLIED = (
     ("sources", "0001_initial"),
     ("submissions", "0001_initial"),
@@ -76,6 +82,11 @@ def take_over_rooms() -> bool:
             )
         cursor.execute(
             "UPDATE procrastinate_jobs SET queue_name = 'routing' WHERE queue_name = 'intake'"
+        )
+        # What is asked for again and again is asked for anew by the rooms.
+        cursor.execute(
+            "DELETE FROM procrastinate_jobs WHERE status = 'todo' AND task_name = ANY(%s)",
+            [PERIODIC],
         )
         cursor.execute("DELETE FROM django_migrations WHERE app = 'intake'")
         for app, name in APPLIED:

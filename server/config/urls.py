@@ -1,6 +1,7 @@
 """The addresses of the server."""
 
 from django.urls import path, re_path
+from django.views.generic import RedirectView
 
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
@@ -23,6 +24,8 @@ urlpatterns = [
     path("f/<str:key>/thanks", thanks_page),
     path("f/<str:key>/part", form_part),
     path("f/<str:key>/kiosk", form_page, {"kiosk": True}),
+    # Where tablets at stands were pointed before.
+    path("f/<str:key>/stand", RedirectView.as_view(url="/f/%(key)s/kiosk", query_string=True)),
     path("f/<str:key>/kiosk/thanks", thanks_page, {"kiosk": True}),
     path("pictures/<uuid:picture>", picture),
     path("hook/<str:key>", hook),

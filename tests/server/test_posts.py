@@ -221,6 +221,8 @@ class Stand(Posts):
         draft = route.model_copy(update={"form": form})
         save_route_draft(self.world.source, draft, None, None)
         turn_on(self.world.source, None)
+        before = self.client.get(f"{self.address}/stand?utm_source=fair")
+        self.assertRedirects(before, f"{self.address}/kiosk?utm_source=fair")
         page = self.client.get(f"{self.address}/kiosk")
         self.assertContains(page, 'autocomplete="off"')
         self.assertNotContains(page, 'autocomplete="email"')

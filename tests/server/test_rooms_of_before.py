@@ -16,10 +16,16 @@ class TakenOver(TestCase):
         world = make_world()
         waiting = world.submit("ines@example.com")
         self.before_the_rooms()
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO procrastinate_jobs (queue_name, task_name, status) VALUES"
+                " ('intake', 'intake.find_lost', 'todo')"
+            )
         self.assertTrue(take_over_rooms())
         self.assertEqual(Submission.everywhere.get().pk, waiting.pk)
         job = ProcrastinateJob.objects.get(args__submission_id=str(waiting.pk))
         self.assertEqual((job.task_name, job.queue_name), ("routing.route_one", "routing"))
+        self.assertFalse(ProcrastinateJob.objects.filter(task_name="intake.find_lost").exists())
         self.assertFalse(take_over_rooms(), "once only")
         # What Django would bring up to date now: nothing.
         call_command("migrate", check=True, verbosity=0)

@@ -7,6 +7,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
@@ -20,6 +21,18 @@ import { ShowMore } from "../../parts/ShowMore";
 import { OnlyWho } from "./OnlyWho";
 import { useCondition } from "./useCondition";
 
+/** Who was erased just now. It is said once: the browser's history does not keep the address. */
+function useErased() {
+  const { state, search } = useLocation();
+  const go = useNavigate();
+  const told = (state as { erased?: string } | null)?.erased;
+  const [erased, setErased] = useState(told);
+  useEffect(() => {
+    if (told) void go({ search }, { replace: true, state: null });
+  }, [told, search, go]);
+  return [erased, setErased] as const;
+}
+
 /** Columns that a phone has no room for. */
 const wide = { display: { xs: "none", sm: "table-cell" } };
 
@@ -28,8 +41,7 @@ export function People() {
   const workspace = useSlug();
   const moments = useMoments();
   const [params, setParams] = useSearchParams();
-  const erased = (useLocation().state as { erased?: string } | null)?.erased;
-  const go = useNavigate();
+  const [erased, setErased] = useErased();
   const search = params.get("search") ?? "";
   const tag = params.get("tag") ?? undefined;
   const list = params.get("list") ?? undefined;
@@ -97,11 +109,7 @@ export function People() {
       }
     >
       {erased && (
-        <Alert
-          severity="success"
-          onClose={() => void go(".", { replace: true, state: null })}
-          sx={{ mt: 1.5 }}
-        >
+        <Alert severity="success" onClose={() => setErased(undefined)} sx={{ mt: 1.5 }}>
           All personal data of {erased} has been erased.
         </Alert>
       )}
