@@ -1,4 +1,4 @@
-"""A file of rows, put in as its sender would."""
+"""A file of rows, imported as a member would."""
 
 from server.imports import imports
 from server.sources.models import Source

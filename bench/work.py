@@ -1,4 +1,4 @@
-"""Put a file in, in a process of its own: prints its seconds and its peak memory in MB."""
+"""Import a file, in a process of its own: prints its seconds and its peak memory in MB."""
 
 import json
 import resource

@@ -267,7 +267,7 @@ def _check_consent(route: RouteDocument, catalogue: Catalogue, names: _Asked) ->
             code="no_list",
             place="consent",
             sentence="Nobody who comes in here is subscribed to a list.",
-            fix="Choose the list, or leave it so if that is meant.",
+            fix="Choose a list, or ignore this if nobody should be subscribed.",
             stops=False,
         )
     for line in route.consent:

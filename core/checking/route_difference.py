@@ -101,4 +101,4 @@ def _visitor(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
     if old.passing != new.passing:
         yield "visitor sees: other answers are passed along"
     if before.own_form != after.own_form:
-        yield "where answers to mend go to changed"
+        yield "the page for answers with errors changed"

@@ -51,7 +51,7 @@ class VisitorSees(Frozen):
 
 
 class OwnForm(Frozen):
-    """Of a posted HTML form: where a visitor goes whose answers have to be mended."""
+    """Of a posted HTML form: where a visitor goes whose answers have errors."""
 
     errors_to: str = ""
     sites: tuple[str, ...] = ()

@@ -269,7 +269,7 @@ def _consent(context: RuleContext, line: ConsentLine, *, confirm: bool) -> None:
     if line.question:
         asked = f"“{context.label_shown(line.question)}” was ticked"
     elif stated is not None:
-        asked = "the member who put the file in says that they agreed"
+        asked = "the member who imported the file states that they agreed"
     elif not context.submission.own:
         asked = "the source says so"
     subscribe(

@@ -171,7 +171,7 @@ def answer_to(answers: Answers, name: str) -> str | None:
 
 
 def check_answers(form: Form, answers: Answers, country: str = "") -> dict[str, Problem]:
-    """What the visitor should mend before the form is taken, by the name of the input.
+    """What the visitor has to fix before the form is taken, by the name of the input.
 
     `country` (alpha-2) is that of phone numbers which name none, where a question says nothing.
     """

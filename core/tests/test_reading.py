@@ -1,4 +1,4 @@
-"""The map: what a line writes, by its rule of overwriting, and what a form asks to be mended."""
+"""The map: what a line writes, by its rule of overwriting, and what a form asks to be fixed."""
 
 from typing import Any, get_args
 from unittest import TestCase
@@ -135,8 +135,8 @@ class ChoicesIntoFields(TestCase):
         self.assertEqual((report.problem.code, report.problem.place), ("unknown_choice", "a"))
 
 
-class Mending(TestCase):
-    """What a visitor is asked to mend, for each type of question."""
+class Fixing(TestCase):
+    """What a visitor is asked to fix, for each type of question."""
 
     def found(self, kind: QuestionType, text: str, **more: Any) -> str:
         question = Question(id="q", name="x", type=kind, label="Your thing?", choices=LOOKS, **more)

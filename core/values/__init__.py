@@ -89,6 +89,7 @@ def read(field_type: FieldType, text: str, options: ReadingOptions) -> Kept | Pr
                 return read_name(text, options.part, options.case_right)
             return read_text(text)
 
+
 __all__ = [
     "POSTAL_PARTS",
     "Choice",

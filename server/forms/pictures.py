@@ -16,7 +16,7 @@ _WIDEST = 1600
 _MOST_PIXELS = 40_000_000
 
 
-@changes("put in a picture")
+@changes("added a picture")
 def keep_picture(workspace: Workspace, content: bytes) -> Picture:
     """Keep a PNG, JPEG or WebP, at most 1600 pixels wide, without what else was in the file."""
     if not content or len(content) > LARGEST:

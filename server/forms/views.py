@@ -249,7 +249,7 @@ def _to_correct(
     problems: dict[str, Problem],
     kiosk: bool,
 ) -> HttpResponse:
-    """What has to be mended: on the form itself, or where an own form says."""
+    """What has to be fixed: on the form itself, or where an own form says."""
     if form.kind == "posted":
         return _own_form_to_correct(request, route, problems)
     if _wants_json(request):

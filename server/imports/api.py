@@ -1,4 +1,4 @@
-"""Files of rows: put in by parts, shown as mapped, counted, run, gone on with."""
+"""Files of rows: uploaded in parts, shown as mapped, checked, run, continued."""
 
 from datetime import datetime
 from uuid import UUID

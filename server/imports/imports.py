@@ -1,4 +1,4 @@
-"""A file of rows: put in by pieces, counted first, then run in batches that go on after a crash."""
+"""A file of rows: uploaded in parts, counted first, then run in batches that go on after a crash."""
 
 import itertools
 import tempfile
@@ -120,7 +120,7 @@ def keep_part(row: FileImport, number: int, content: bytes) -> FileImport:
 def set_shape(row: FileImport, shape: TableShape) -> FileImport:
     """Say how the file is written; its headings follow. What was counted is counted anew."""
     if row.state in (State.COUNTING, State.RUNNING, State.DONE, State.CANCELLED):
-        raise Refused("This file is being put in, or was; its shape can no longer be changed.")
+        raise Refused("This file is being imported, or was; its format can no longer be changed.")
     with _rows_of(row, shape, start_only=True) as rows:
         start = list(itertools.islice(rows, SHOWN + 1))
     first = start[0] if start else None
@@ -535,7 +535,7 @@ def _rows_of(
 
 
 def refused_as_csv(row: FileImport) -> Iterator[str]:
-    """The refused rows, to mend and put in again: as they came, with the reason last."""
+    """The refused rows, to fix and import again: as they came, with the reason last."""
     yield write_row((*row.headings, "why it was refused"))
     refused: Iterable[Any] = row.refused.order_by("number").iterator(chunk_size=500)
     for one in refused:

@@ -226,7 +226,7 @@ def _refuse_row(watch: Watch, number: int, problem: Problem) -> None:
 
 
 def _tell(watch: Watch, problem: Problem | None) -> None:
-    """A snag for what keeps the sheet from being read; closed by itself once it is mended."""
+    """A snag for what keeps the sheet from being read; closed by itself once it is fixed."""
     cause = f"sheet/{watch.source_id}"
     is_live = watch.source.state == Source.State.LIVE
     if problem is not None and is_live:

@@ -143,7 +143,7 @@ def _check_file(message: Message, text: MessageText) -> Iterator[Finding]:
         yield Finding(
             code="no_file",
             sentence=f"“{message.name}” links to a file, and has none.",
-            fix="Put in the file, or take the link out.",
+            fix="Attach the file, or remove the link.",
         )
 
 

@@ -49,7 +49,7 @@ def keep_file(workspace: Workspace, name: str, content_type: str, content: bytes
             "file_kind",
             "file",
             f"“{plain}” is a program, and mail servers refuse those.",
-            "Put in a document, a picture or an archive.",
+            "Attach a document, a picture or an archive.",
         )
     if not content or len(content) > LARGEST:
         raise refuse(
@@ -83,7 +83,7 @@ def put_file(message: Message, file: StoredFile, *, attached: bool, days: int = 
                 raise refuse(
                     "file_size",
                     "file",
-                    f"Attached files have at most {MOST_ATTACHED // 2**20} MB in all.",
+                    f"Attached files have at most {MOST_ATTACHED // 2**20} MB in total.",
                     "Let the message link to it instead.",
                 )
         elif others.filter(attached=False).exists():

@@ -92,7 +92,7 @@ def remove_list(row: MailingList) -> int:
             "has_people",
             "list",
             f"{count} people are or were on {row.name}, and what they agreed to is kept.",
-            "Rename it, or leave it and send to it no more.",
+            "Rename it, or keep it and stop sending to it.",
         )
     with transaction.atomic():
         workspace = row.workspace

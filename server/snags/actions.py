@@ -43,7 +43,7 @@ def report(
 
 @changes("closed a snag")
 def close(snag: Snag) -> None:
-    """It is mended, or somebody has seen to it."""
+    """It is fixed, or somebody has seen to it."""
     if snag.closed_at is None:
         snag.closed_at = clock.now(snag.workspace)
         snag.save(update_fields=["closed_at"])

@@ -20,7 +20,7 @@ class Snag(WorkspaceRow):
     sentence = models.CharField(max_length=500)
     fix = models.CharField(max_length=500, blank=True)
     place = models.JSONField(default=dict)
-    """Ids for the way to where it can be mended: source, sequence, message, person."""
+    """Ids for the way to where it can be fixed: source, sequence, message, person."""
     times = models.PositiveIntegerField(default=1)
     first_at = models.DateTimeField()
     last_at = models.DateTimeField()

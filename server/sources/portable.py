@@ -85,7 +85,7 @@ def _unreadable(error: ValidationError, where: str) -> Refused:
             code=one["type"],
             place=where + ".".join(map(str, one["loc"])),
             sentence=f"{where}{'.'.join(map(str, one['loc'])) or 'The file'}: {one['msg']}.",
-            fix="Put in a file that was made here, or mend this place.",
+            fix="Upload a file that was made here, or fix this place.",
         )
         for one in error.errors(include_url=False, include_context=False, include_input=False)[:20]
     )

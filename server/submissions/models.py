@@ -123,7 +123,7 @@ class Submission(WorkspaceRow):
 
 
 class FileImport(WorkspaceRow):
-    """A file of rows that was put in: its shape, what it would do, and how far it is."""
+    """A file of rows that was uploaded: its shape, what it would do, and how far it is."""
 
     class State(models.TextChoices):
         ARRIVING = "arriving"

@@ -103,7 +103,7 @@ class WaysIn(BrowserCase):
         expect(page.get_by_text("Draft saved")).to_be_visible()
         source = Source.objects.of(self.world.workspace).get(name="Plan a visit")
         wait_until(lambda: self.names(source)[-2:] == ["send_me_the_news", "what_do_you_look_at"])
-        # Colours that nobody can read are found, and mended.
+        # Colours that nobody can read are found, and fixed.
         page.get_by_role("button", name="Edit look").click()
         page.get_by_label("Text", exact=True).first.fill("#dddddd")
         expect(page.get_by_text("is hard to see on the paper").first).to_be_visible()
@@ -301,7 +301,7 @@ class WaysIn(BrowserCase):
 
     # Files
 
-    def test_a_file_with_a_mistake_and_its_mending(self) -> None:
+    def test_a_file_with_a_mistake_and_its_fix(self) -> None:
         page = self.make("Members", "File")
         folder = Path(self.folder.name)
         file = folder / "members.csv"
@@ -328,10 +328,10 @@ class WaysIn(BrowserCase):
             page.get_by_role("link", name="Refused rows").click()
         refused = download.value.path().read_text()
         self.assertIn("bo at example.com", refused)
-        mended = folder / "mended.csv"
-        mended.write_text(refused.replace("bo at", "bo@").replace("@ example", "@example"))
-        page.locator("input[type=file][accept*=csv]").set_input_files(mended)
-        expect(page.get_by_text("mended.csv")).to_be_visible()
+        fixed = folder / "fixed.csv"
+        fixed.write_text(refused.replace("bo at", "bo@").replace("@ example", "@example"))
+        page.locator("input[type=file][accept*=csv]").set_input_files(fixed)
+        expect(page.get_by_text("fixed.csv")).to_be_visible()
         page.get_by_role("button", name="Check the import").click()
         expect(page.get_by_text("1 new · 0 refused")).to_be_visible()
         page.get_by_role("button", name="Import 1 row").click()

@@ -140,7 +140,7 @@ class Running(FileCase):
         self.assertEqual(membership.evidence.get().wording, "Ticked on paper, 3 May")
         self.assertEqual(left.memberships.get().state, "unsubscribed")
 
-    def test_refused_rows_are_mended_and_put_in_again(self) -> None:
+    def test_refused_rows_are_fixed_and_put_in_again(self) -> None:
         row = self.put(self.ROWS)
         self.count(row)
         self.run_it(row)
@@ -148,9 +148,9 @@ class Running(FileCase):
         rows = list(csv.reader(io.StringIO(text)))
         self.assertEqual(rows[0], ["Email", "Name", "why it was refused"])
         self.assertEqual(rows[1][:2], ["nonsense", "Bo"])
-        mended = self.put(text.replace("nonsense", "'=bo2@example.com").encode())
-        self.assertEqual(self.count(mended)["refused"], 1)
-        self.run_it(mended)
+        fixed = self.put(text.replace("nonsense", "'=bo2@example.com").encode())
+        self.assertEqual(self.count(fixed)["refused"], 1)
+        self.run_it(fixed)
         self.assertTrue(
             Subscriber.objects.of(self.workspace).filter(address_key="=bo2@example.com").exists()
         )

@@ -83,7 +83,7 @@ class FormPage(TestCase):
         self.client.post(self.address, answers | {"email": "ines@example.com"})
         self.assertEqual(self.submissions(), 2)
 
-    def test_wrong_input_comes_back_with_what_to_mend(self) -> None:
+    def test_wrong_input_comes_back_with_what_to_fix(self) -> None:
         answers = self.opened() | {
             "email": "ines example.com",
             "first_name": 'I"<b>',
@@ -98,8 +98,8 @@ class FormPage(TestCase):
         self.assertIn('role="alert"', page)
         self.assertIn('aria-invalid="true"', page)
         self.assertIn('aria-describedby="q1-wrong"', page)
-        mended = Inputs(page).values | {"email": "ines@example.com", "look": "moon"}
-        self.assertEqual(self.client.post(self.address, mended).status_code, 303)
+        fixed = Inputs(page).values | {"email": "ines@example.com", "look": "moon"}
+        self.assertEqual(self.client.post(self.address, fixed).status_code, 303)
         self.assertEqual(self.submissions(), 1)
 
     def test_a_forged_rendering_is_a_rendering_of_its_own(self) -> None:

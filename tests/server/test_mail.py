@@ -148,7 +148,7 @@ class Sending(RealMail, TestCase):
         self.assertEqual(len(self.arrived("ines@example.com")), 2)
         self.assertEqual(len(self.arrived("late@example.com")), 1)
 
-    def test_a_hole_is_held_and_goes_out_when_mended(self) -> None:
+    def test_a_hole_is_held_and_goes_out_when_fixed(self) -> None:
         self.world.arrive("ines@example.com")
         self.forward(days=1, minutes=1)
         held = self.world.sends(state="held")

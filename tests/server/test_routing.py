@@ -79,7 +79,7 @@ class Routing(TestCase):
         route_submission(str(submission.pk))
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 1)
 
-    def test_without_an_address_it_is_stuck_with_a_snag_and_goes_on_when_mended(self) -> None:
+    def test_without_an_address_it_is_stuck_with_a_snag_and_goes_on_when_fixed(self) -> None:
         stuck = self.world.submit("", Email="ines@example.com")
         route_submission(str(stuck.pk))
         stuck.refresh_from_db()

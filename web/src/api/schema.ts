@@ -3818,7 +3818,7 @@ export interface components {
         };
         /**
          * OwnForm
-         * @description Of a posted HTML form: where a visitor goes whose answers have to be mended.
+         * @description Of a posted HTML form: where a visitor goes whose answers have errors.
          */
         OwnForm: {
             /**

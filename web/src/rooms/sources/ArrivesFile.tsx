@@ -12,7 +12,7 @@ import { FileShape } from "./FileShape";
 import { PastFiles } from "./PastFiles";
 import { useFiles } from "./useFiles";
 
-/** A file of rows: put in, its shape set right, shown as mapped, counted, and run. */
+/** A file of rows: uploaded, its format corrected, shown as mapped, checked, and run. */
 export function ArrivesFile(props: BandsProps) {
   const { source, document, readOnly, choice } = props;
   const { files, send, shape, act, run } = useFiles(source.id);
