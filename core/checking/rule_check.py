@@ -36,8 +36,8 @@ def _check_condition(
         yield Finding(
             code="condition_empty",
             place=rule.id,
-            sentence="This rule has a condition with nothing in it, so it applies to everybody.",
-            fix="Add a comparison, or remove the condition.",
+            sentence="The condition of this rule is empty, so the rule applies to everybody.",
+            fix="Add a condition to it, or remove it.",
         )
         return
     for leaf in leaves(condition):

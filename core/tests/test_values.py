@@ -73,6 +73,12 @@ class Addresses(TestCase):
         self.assertEqual(read_email("pelé@example.org"), "pelé@example.org")
         self.assertEqual(read_email("pele\u0301@example.org"), "pelé@example.org")
 
+    def test_what_could_not_be_read_and_what_nobody_sees_is_in_no_address(self) -> None:
+        for sign in ("\ufffd", "\u202e", "\u200b", "\u00a0", "\ue000", "\ufeff"):
+            for address in (f"a{sign}b@example.com", f"é{sign}@example.com"):
+                self.assertIsInstance(read_email(address), Problem, ascii(address))
+        self.assertEqual(read_email("é@example.com"), "é@example.com")
+
     def test_one_person_whatever_the_case(self) -> None:
         self.assertEqual(address_key("Ines@example.com"), address_key("INES@example.com"))
 

@@ -20,6 +20,9 @@ def read_email(text: str) -> str | Problem:
     """The address: trimmed, NFC, the domain in lower case and IDNA, the local part as given."""
     address = unicodedata.normalize("NFC", text).strip()
     if not address.isascii():
+        # It stands for bytes that could not be read, and is in nobody's address.
+        if "\ufffd" in address:
+            return _not_an_address(text)
         try:
             found = validate_email(
                 address,
