@@ -293,6 +293,8 @@ class WaysIn(BrowserCase):
         page.get_by_role("option", name="Create the sequence “Second telescope”").click()
         expect(box).to_have_value("Second telescope")
         expect(page.get_by_text("Draft saved")).to_be_visible()
+        # The one of the rule that was there, and the new one.
+        expect(page.get_by_role("link", name="Open it")).to_have_count(2)
         page.get_by_role("link", name="Open it").last.click()
         expect(page.get_by_role("heading", name="Second telescope")).to_be_visible()
         page.get_by_role("link", name="← Back").click()
