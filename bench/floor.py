@@ -25,7 +25,7 @@ def copy_seconds(tables: tuple[str, ...] = ROUTED) -> float:
         for table in tables:
             cursor.execute("DROP TABLE IF EXISTS bench_floor")
             cursor.execute(f"CREATE TABLE bench_floor (LIKE {table} INCLUDING ALL)")
-            with cursor.copy(f"COPY {table} TO STDOUT") as out:
+            with cursor.copy(f"COPY (SELECT * FROM {table}) TO STDOUT") as out:
                 rows = list(out)
             started = time.monotonic()
             with cursor.copy("COPY bench_floor FROM STDIN") as into:
@@ -40,7 +40,8 @@ def size_of(tables: tuple[str, ...] = ROUTED) -> int:
     """Bytes of these tables with their indexes."""
     with connection.cursor() as cursor:
         cursor.execute(
-            "SELECT sum(pg_total_relation_size(t::regclass)) FROM unnest(%s::text[]) AS t",
+            "SELECT sum(pg_total_relation_size(coalesce(relid, t::regclass))) "
+            "FROM unnest(%s::text[]) AS t LEFT JOIN LATERAL pg_partition_tree(t::regclass) ON true",
             [list(tables)],
         )
         return int(cursor.fetchone()[0])

@@ -18,6 +18,7 @@ from core.deciding import (
     TagRow,
     VisitorSees,
 )
+from core.documents import Because
 from core.messages import MessageText
 from core.reading import Form, Question, ReadLine
 from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
@@ -44,6 +45,10 @@ from server.workspaces.models import Member, User, Workspace
 PASSWORD = "a password for tests"
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 LOOKS = (Choice(key="moon", label="Moon"), Choice(key="planets", label="Planets"))
+
+
+WHY = Because(kind="person", sentence="they said so")
+"""Where it does not matter why."""
 
 
 @dataclass

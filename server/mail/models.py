@@ -6,6 +6,7 @@ from django.db.models import Q
 from core.messages import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
+from server.workspaces.causes import Caused
 from server.workspaces.models import Member
 from server.workspaces.scoping import WorkspaceRow
 
@@ -78,7 +79,7 @@ class ListMail(WorkspaceRow):
     welcome = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="+")
 
 
-class Send(WorkspaceRow):
+class Send(Caused, WorkspaceRow):
     """One message to one person, once: `origin` names the run, step and visit it is for."""
 
     class State(models.TextChoices):
@@ -96,7 +97,6 @@ class Send(WorkspaceRow):
     asked_for = models.BooleanField(default=False)
     """The person asked for it just now: it goes out whatever the membership is."""
     answers = models.JSONField(default=list)
-    because = models.JSONField()
     sequence = models.UUIDField(null=True)
     """The sequence that sends it, and the step; null for a rule or a list."""
     step = models.CharField(max_length=40, blank=True)

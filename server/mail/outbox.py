@@ -6,6 +6,7 @@ from typing import Any
 from core.documents import Because
 from server.people.models import Subscriber
 from server.workspaces.among import among_texts
+from server.workspaces.causes import caused_by
 from server.workspaces.copying import store_all
 from server.workspaces.queues import defer_all
 
@@ -43,7 +44,7 @@ class Outbox:
             origin=origin,
             asked_for=asked_for,
             answers=answers,
-            because=because.model_dump(mode="json"),
+            **caused_by(subscriber.workspace_id, because),
             sequence=because.sequence_id,
             step=because.step_id or "",
             holds=because.run_id if holds else None,

@@ -29,6 +29,7 @@ from core.people import membership as consent
 from core.values import Choice, address_key
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
+from server.workspaces.causes import caused_by
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
@@ -282,7 +283,7 @@ def _task(subscriber: Subscriber, effect: Task, at: datetime) -> TaskRow:
         member_id=subscriber.owner_id,
         made_at=at,
         due_at=at + timedelta(days=effect.days),
-        because=effect.because.model_dump(mode="json"),
+        **caused_by(subscriber.workspace_id, effect.because),
     )
 
 
@@ -334,7 +335,7 @@ def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
         subscriber=subscriber,
         tag_id=effect.tag,
         at=at,
-        because=effect.because.model_dump(mode="json"),
+        **caused_by(subscriber.workspace_id, effect.because),
     )
 
 
@@ -368,9 +369,8 @@ def move_membership(
     """Change a membership, with its evidence and its entry in the trail; `confirmed`: by the
     person themself, from their inbox; `received`: when what it follows from was received."""
     before = row.state or "none"
-    stored = because.model_dump(mode="json")
     ledger.enter_membership(row)
-    row.state, row.changed_at, row.because = to, at, stored
+    row.state, row.changed_at, row.because = to, at, because
     if to in ("unsubscribed", "complained"):
         left = received or at
         row.left_at = max(left, row.left_at or left)
@@ -384,7 +384,7 @@ def move_membership(
             wording=wording,
             page=str(context.get("page", ""))[:2000],
             ip=context.get("ip"),
-            because=stored,
+            because=because.model_dump(mode="json"),
             chain=row.pk,
         )
     )
@@ -498,7 +498,7 @@ def fact(
         kind=kind,
         about=about,
         what=what,
-        because=because.model_dump(mode="json"),
+        **caused_by(subscriber.workspace_id, because),
     )
 
 

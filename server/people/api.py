@@ -427,7 +427,7 @@ def page_of_people(rows: QuerySet[Subscriber], wanted: PeopleFilter) -> PeoplePa
 def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut:
     row: Subscriber = find(Subscriber, request, person, "person")
     newest: dict[str, dict[str, Any]] = {}
-    for fact in row.facts.filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
+    for fact in row.facts.select_related("cause").filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
         newest[fact.what.get("key", "")] = fact.because
     known = []
     values = values_of(row)
@@ -443,7 +443,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
                     because=newest.get(field.key),
                 )
             )
-    memberships = row.memberships.select_related("list").prefetch_related("evidence")
+    memberships = row.memberships.select_related("list", "cause").prefetch_related("evidence")
     return PersonOut(
         id=row.pk,
         address=row.address,
@@ -457,7 +457,7 @@ def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut
         fields=known,
         tags=[
             TaggedOut(id=one.tag_id, name=one.tag.name, at=one.at, because=one.because)
-            for one in row.taggings.select_related("tag").order_by("at")
+            for one in row.taggings.select_related("tag", "cause").order_by("at")
         ],
         memberships=[
             MembershipOut(
@@ -485,7 +485,8 @@ def trail(
     after: str | None = None,
 ) -> TrailPage:
     row: Subscriber = find(Subscriber, request, person, "person")
-    facts = row.facts.filter(kind__in=_PARTS[what]) if what else row.facts.all()
+    facts = row.facts.select_related("cause")
+    facts = facts.filter(kind__in=_PARTS[what]) if what else facts
     page, next_page = page_by_key(facts, "at", after)
     return TrailPage(facts=[FactOut.from_orm(one) for one in page], next=next_page)
 

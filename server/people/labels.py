@@ -118,16 +118,16 @@ def causes_of(tag: Tag) -> list[tuple[str, int]]:
     """Why people have a tag: by the source, sequence or member that gave it, and how many; the
     most frequent causes, counted by the database."""
     given = Tagging.objects.of(tag.workspace).filter(tag=tag, subscriber__is_test=False)
-    names = [KeyTextTransform(key, "because") for key in ("source_name", "sequence_name", "member")]
+    names = [
+        KeyTextTransform(key, "cause__content")
+        for key in ("source_name", "sequence_name", "member")
+    ]
     rows = (
         given.annotate(
-            cause=Coalesce(*names, Value("the person"), output_field=TextField()),
-            sentence=Coalesce(
-                KeyTextTransform("sentence", "because"), Value(""), output_field=TextField()
-            ),
+            giver=Coalesce(*names, Value("the person"), output_field=TextField()),
         )
-        .values_list("cause", "sentence")
+        .values_list("giver", "sentence")
         .annotate(people=Count("pk"))
-        .order_by("-people", "cause", "sentence")[:_MOST_CAUSES]
+        .order_by("-people", "giver", "sentence")[:_MOST_CAUSES]
     )
     return [(f"{cause}: {said}" if said else cause, people) for cause, said, people in rows]

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from django.db import connection
 
+from server.workspaces.causes import CAUSE
 from server.workspaces.copying import store_all, update_all
 
 from .chain import sealed
@@ -67,7 +68,7 @@ class Ledger:
         memberships = self._memberships.values()
         store_all([one for one in memberships if one._state.adding])
         changed = [one for one in memberships if not one._state.adding]
-        update_all(changed, ("state", "changed_at", "left_at", "because"))
+        update_all(changed, ("state", "changed_at", "left_at", *CAUSE))
         store_all(sealed(self.evidence))
         store_all(self.facts)
         store_all(self.tasks)

@@ -3,6 +3,7 @@
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
+from server.workspaces.causes import Caused
 from server.workspaces.models import Member, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
@@ -110,7 +111,7 @@ class Subscriber(WorkspaceRow):
         ]
 
 
-class Tagging(WorkspaceRow):
+class Tagging(Caused, WorkspaceRow):
     """A tag on a subscriber, and why it is there."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
@@ -119,7 +120,6 @@ class Tagging(WorkspaceRow):
     )
     tag = models.ForeignKey(Tag, on_delete=models.CASCADE, related_name="taggings")
     at = models.DateTimeField()
-    because = models.JSONField()
 
     class Meta:
         constraints = [
@@ -128,7 +128,7 @@ class Tagging(WorkspaceRow):
         indexes = [models.Index(fields=["workspace", "tag"], name="tagging_by_tag")]
 
 
-class Membership(WorkspaceRow):
+class Membership(Caused, WorkspaceRow):
     """A person's place on a list."""
 
     class State(models.TextChoices):
@@ -149,7 +149,6 @@ class Membership(WorkspaceRow):
     changed_at = models.DateTimeField()
     left_at = models.DateTimeField(null=True)
     """When they last left: an opt-in that was received before counts for nothing."""
-    because = models.JSONField()
 
     class Meta:
         constraints = [
@@ -194,7 +193,7 @@ HAPPENED = models.Q(kind__in=["submitted", "sent", "event"]) | CONFIRMED
 """The entries of the trail that a condition can count."""
 
 
-class Fact(WorkspaceRow):
+class Fact(Caused, WorkspaceRow):
     """One entry of the trail: what became so, when, and because of what."""
 
     class Kind(models.TextChoices):
@@ -226,7 +225,6 @@ class Fact(WorkspaceRow):
     """Of a submission its source, of a confirmation its list, of a send its message, of an event
     its name."""
     what = models.JSONField(default=dict)
-    because = models.JSONField()
 
     class Meta:
         indexes = [
@@ -318,7 +316,7 @@ class OwnRequest(WorkspaceRow):
         indexes = [models.Index(fields=["subscriber", "kind", "-asked_at"], name="own_request")]
 
 
-class Task(WorkspaceRow):
+class Task(Caused, WorkspaceRow):
     """Something for a member to do about a person."""
 
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="tasks")
@@ -327,7 +325,6 @@ class Task(WorkspaceRow):
     made_at = models.DateTimeField()
     due_at = models.DateTimeField()
     done_at = models.DateTimeField(null=True)
-    because = models.JSONField()
 
     class Meta:
         indexes = [

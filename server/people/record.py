@@ -35,7 +35,7 @@ def record_of(subscriber: Subscriber) -> dict[str, Any]:
             {
                 "name": one.tag.name,
                 "since": one.at.isoformat(),
-                "because": one.because.get("sentence", ""),
+                "because": one.sentence,
             }
             for one in subscriber.taggings.select_related("tag").order_by("at")
         ],
@@ -55,10 +55,10 @@ def record_of(subscriber: Subscriber) -> dict[str, Any]:
                 "at": one.at.isoformat(),
                 "kind": one.kind,
                 "what": one.what,
-                "because": one.because.get("sentence", ""),
-                "source": one.because.get("source_name"),
+                "because": one.sentence,
+                "source": one.because["source_name"],
             }
-            for one in subscriber.facts.order_by("at", "pk")
+            for one in subscriber.facts.select_related("cause").order_by("at", "pk")
         ],
     }
 

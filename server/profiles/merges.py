@@ -179,7 +179,7 @@ class _Merging:
 
     def _withdraw(self, run: Run) -> None:
         queued = Send.everywhere.filter(
-            subscriber=self.gone, because__run_id=str(run.pk), state=Send.State.QUEUED
+            subscriber=self.gone, by_run=run.pk, state=Send.State.QUEUED
         )
         self.before["withdrawn"] += [str(pk) for pk in queued.values_list("pk", flat=True)]
         queued.update(state=Send.State.WITHDRAWN, reply="its run ended when two people were merged")

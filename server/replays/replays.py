@@ -444,7 +444,7 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     if not lines:
         return
     workspace, now = row.workspace, clock.now(row.workspace)
-    mine = {"because__replay_id": str(row.pk)}
+    mine = {"by_replay": row.pk}
     ids = [one.subscriber_id for one in lines if one.subscriber_id]
     addresses = Subscriber.objects.of(workspace).filter(pk__in=ids)
     locked_people(workspace, [(one, False) for one in addresses.values_list("address", flat=True)])
@@ -485,7 +485,7 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
 
 def _touched_since(subscriber: Subscriber, line: ReplayLine, row: Replay) -> bool:
     """Whether anything but the replay is known of somebody whom it made."""
-    others = subscriber.facts.exclude(because__replay_id=str(row.pk))
+    others = subscriber.facts.exclude(by_replay=row.pk)
     more = subscriber.submissions.exclude(pk__in=line.submissions)
     return bool(others.exists() or more.exists())
 

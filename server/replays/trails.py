@@ -5,7 +5,8 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from django.db.models.fields.json import KeyTextTransform
+from django.db.models import TextField
+from django.db.models.functions import Cast
 
 from core.history import Changed, Done, Scored, Trail
 from core.values import Kept
@@ -29,8 +30,8 @@ def trails_of(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, Trail]
             "kind",
             "at",
             "what",
-            KeyTextTransform("submission_id", "because"),
-            KeyTextTransform("replay_id", "because"),
+            Cast("by_submission", TextField()),
+            Cast("by_replay", TextField()),
         )
     )
     changes: dict[UUID, list[Changed]] = {}

@@ -172,7 +172,9 @@ def tasks(request: MemberRequest, workspace: InPath, person: UUID | None = None)
     rows = Task.objects.of(request.workspace).filter(done_at=None)
     if person:
         rows = rows.filter(subscriber=person)
-    rows = rows.filter(subscriber__is_test=False).select_related("subscriber", "member__user")
+    rows = rows.filter(subscriber__is_test=False).select_related(
+        "subscriber", "member__user", "cause"
+    )
     return [
         TaskOut(
             id=one.pk,

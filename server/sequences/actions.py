@@ -37,6 +37,7 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.among import among
+from server.workspaces.causes import caused_by
 from server.workspaces.documents import (
     discard_draft,
     draft_to_turn_on,
@@ -217,7 +218,7 @@ def enter_all(workspace: Workspace, entering: Sequence_[Entering], at: datetime)
             due_at=at,
             entered_at=at,
             answers=one.answers,
-            because=one.effect.because.model_dump(mode="json"),
+            **caused_by(workspace.pk, one.effect.because),
         )
         progress.enter(run, one.effect.name, lane.name, one.effect.because)
         if revision.sequence.state == Sequence.State.LIVE:
@@ -365,7 +366,7 @@ def leave_all(
     progress.write()
     queued = Send.objects.of(workspace).filter(
         among("subscriber", {one.pk for one, _ in leaving}),
-        because__run_id__in=ended,
+        by_run__in=ended,
         state=Send.State.QUEUED,
         asked_for=False,
     )

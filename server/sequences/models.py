@@ -5,6 +5,7 @@ from django.db.models import Q
 
 from server.people.models import Subscriber
 from server.snags.models import Snag
+from server.workspaces.causes import Caused
 from server.workspaces.models import Revision
 from server.workspaces.scoping import WorkspaceRow
 
@@ -31,7 +32,7 @@ class SequenceRevision(Revision):
         constraints = Revision.one_each("sequence")
 
 
-class Run(WorkspaceRow):
+class Run(Caused, WorkspaceRow):
     """One person's way through a sequence."""
 
     sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="runs")
@@ -46,7 +47,6 @@ class Run(WorkspaceRow):
     entered_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
     answers = models.JSONField(default=list)
-    because = models.JSONField()
     tries = models.PositiveSmallIntegerField(default=0)
     """Failures in a row."""
     retry_at = models.DateTimeField(null=True)

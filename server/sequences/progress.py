@@ -60,7 +60,7 @@ class Progress:
                     visits[step].went_on_at = at
                 case WentOn(step=step, at=at):
                     self._went_on.append((run.pk, step, at))
-                case SendMessage() if run.because.get("replay_id"):
+                case SendMessage() if run.by_replay:
                     self._replayed.append((run, effect, document))
                 case SendMessage():
                     self._send(run, effect, document)

@@ -176,9 +176,8 @@ def _first_sent(row: Submission) -> datetime | None:
     """The first send of the runs that this submission started."""
     if row.subscriber is None:
         return None
-    runs = row.subscriber.runs.filter(because__submission_id=str(row.pk))
-    started = [str(pk) for pk in runs.values_list("pk", flat=True)]
-    sends = row.subscriber.sends.filter(because__run_id__in=started)
+    runs = row.subscriber.runs.filter(by_submission=row.pk)
+    sends = row.subscriber.sends.filter(by_run__in=runs.values("pk"))
     found: datetime | None = sends.aggregate(first=Min("sent_at"))["first"]
     return found
 

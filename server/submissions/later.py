@@ -9,7 +9,6 @@ from datetime import datetime
 from uuid import UUID
 
 from django.db.models import Max
-from django.db.models.fields.json import KeyTextTransform
 
 from server.people.models import Fact, Subscriber
 from server.workspaces.among import among
@@ -38,15 +37,11 @@ def changed_since(
     late = [(one, person) for one, person in known if person.pk in newest]
     if not late:
         return {}
-    facts = (
-        Fact.everywhere.filter(
-            among("subscriber", [person.pk for _, person in late]),
-            kind__in=("field", "tag"),
-            at__gt=first,
-        )
-        .annotate(submission=KeyTextTransform("submission_id", "because"))
-        .values_list("subscriber_id", "kind", "what", "at", "submission")
-    )
+    facts = Fact.everywhere.filter(
+        among("subscriber", [person.pk for _, person in late]),
+        kind__in=("field", "tag"),
+        at__gt=first,
+    ).values_list("subscriber_id", "kind", "what", "at", "by_submission")
     rows = list(facts)
     received = _received({row[4] for row in rows if row[4]})
     found: dict[UUID, Changed] = {}
@@ -54,11 +49,11 @@ def changed_since(
         found[one.pk] = frozenset(
             (kind, str(what["key"] if kind == "field" else what["id"]))
             for owner, kind, what, at, submission in rows
-            if owner == person.pk and received.get(submission or "", at) > one.received_at
+            if owner == person.pk and received.get(submission, at) > one.received_at
         )
     return found
 
 
-def _received(ids: set[str]) -> dict[str, datetime]:
+def _received(ids: set[UUID]) -> dict[UUID, datetime]:
     rows = Submission.everywhere.filter(among("pk", ids)).values_list("pk", "received_at")
-    return {str(pk): at for pk, at in rows}
+    return dict(rows)

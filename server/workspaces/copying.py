@@ -10,6 +10,8 @@ from django.db.models import JSONField, Model
 from psycopg import sql
 from psycopg.types.json import Jsonb
 
+from .causes import Caused, keep_causes
+
 ENOUGH = 40
 """Rows from which COPY costs less than an INSERT."""
 
@@ -19,6 +21,8 @@ def store_all(rows: Sequence[Any]) -> None:
     if not rows:
         return
     model: type[Model] = type(rows[0])
+    if issubclass(model, Caused):
+        keep_causes(rows)
     if len(rows) < ENOUGH:
         model._default_manager.bulk_create(rows)
         return
@@ -40,6 +44,8 @@ def update_all(rows: Sequence[Any], fields: Sequence[str]) -> None:
     if not rows:
         return
     model: type[Model] = type(rows[0])
+    if issubclass(model, Caused):
+        keep_causes(rows)
     columns: list[Any] = [model._meta.pk, *(model._meta.get_field(name) for name in fields)]
     quote = connection.ops.quote_name
     names = [quote(one.column) for one in columns]

@@ -6,6 +6,7 @@ from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 from django.db.models import Q
 
+from .causes import Cause  # noqa: F401 (Django looks for models here)
 from .ids import new_id
 from .scoping import WorkspaceRow
 from .workspace import Workspace

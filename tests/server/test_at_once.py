@@ -22,7 +22,7 @@ from server.sequences.models import Run
 from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.errors import Refused
-from tests.world import RealMail, make_world
+from tests.world import WHY, RealMail, make_world
 
 
 def at_once(*deeds: Callable[[], object]) -> list[BaseException]:
@@ -93,7 +93,7 @@ class AtOnce(RealMail, TransactionTestCase):
             message=self.world.guide,
             list=self.world.news,
             origin=f"test/{number}",
-            because={"kind": "person", "sentence": "they said so"},
+            because=WHY,
             queued_at=clock.now(self.workspace),
         )
 

@@ -33,7 +33,7 @@ from server.people.models import Fact, Membership, Subscriber, Tag, Tagging
 from server.sequences.facts import catalogue_of, full_person
 from server.sequences.models import Run
 from server.workspaces.models import Workspace
-from tests.world import World, make_world
+from tests.world import WHY, World, make_world
 
 NOW = datetime(2026, 11, 24, 2, 30, tzinfo=UTC)
 LOOKS = (Choice(key="moon", label="Moon"), Choice(key="aurora", label="Aurora"))
@@ -184,10 +184,10 @@ class Agreement(TestCase):
         made.save(force_insert=True)
         base: dict[str, Any] = {"workspace": self.workspace, "subscriber": made}
         if one["tagged"]:
-            Tagging.everywhere.create(**base, tag=self.tag, at=NOW, because={})
+            Tagging.everywhere.create(**base, tag=self.tag, at=NOW, because=WHY)
         if one["state"]:
             Membership.everywhere.create(
-                **base, list=self.world.news, state=one["state"], changed_at=NOW, because={}
+                **base, list=self.world.news, state=one["state"], changed_at=NOW, because=WHY
             )
         if one["run"]:
             Run.everywhere.create(
@@ -197,11 +197,11 @@ class Agreement(TestCase):
                 lane="a",
                 entered_at=NOW,
                 ended_at=NOW if one["run"] == "ended" else None,
-                because={},
+                because=WHY,
             )
         for what, about, hours in one["events"]:
             at = NOW - timedelta(hours=hours)
-            Fact.everywhere.create(**base, kind=what, about=about, at=at, because={})
+            Fact.everywhere.create(**base, kind=what, about=about, at=at, because=WHY)
         return made
 
     def test_python_and_sql_agree(self) -> None:

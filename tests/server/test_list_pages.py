@@ -95,7 +95,7 @@ class Bounces(Api):
                 origin=f"x/{number}",
                 state="refused",
                 reply="452 4.2.2 mailbox full",
-                because={},
+                because=WHY,
                 queued_at=now - timedelta(days=days),
             )
             for number, days in enumerate((4, 2, 0))

@@ -20,7 +20,7 @@ from server.sources.actions import make_source, shown_revision
 from server.sources.models import Source
 from server.submissions.models import Submission
 from server.workspaces.models import Member, Role
-from tests.world import BACKEND, World, make_user, make_world
+from tests.world import BACKEND, WHY, World, make_user, make_world
 
 Body = dict[str, Any]
 
@@ -184,7 +184,7 @@ class Tasks(Api):
                 title=f"In {days}",
                 made_at=person.added_at,
                 due_at=person.added_at + timedelta(days=days),
-                because={"sentence": "rule 1"},
+                because=WHY,
             )
         first, second = self.get("/tasks")
         self.assertEqual((first["title"], second["title"]), ("In 1", "In 3"))
@@ -204,7 +204,7 @@ class Tasks(Api):
                 title="Call",
                 made_at=one.added_at,
                 due_at=one.added_at,
-                because={},
+                because=WHY,
             )
         self.assertEqual(len(self.get(f"/tasks?person={mine.pk}")), 1)
         Subscriber.objects.of(self.workspace).filter(pk=other.pk).update(is_test=True)

@@ -241,7 +241,7 @@ class WhatMayHappen(Replaying):
             list=self.world.news,
             state="subscribed",
             changed_at=person.added_at,
-            because={},
+            because=OWN,
         )
         unsubscribe(person, None, OWN, "email")
         self.world.change_route(consent=first.consent)

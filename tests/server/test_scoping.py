@@ -20,7 +20,7 @@ from server.submissions.models import FileImport
 from server.workspaces.documents import live_of
 from server.workspaces.models import Member, Role
 from server.workspaces.scoping import Unscoped
-from tests.world import BACKEND, World, make_user, make_world
+from tests.world import BACKEND, WHY, World, make_user, make_world
 
 NOW = datetime(2026, 11, 24, tzinfo=UTC)
 # A body that each path takes, so that it is the id that is refused.
@@ -100,7 +100,7 @@ class Walk(TestCase):
                 title="Call",
                 made_at=person.added_at,
                 due_at=person.added_at,
-                because={},
+                because=WHY,
             ).pk,
             "list": self.theirs.news.pk,
             "tag": Tag.objects.of(self.theirs.workspace).first().pk,
