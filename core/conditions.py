@@ -20,7 +20,7 @@ from pydantic import Field, model_validator
 
 from .documents import Frozen, folded
 from .people import Catalogue, FieldFacts, MembershipState, Person
-from .reading import Answers, Form, answer_to, input_names
+from .reading import Answers, Form, answer_to
 from .values import FieldType
 
 Comparison = Literal[
@@ -527,7 +527,7 @@ def _lacking(thing: str, chosen: str) -> str:
 
 
 def _say_answer(test: AnswerTest, form: Form | None) -> str:
-    names = input_names(form) if form else {}
+    names = form.names if form else {}
     asked = form.questions if form else ()
     labels = {
         choice.key: choice.label

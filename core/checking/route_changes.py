@@ -4,7 +4,6 @@ from collections.abc import Iterator
 
 from ..deciding import RouteDocument, TagByAnswer
 from ..documents import Finding
-from ..reading import input_names
 
 
 def broken_by(live: RouteDocument, draft: RouteDocument) -> tuple[Finding, ...]:
@@ -13,7 +12,7 @@ def broken_by(live: RouteDocument, draft: RouteDocument) -> tuple[Finding, ...]:
 
 
 def _gone_questions(live: RouteDocument, draft: RouteDocument) -> Iterator[Finding]:
-    before, after = input_names(live.form), input_names(draft.form)
+    before, after = live.form.names, draft.form.names
     read = {name for line in live.read_as if line.field for name in (line.question, *line.also)}
     kept = {name for line in draft.read_as if line.field for name in (line.question, *line.also)}
     ids = {question.id: question.name for question in draft.form.questions}

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ..deciding import OWN_KINDS, ConsentLine, RouteDocument, SourceKind, is_web_address
 from ..documents import LEAST_FOR_TEXT, Finding, contrast, near_miss
 from ..people import Catalogue
-from ..reading import CONTEXT, PARAMETER, QuestionType, ReadLine, input_names
+from ..reading import CONTEXT, PARAMETER, QuestionType, ReadLine
 from .rule_check import check_rules, questions_of_rules
 
 # Names that begin with an underscore are the form's own, and _charset_ is the standard's
@@ -67,7 +67,7 @@ def check_route(
     seen: tuple[str, ...] = (),
 ) -> tuple[Finding, ...]:
     """Every finding, in the order of the sheet. `seen`: the names that came in lately."""
-    own = tuple(input_names(route.form))
+    own = tuple(route.form.names)
     asked = _Asked(kind, own if kind == "form" else tuple(dict.fromkeys((*own, *seen))))
     return (
         *(_check_form(route) if kind == "form" else ()),
@@ -242,7 +242,7 @@ def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) ->
     mapped = {name for line in route.read_as for name in (line.question, *line.also)}
     mapped |= {line.question for line in route.consent} | questions_of_rules(route)
     for question in route.form.questions:
-        inputs = input_names(route.form.model_copy(update={"questions": (question,)}))
+        inputs = route.form.model_copy(update={"questions": (question,)}).names
         if question.name and not mapped & set(inputs) and question.type == "consent":
             yield Finding(
                 code="consent_unused",
@@ -318,7 +318,7 @@ def _check_visitor(route: RouteDocument, names: _Asked) -> Iterator[Finding]:
         name
         for question in route.form.questions
         if question.type in _PERSONAL
-        for name in input_names(route.form.model_copy(update={"questions": (question,)}))
+        for name in route.form.model_copy(update={"questions": (question,)}).names
     }
     for passing in sees.passing:
         yield from names.unknown(passing.question, "visitor_sees")
@@ -326,7 +326,7 @@ def _check_visitor(route: RouteDocument, names: _Asked) -> Iterator[Finding]:
             yield Finding(
                 code="passes_personal_data",
                 place="visitor_sees",
-                sentence=f"“{input_names(route.form)[passing.question]}” stands in the address of the "
+                sentence=f"“{route.form.names[passing.question]}” stands in the address of the "
                 "next page, where its server's logs and its statistics can read it.",
                 fix="Pass it only if that page needs it.",
                 stops=False,

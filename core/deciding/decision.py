@@ -2,11 +2,11 @@
 
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 
-from ..documents import Because, Frozen, Problem
+from ..documents import Because, Problem, value
 from ..people import FieldFacts, MembershipState
 from ..reading import CONTEXT, PARAMETER, Answers, LineReport
 from ..values import Kept
@@ -15,7 +15,8 @@ Change = Literal["adds", "changes", "removes"]
 _NOBODY = "none"
 
 
-class SubmissionFacts(Frozen):
+@value
+class SubmissionFacts:
     """A submission as the rules see it."""
 
     source_id: str
@@ -69,7 +70,8 @@ def context_answers(
     return tuple(found)
 
 
-class EffectOf(Frozen):
+@value
+class EffectOf:
     """The base of all effects: what is done, and its cause."""
 
     because: Because
@@ -87,6 +89,7 @@ def _state(state: str) -> str:
     return "not on it" if state == _NOBODY else state
 
 
+@value
 class SetField(EffectOf):
     """Keep a value in a field."""
 
@@ -94,7 +97,7 @@ class SetField(EffectOf):
     field: str
     key: str
     label: str
-    before: Kept | None
+    before: Kept | None = None
     after: Kept
     shown_before: str
     shown: str
@@ -109,6 +112,7 @@ class SetField(EffectOf):
         return "adds" if self.before in (None, "", ()) else "changes"
 
 
+@value
 class AddTag(EffectOf):
     """Put a tag on the person."""
 
@@ -120,6 +124,7 @@ class AddTag(EffectOf):
         return f"+ {self.name}"
 
 
+@value
 class Subscribe(EffectOf):
     """Move a membership, with the wording that was agreed to."""
 
@@ -139,6 +144,7 @@ class Subscribe(EffectOf):
         return "adds" if self.before == _NOBODY else "changes"
 
 
+@value
 class LeaveAllLists(EffectOf):
     """The person leaves every list at once, those that they never joined among them."""
 
@@ -151,6 +157,7 @@ class LeaveAllLists(EffectOf):
         return "removes"
 
 
+@value
 class SetZone(EffectOf):
     """The person's time zone becomes known, or another one."""
 
@@ -162,6 +169,7 @@ class SetZone(EffectOf):
         return f"time zone: {self.after}"
 
 
+@value
 class AskToConfirm(EffectOf):
     """An email that asks the person to confirm a subscription."""
 
@@ -173,6 +181,7 @@ class AskToConfirm(EffectOf):
         return f"asks to confirm {self.name}"
 
 
+@value
 class RemoveTag(EffectOf):
     """Take a tag off the person."""
 
@@ -187,6 +196,7 @@ class RemoveTag(EffectOf):
         return "removes"
 
 
+@value
 class Score(EffectOf):
     """Change the score."""
 
@@ -201,6 +211,7 @@ class Score(EffectOf):
         return "changes"
 
 
+@value
 class Event(EffectOf):
     """Something happened, by its name."""
 
@@ -211,6 +222,7 @@ class Event(EffectOf):
         return f"event: {self.name}"
 
 
+@value
 class LeaveSequence(EffectOf):
     """End a run."""
 
@@ -225,6 +237,7 @@ class LeaveSequence(EffectOf):
         return "removes"
 
 
+@value
 class TellMembers(EffectOf):
     """An email to members, with the answers."""
 
@@ -236,31 +249,34 @@ class TellMembers(EffectOf):
         return f"tells {', '.join(self.names)}"
 
 
+@value
 class Send(EffectOf):
     """A message to the person, now."""
 
     kind: Literal["send"] = "send"
     message: str
     name: str
-    list: str | None
+    list: str | None = None
     line: str
 
     def in_words(self) -> str:
         return f"sends “{self.name}”"
 
 
+@value
 class Task(EffectOf):
     """Something for a member to do."""
 
     kind: Literal["task"] = "task"
     title: str
     days: int
-    member: str | None
+    member: str | None = None
 
     def in_words(self) -> str:
         return f"task: {self.title}"
 
 
+@value
 class Owner(EffectOf):
     """A member looks after the person."""
 
@@ -272,18 +288,20 @@ class Owner(EffectOf):
         return f"{self.name} looks after them"
 
 
+@value
 class EnterSequence(EffectOf):
     """Start a run of a sequence."""
 
     kind: Literal["enter_sequence"] = "enter_sequence"
     sequence: str
     name: str
-    lane: str | None
+    lane: str | None = None
 
     def in_words(self) -> str:
         return f"starts {self.name}"
 
 
+@value
 class ChangeAddress(EffectOf):
     """The person has another address. What `asks` is carried out once the old one agrees."""
 
@@ -299,6 +317,7 @@ class ChangeAddress(EffectOf):
         return "changes"
 
 
+@value
 class Erase(EffectOf):
     """All that is known of the person goes. What `asks` is carried out once they agree."""
 
@@ -348,7 +367,8 @@ Effect = Annotated[
 ]
 
 
-class Outcome(Frozen):
+@value
+class Outcome:
     """What one line of Consent or Then made of the submission, in a few words."""
 
     line: str
@@ -356,10 +376,11 @@ class Outcome(Frozen):
     acts: bool
 
 
-class Decision(Frozen):
+@value
+class Decision:
     """What should happen. Without an address nobody is stored and nothing is done."""
 
-    address: str | None
+    address: str | None = None
     is_new: bool
     stores: bool = True
     """Whether the person is stored; not so where nobody is to be added."""
@@ -368,3 +389,16 @@ class Decision(Frozen):
     outcomes: tuple[Outcome, ...]
     effects: tuple[Effect, ...]
     problems: tuple[Problem, ...]
+
+    def as_json(self) -> dict[str, Any]:
+        """As it is stored: what is None is left out."""
+        stored: dict[str, Any] = _DECISION.dump_python(self, mode="json", exclude_none=True)
+        return stored
+
+    @staticmethod
+    def from_json(stored: Any) -> "Decision":
+        """A decision as it was stored."""
+        return _DECISION.validate_python(stored)
+
+
+_DECISION = TypeAdapter(Decision)

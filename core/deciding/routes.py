@@ -4,6 +4,7 @@
 each line of the sheet made of the submission, for the sample beside it.
 """
 
+from dataclasses import replace
 from datetime import datetime
 
 from ..conditions import holds, leaves, say
@@ -108,11 +109,9 @@ def decide(
     """
     address = submitted_address(route, submission.everything, catalogue)
     stored = person.values if person else {}
-    choices = {question.name: question.choices for question in route.form.questions}
-    reading = read_answers(route.read_as, submission.everything, stored, catalogue, choices)
-    lines = tuple(_unless_changed_since(one, submission) for one in reading.lines)
-    reading = reading.model_copy(update={"lines": lines})
-    problems = [line.problem for line in reading.lines if line.problem]
+    read = read_answers(route.read_as, submission.everything, stored, catalogue, route.form.choices)
+    reading = tuple(_unless_changed_since(one, submission) for one in read.lines)
+    problems = [line.problem for line in reading if line.problem]
     if person is None and _stays_erased(submission):
         address = Problem(
             code="erased",
@@ -126,8 +125,8 @@ def decide(
         return Decision(
             address=None,
             is_new=False,
-            reading=reading.lines,
-            unmapped=reading.unmapped,
+            reading=reading,
+            unmapped=read.unmapped,
             outcomes=(),
             effects=(),
             problems=tuple(problems),
@@ -143,7 +142,7 @@ def decide(
     )
     applies = _operate(context, route, person, problems)
     if applies and route.operation != "erase":
-        for report in reading.lines:
+        for report in reading:
             _keep(context, report)
         confirmed = {one.list for one in route.consent if one.confirm}
         for line in shown.consent:
@@ -156,8 +155,8 @@ def decide(
         address=address,
         is_new=person is None,
         stores=applies or person is not None,
-        reading=reading.lines,
-        unmapped=reading.unmapped,
+        reading=reading,
+        unmapped=read.unmapped,
         outcomes=tuple(context.outcomes),
         effects=tuple(context.effects),
         problems=tuple(problems + context.problems),
@@ -218,10 +217,10 @@ def needs_history(route: RouteDocument) -> bool:
 def _zone(context: RuleContext) -> None:
     """What the answers, or the visitor's browser, say of their time zone."""
     browser = context.submission.browser_zone
-    found = zone_of(context.values, context.catalogue, context.person.own_zone, browser)
+    before = context.own_zone
+    found = zone_of(context.values, context.catalogue, before, browser)
     if found is not None:
         because = context.because("read_as", "zone", found.says)
-        before = context.person.own_zone
         context.effects.append(SetZone(before=before, after=found.zone, because=because))
 
 
@@ -229,8 +228,7 @@ def _unless_changed_since(report: LineReport, submission: SubmissionFacts) -> Li
     """The line as it stands; without effect where something received later wrote the field."""
     if not report.changes or ("field", report.field_key or "") not in submission.changed_since:
         return report
-    kept = {"after": report.before, "changes": False, "note": "a later answer stays"}
-    return report.model_copy(update=kept)
+    return replace(report, after=report.before, changes=False, note="a later answer stays")
 
 
 def _keep(context: RuleContext, report: LineReport) -> None:

@@ -2,12 +2,11 @@
 
 from dataclasses import replace
 from datetime import datetime
-from functools import cached_property
 
 from ..conditions import Circumstances
 from ..documents import Because, Problem
 from ..people import Catalogue, Happening, Left, MembershipState, Person
-from ..reading import CONTEXT, Form, Question, answer_to, input_names
+from ..reading import CONTEXT, Form, Question, answer_to
 from ..values import Choice, Kept
 from .decision import Effect, Outcome, SubmissionFacts
 
@@ -41,6 +40,7 @@ class RuleContext:
         """Tags that an answer names and that do not exist yet: their names, by the folded name."""
         self._person = person
         self.suppressed = person.suppressed
+        self.own_zone = person.own_zone
         self.values: dict[str, Kept] = dict(person.values)
         self.tags = set(person.tags)
         self.memberships: dict[str, MembershipState] = dict(person.memberships)
@@ -117,23 +117,17 @@ class RuleContext:
         """The question of the form with this name."""
         return next((one for one in self.form.questions if one.name == name), None)
 
-    @cached_property
-    def labels(self) -> dict[str, str]:
-        """How people read each name that the form posts."""
-        return input_names(self.form)
-
     def label_shown(self, name: str) -> str:
         """A question's label as the visitor saw it."""
-        return input_names(self.shown_form).get(name) or self.label(name)
+        return self.shown_form.names.get(name) or self.label(name)
 
     def label(self, name: str) -> str:
         """How people read the name of a question."""
-        return CONTEXT.get(name) or self.labels.get(name, name)
+        return CONTEXT.get(name) or self.form.names.get(name, name)
 
     def choices(self, name: str) -> tuple[Choice, ...]:
         """The choices that the form offers for a question."""
-        asked = self.question(name)
-        return asked.choices if asked else ()
+        return self.form.choices.get(name, ())
 
     def _revision(self, band: str) -> int | None:
         """Consent is evidenced by the revision shown, the rest by the one that decides."""

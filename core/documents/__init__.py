@@ -1,6 +1,6 @@
 """What every document of the core is made of: frozen models, problems, findings, causes."""
 
-from .base import Finding, Frozen, How, Problem, Use
+from .base import Finding, Frozen, How, Problem, Use, value
 from .because import Because
 from .cleaning import clean, cleaned, first_unclean, is_clean
 from .colours import LEAST_FOR_TEXT, contrast, readable_on
@@ -26,4 +26,5 @@ __all__ = [
     "near_miss",
     "other_order",
     "readable_on",
+    "value",
 ]

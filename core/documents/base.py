@@ -1,14 +1,34 @@
 """What every document and every value of the core is made of."""
 
-from typing import Literal
+from dataclasses import dataclass
+from typing import Literal, Self, TypeVar, dataclass_transform
 
 from pydantic import BaseModel, ConfigDict
+
+Made = TypeVar("Made")
 
 
 class Frozen(BaseModel):
     """A value: immutable, compared by content, unknown keys refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+    def __copy__(self) -> Self:
+        """Without what was worked out of the content, since a copy may get another one."""
+        made = super().__copy__()
+        for name in made.__dict__.keys() - type(self).model_fields.keys():
+            del made.__dict__[name]
+        return made
+
+
+@dataclass_transform(frozen_default=True, kw_only_default=True)
+def value(made: type[Made]) -> type[Made]:
+    """A value inside the rules: a slotted dataclass, which pydantic reads and writes at the edges.
+
+    The type checker holds that none is changed. At run time nothing does, since that would make
+    each of them take five times as long to make.
+    """
+    return dataclass(slots=True, kw_only=True, unsafe_hash=True)(made)
 
 
 class Problem(Frozen):

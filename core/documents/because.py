@@ -4,12 +4,15 @@ Names are kept as they were when the fact came to be, so that the trail still ma
 sense after a source is renamed or removed; ids are kept beside them, for the links.
 """
 
-from typing import Literal
+from typing import Any, Literal
 
-from .base import Frozen
+from pydantic import TypeAdapter
+
+from .base import value
 
 
-class Because(Frozen):
+@value
+class Because:
     """Why a fact is so: a submission and the line of its route, a step, a member or the person."""
 
     kind: Literal["route", "step", "member", "person"]
@@ -28,3 +31,16 @@ class Because(Frozen):
     member: str | None = None
     replay_id: str | None = None
     """Of a fact that a replay of the submission brought about."""
+
+    def as_json(self) -> dict[str, Any]:
+        """As it is stored, with everything that it does not say as None."""
+        stored: dict[str, Any] = _BECAUSE.dump_python(self, mode="json")
+        return stored
+
+    @staticmethod
+    def from_json(stored: Any) -> "Because":
+        """A because as it was stored."""
+        return _BECAUSE.validate_python(stored)
+
+
+_BECAUSE = TypeAdapter(Because)

@@ -5,6 +5,8 @@ import unicodedata
 
 def folded(text: str) -> str:
     """The text without accents, case and outer or doubled space, for comparing only."""
+    if text.isascii():
+        return " ".join(text.lower().split())
     decomposed = unicodedata.normalize("NFKD", text)
     bare = "".join(mark for mark in decomposed if not unicodedata.combining(mark))
     return " ".join(bare.casefold().split())

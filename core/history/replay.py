@@ -200,7 +200,7 @@ def take_back(
     effects: list[Effect] = []
     for effect in _differences(person, rewound.person, {}, catalogue, own, kept, {}):
         because = own(effect, of_thing.get(_thing(effect) or ("tag", "")))
-        effects.append(effect.model_copy(update={"because": because}))
+        effects.append(replace(effect, because=because))
     scored = [one for one in trail.scored if of_it(one)]
     if rewound.person.score != person.score:
         because = own(None, scored[-1])
@@ -292,7 +292,7 @@ def _as_agreed(effect: Effect, one: Chosen, route: RouteDocument) -> Effect | No
     if not wording and line.question and not questions:
         # Somebody's own HTML form: it says more than is known here.
         wording = effect.wording
-    return effect.model_copy(update={"wording": wording}) if wording else None
+    return replace(effect, wording=wording) if wording else None
 
 
 def _line_like(shown: RouteDocument, line: ConsentLine) -> ConsentLine | None:
@@ -420,7 +420,7 @@ def _acts(
             case EnterSequence(sequence=sequence):
                 entered.add(sequence)
                 under_way.add(sequence)
-        yield effect.model_copy(update={"because": own(effect)})
+        yield replace(effect, because=own(effect))
     for entry in trail.done:
         sequence = entry.what.removeprefix("entered/")
         if entry.submission_id in ids and sequence in under_way and sequence not in starts:
@@ -437,7 +437,7 @@ def _because(effect: Effect | None, *, by: str, last: SubmissionFacts) -> Becaus
     """The cause of an effect: the rule that wants it, or that none does any more."""
     if effect is not None:
         said = f"{by}: {effect.because.sentence}"
-        return effect.because.model_copy(update={"sentence": said})
+        return replace(effect.because, sentence=said)
     return Because(
         kind="route",
         sentence=f"{by}: today's route does not do it",

@@ -6,7 +6,7 @@ subscribes again; after *complained* not even that, without a confirmation by em
 
 from datetime import datetime, timedelta
 
-from ..documents import Frozen
+from ..documents import value
 from .facts import MembershipState
 
 LINK_LASTS = timedelta(days=14)
@@ -18,7 +18,8 @@ ASKED_AGAIN_AFTER = timedelta(minutes=10)
 _SECOND = timedelta(seconds=1)
 
 
-class Left(Frozen):
+@value
+class Left:
     """When a person last left: this list, and all lists at once; None: never."""
 
     this_list: datetime | None = None
@@ -29,7 +30,8 @@ class Left(Frozen):
         return any(one is not None and one >= moment for one in (self.this_list, self.every_list))
 
 
-class Transition(Frozen):
+@value
+class Transition:
     """Where a membership goes, or the sentence that says why it stays."""
 
     to: MembershipState

@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping
 
-from ..documents import Frozen
+from ..documents import value
 from ..values import Kept, country_name, zones_of
 from .facts import Catalogue
 
 
-class ZoneFound(Frozen):
+@value
+class ZoneFound:
     """A zone, and what says so."""
 
     zone: str
@@ -29,16 +30,16 @@ def zone_of(
 
 def _of_field(values: Mapping[str, Kept], catalogue: Catalogue) -> ZoneFound | None:
     for field in catalogue.fields.values():
-        value = values.get(field.key)
-        if field.type == "time_zone" and isinstance(value, str) and value:
-            return ZoneFound(zone=value, says=f"{field.label} says so")
+        kept = values.get(field.key) if field.type == "time_zone" else None
+        if isinstance(kept, str) and kept:
+            return ZoneFound(zone=kept, says=f"{field.label} says so")
     return None
 
 
 def _of_country(values: Mapping[str, Kept], catalogue: Catalogue) -> ZoneFound | None:
     for field in catalogue.fields.values():
-        value = values.get(field.key)
-        if field.type == "country" and isinstance(value, str) and len(zones_of(value)) == 1:
-            name = country_name(value)
-            return ZoneFound(zone=zones_of(value)[0], says=f"{name} has this one time zone")
+        kept = values.get(field.key) if field.type == "country" else None
+        if isinstance(kept, str) and len(zones_of(kept)) == 1:
+            name = country_name(kept)
+            return ZoneFound(zone=zones_of(kept)[0], says=f"{name} has this one time zone")
     return None

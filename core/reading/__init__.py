@@ -9,7 +9,6 @@ from .forms import (
     QuestionType,
     answer_to,
     check_answers,
-    input_names,
     inputs_of,
     shown_answers,
 )
@@ -67,7 +66,6 @@ __all__ = [
     "defused",
     "find_shape",
     "headings_of",
-    "input_names",
     "inputs_of",
     "is_short",
     "name_part_of",

@@ -3,6 +3,7 @@
 Answers are kept exactly as received: pairs of name and text, in the order of the post.
 """
 
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
@@ -112,6 +113,22 @@ class Form(Frozen):
     shared_screen: bool = False
     """Whether it may be opened on a screen that visitors share."""
 
+    @cached_property
+    def names(self) -> dict[str, str]:
+        """Every name that the form posts, with how people read it."""
+        named: dict[str, str] = {}
+        for question in self.questions:
+            boxes = inputs_of(question)
+            for box in boxes:
+                label = question.label or question.name
+                named[box.name] = f"{label}: {box.label.lower()}" if len(boxes) > 1 else label
+        return named
+
+    @cached_property
+    def choices(self) -> dict[str, tuple[Choice, ...]]:
+        """What each question offers, by its name."""
+        return {question.name: question.choices for question in self.questions}
+
 
 class Input(Frozen):
     """One box of a question: its name in the post, and what stands beside it."""
@@ -137,20 +154,9 @@ def inputs_of(question: Question) -> tuple[Input, ...]:
     return (Input(name=question.name, label=label),)
 
 
-def input_names(form: Form) -> dict[str, str]:
-    """Every name that the form posts, with how people read it."""
-    named: dict[str, str] = {}
-    for question in form.questions:
-        boxes = inputs_of(question)
-        for box in boxes:
-            label = question.label or question.name
-            named[box.name] = f"{label}: {box.label.lower()}" if len(boxes) > 1 else label
-    return named
-
-
 def shown_answers(form: Form, answers: Answers) -> tuple[tuple[str, str], ...]:
     """The answers as people read them: labels for the names of questions and the keys of choices."""
-    labels = input_names(form)
+    labels = form.names
     choices = {
         (question.name, one.key): one.label
         for question in form.questions

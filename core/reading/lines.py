@@ -5,9 +5,9 @@ maps is listed, never silent; two lines to one field are an error that pre-fligh
 """
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Literal, NamedTuple
 
-from ..documents import Frozen, Problem, near_miss
+from ..documents import Frozen, Problem, near_miss, value
 from ..people import Catalogue, FieldFacts
 from ..values import Choice, DateOrder, DecimalMark, Kept, NamePart, ReadingOptions, is_blank, read
 from .forms import Answers, answer_to
@@ -49,7 +49,8 @@ class ReadLine(Frozen):
     no_words: tuple[str, ...] = ()
 
 
-class LineReport(Frozen):
+@value
+class LineReport:
     """What one line made of one submission."""
 
     line: str
@@ -65,8 +66,8 @@ class LineReport(Frozen):
     problem: Problem | None = None
 
 
-class Reading(Frozen):
-    """What the whole map made of one submission."""
+class Reading(NamedTuple):
+    """What each line of the map made of one submission, and the questions that nobody maps."""
 
     lines: tuple[LineReport, ...]
     unmapped: tuple[str, ...]
@@ -92,19 +93,19 @@ def read_answers(
         reports.append(report)
     mapped = {name for line in lines if line.field for name in (line.question, *line.also)}
     names = dict.fromkeys(name for name, _ in answers if not name.startswith("@"))
-    return Reading(
-        lines=tuple(reports), unmapped=tuple(name for name in names if name not in mapped)
-    )
+    return Reading(tuple(reports), tuple(name for name in names if name not in mapped))
 
 
 def received_by(line: ReadLine, answers: Answers) -> str | None:
     """What the questions of a line were answered, joined; None where none of them came."""
     if not line.question:
         return line.constant or None
+    if not line.also:
+        return answer_to(answers, line.question)
     found = [answer_to(answers, name) for name in (line.question, *line.also)]
     if all(text is None for text in found):
         return None
-    return " ".join(text for text in found if text and text.strip()) if line.also else found[0]
+    return " ".join(text for text in found if text and text.strip())
 
 
 def _read_line(
@@ -117,44 +118,61 @@ def _read_line(
     received = received_by(line, answers)
     target = catalogue.fields.get(line.field or "")
     before = stored.get(target.key) if target else None
+    written = _Written(after=before)
+    found = _no_field(line) if target is None else _not_there(line, received, answers)
+    if target is not None and found is None:
+        offered = question_choices.get(line.question, ())
+        read_as = read_into(target, received or "", line, offered, catalogue.country)
+        if isinstance(read_as, Problem):
+            found = read_as.model_copy(update={"place": line.id})
+        else:
+            written = _written(line, read_as, before)
+    return LineReport(
+        line=line.id,
+        question=line.question,
+        field=line.field,
+        field_key=target.key if target else None,
+        received=received,
+        value=written.value,
+        before=before,
+        after=written.after,
+        changes=written.changes,
+        note=written.note,
+        problem=found,
+    )
 
-    def report(**found: Any) -> LineReport:
-        return LineReport(
-            line=line.id,
-            question=line.question,
-            field=line.field,
-            received=received,
-            field_key=target.key if target else None,
-            **{"before": before, "after": before, **found},
-        )
 
-    if target is None:
-        return report(problem=_no_field(line))
-    if received is None and line.question:
-        meant = near_miss(line.question, [name for name, _ in answers])
-        if meant:
-            return report(problem=_nearly(line, meant))
-    offered = question_choices.get(line.question, ())
-    value = read_into(target, received or "", line, offered, catalogue.country)
-    if isinstance(value, Problem):
-        return report(problem=value.model_copy(update={"place": line.id}))
-    return report(**_written(line, value, before))
+def _not_there(line: ReadLine, received: str | None, answers: Answers) -> Problem | None:
+    """Nothing came by the name of the line's question, but by one that is nearly the same."""
+    if received is not None or not line.question:
+        return None
+    meant = near_miss(line.question, [name for name, _ in answers])
+    return _nearly(line, meant) if meant else None
 
 
-def _written(line: ReadLine, value: Kept, before: Kept | None) -> dict[str, Any]:
+class _Written(NamedTuple):
+    """What becomes of a value that was read."""
+
+    after: Kept | None
+    value: Kept | None = None
+    changes: bool = False
+    note: str = ""
+
+
+def _written(line: ReadLine, value: Kept, before: Kept | None) -> _Written:
     """What becomes of a value that was read, by the line's overwrite rule."""
     had = before not in (None, "", ())
     if value in ("", ()):
         if not (line.erases and had and line.overwrite == "always"):
-            return {"note": "no answer"}
-        return {"after": "", "changes": True, "note": "erased"}
+            return _Written(before, note="no answer")
+        return _Written("", None, changes=True, note="erased")
     if had and line.overwrite != "always":
-        return {"value": value, "note": "kept what was there"}
+        return _Written(before, value, note="kept what was there")
     if line.overwrite == "never":
-        return {"value": value, "note": "never written"}
+        return _Written(before, value, note="never written")
     if value == before:
-        return {"value": value, "note": "unchanged"}
-    return {"value": value, "after": value, "changes": True, "note": "replaces" if had else "new"}
+        return _Written(before, value, note="unchanged")
+    return _Written(value, value, changes=True, note="replaces" if had else "new")
 
 
 def read_into(
@@ -171,8 +189,10 @@ def read_into(
     """
     if is_blank(text):
         text = line.fallback
-    labels = {one.key: one.label for one in offered}
-    said = "\n".join(labels.get(one, one) for one in text.split("\n"))
+    said = text
+    if offered:
+        labels = {one.key: one.label for one in offered}
+        said = "\n".join(labels.get(one, one) for one in text.split("\n"))
     if target.type in ("text", "long_text") and offered and line.part == "whole":
         text = said.replace("\n", ", ")
     options = ReadingOptions(

@@ -28,7 +28,7 @@ def for_(operation: str, **more: Any) -> RouteDocument:
 def run(
     sheet: RouteDocument, person: Person | None = KNOWN, *, own: bool = True, **answers: str
 ) -> Decision:
-    facts = submission(email="ines@example.com", **answers).model_copy(update={"own": own})
+    facts = replace(submission(email="ines@example.com", **answers), own=own)
     return decide(facts, sheet, person, HERE, NOW)
 
 
@@ -96,8 +96,7 @@ class Operations(TestCase):
 
 class Erased(TestCase):
     def facts(self, **more: Any) -> Any:
-        of_erased = {"erased_at": NOW, **more}
-        return submission(email="ines@example.com").model_copy(update=of_erased)
+        return replace(submission(email="ines@example.com"), erased_at=NOW, **more)
 
     def test_nothing_but_a_form_of_their_own_brings_them_back(self) -> None:
         found = decide(self.facts(own=False), ROUTE, None, HERE, NOW)

@@ -10,7 +10,6 @@ from core.reading import (
     Proposal,
     Question,
     QuestionType,
-    input_names,
     name_part_of,
     propose,
     seen_questions,
@@ -125,7 +124,7 @@ class Lines(TestCase):
         question = Question(id="q", name="home", type="address", label="Where you live")
         made = {
             one.line.question: one.make
-            for one in propose(input_names(Form(questions=(question,))), (question,), (), FIELDS)
+            for one in propose(Form(questions=(question,)).names, (question,), (), FIELDS)
         }
         self.assertEqual({made["home.country"]}, {"country"})
         self.assertEqual(made["home.city"], "text")

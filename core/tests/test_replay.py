@@ -56,7 +56,7 @@ class World:
         """A submission comes in and is carried out by `sheet`, so many days after the first."""
         at = CAME + timedelta(days=days)
         facts = submission(email="ines@example.com", **(answers or {}), **more)
-        facts = facts.model_copy(update={"submission_id": f"sub-{len(self.chosen)}"})
+        facts = replace(facts, submission_id=f"sub-{len(self.chosen)}")
         self.chosen.append(Chosen(facts, at, shown=sheet))
         decision = decide(facts, sheet, self.person, HERE, at)
         self.person = self.person or Person(address="ines@example.com")
@@ -271,7 +271,7 @@ class Differences(TestCase):
         friend = ReadLine(id="r1", question="friend", field="f-email")
         other = ROUTE.model_copy(update={"read_as": (friend,)})
         facts = submission(email="ines@example.com", friend="ada@example.net")
-        world.chosen = [Chosen(facts.model_copy(update={"submission_id": "sub-0"}), CAME)]
+        world.chosen = [Chosen(replace(facts, submission_id="sub-0"), CAME)]
         self.assertIn("ada@example.net", world.see(other).kept[0])
 
     def test_conditions_look_at_what_had_happened_then(self) -> None:

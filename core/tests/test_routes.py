@@ -1,5 +1,6 @@
 """What a route decides."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 from unittest import TestCase
 from urllib.parse import parse_qs, urlsplit
@@ -162,7 +163,7 @@ class Problems(TestCase):
 
     @given(st.lists(st.tuples(st.text(max_size=20), st.text(max_size=40)), max_size=8))
     def test_no_submission_makes_it_raise(self, answers: list[tuple[str, str]]) -> None:
-        facts = submission().model_copy(update={"answers": tuple(answers)})
+        facts = replace(submission(), answers=tuple(answers))
         self.assertIsInstance(decide(facts, ROUTE, None, CATALOGUE, NOW), Decision)
 
 

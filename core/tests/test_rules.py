@@ -348,7 +348,7 @@ class People(TestCase):
         sheet = route({"kind": "set_owner", "how": "in_turn", "members": ["m-ada", "m-ben"]})
         owners = []
         for turn in range(4):
-            facts = submission(email="x@example.com").model_copy(update={"turn": turn})
+            facts = replace(submission(email="x@example.com"), turn=turn)
             decision = decide(facts, sheet, None, HERE, NOW)
             owners += [one.name for one in decision.effects if one.kind == "owner"]
         self.assertEqual(owners, ["Ada", "Ben", "Ada", "Ben"])
@@ -356,7 +356,7 @@ class People(TestCase):
     def test_the_turn_passes_over_a_member_who_left(self) -> None:
         sheet = route({"kind": "set_owner", "how": "in_turn", "members": ["m-gone", "m-ben"]})
         for turn in range(3):
-            facts = submission(email="x@example.com").model_copy(update={"turn": turn})
+            facts = replace(submission(email="x@example.com"), turn=turn)
             decision = decide(facts, sheet, None, HERE, NOW)
             self.assertEqual([one.kind for one in decision.effects], ["owner"])
 

@@ -32,7 +32,7 @@ def joined(decision: Decision) -> list[tuple[str, str, int | None]]:
 
 def run(shown: RouteDocument | None, live: RouteDocument, **more: Any) -> Decision:
     facts = submission(email="ines@example.com", name="Ines")
-    facts = facts.model_copy(update={"revision": 5, "shown_revision": 4, **more})
+    facts = replace(facts, revision=5, shown_revision=4, **more)
     return decide(facts, live, None, CATALOGUE, NOW, shown)
 
 
@@ -82,7 +82,7 @@ class Older(TestCase):
             person = replace(Person(address="ines@example.com"), **left)
             for days, expected in ((-1, 0), (1, 1)):
                 facts = submission(email="ines@example.com")
-                facts = facts.model_copy(update={"received": NOW + timedelta(days=days)})
+                facts = replace(facts, received=NOW + timedelta(days=days))
                 found = decide(facts, sheet(), person, CATALOGUE, NOW + timedelta(days=2))
                 self.assertEqual(len(joined(found)), expected)
 
@@ -92,7 +92,7 @@ class Older(TestCase):
         since = frozenset({("field", field.key), ("tag", tag)})
         person = Person(address="ines@example.com", values={"first_name": "New"})
         facts = submission(email="ines@example.com", name="Old")
-        facts = facts.model_copy(update={"changed_since": since})
+        facts = replace(facts, changed_since=since)
         found = decide(facts, ROUTE, person, CATALOGUE, NOW)
         changed = [
             (one.kind, getattr(one, "key", getattr(one, "tag", None))) for one in found.effects

@@ -1,6 +1,7 @@
 """What comes in by other ways than Yalla's own form: JSON, names that are learned, honeypot."""
 
 import json
+from dataclasses import replace
 from unittest import TestCase
 
 from hypothesis import given
@@ -18,7 +19,6 @@ from core.reading import (
     ReadLine,
     answers_of,
     check_answers,
-    input_names,
     inputs_of,
     propose,
     read_answers,
@@ -134,7 +134,7 @@ class Inputs(TestCase):
         self.assertEqual(
             [one.name for one in inputs_of(self.FORM.questions[0])], ["name.first", "name.last"]
         )
-        self.assertEqual(input_names(self.FORM)["school.city"], "School: city")
+        self.assertEqual(self.FORM.names["school.city"], "School: city")
 
     def test_an_address_is_whole_or_not_there(self) -> None:
         good = (("name.first", "Ines"), ("ok", "yes"))
@@ -193,8 +193,9 @@ class Lines(TestCase):
                 ),
             }
         )
-        facts = submission(email="a@b.example").model_copy(
-            update={"answers": (("email", "a@b.example"), ("looks", "moon"), ("looks", "planets"))}
+        facts = replace(
+            submission(email="a@b.example"),
+            answers=(("email", "a@b.example"), ("looks", "moon"), ("looks", "planets")),
         )
         decision = decide(facts, route, None, CATALOGUE, NOW)
         self.assertEqual(decision.reading[1].value, "Moon, Planets")
@@ -213,9 +214,7 @@ class NotTheirOwn(TestCase):
     def subscribed(self, state: str, *, own: bool, stated: str | None) -> str:
         from core.people import Person
 
-        facts = submission(email="a@b.example").model_copy(
-            update={"own": own, "stated_consent": stated}
-        )
+        facts = replace(submission(email="a@b.example"), own=own, stated_consent=stated)
         person = Person(address="a@b.example", memberships={"l-news": state})  # type: ignore[dict-item]
         decision = decide(facts, self.ROUTE, person, CATALOGUE, NOW)
         moved = [one.to for one in decision.effects if one.kind == "subscribe"]

@@ -64,8 +64,8 @@ class Anything(TestCase):
     ) -> None:
         options = ReadingOptions(
             choices=LOOKS,
-            date_order=order,
-            decimal_mark=mark,
+            date_order=order,  # type: ignore[arg-type]
+            decimal_mark=mark,  # type: ignore[arg-type]
             country=country,
         )
         value = read(kind, text, options)

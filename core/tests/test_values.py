@@ -188,8 +188,10 @@ class Anything(TestCase):
     def test_no_reader_ever_raises(
         self, field_type: str, text: str, part: str, case_right: bool
     ) -> None:
-        options = ReadingOptions.model_validate(
-            {"part": part, "case_right": case_right, "choices": Choices.options}
+        options = ReadingOptions(
+            part=part,  # type: ignore[arg-type]
+            case_right=case_right,
+            choices=Choices.options,
         )
         value = read(field_type, text, options)  # type: ignore[arg-type]
         self.assertIsInstance(value, (str, bool, Problem))

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from ..documents import Frozen, Problem
+from ..documents import Problem, value
 from .addresses import POSTAL_PARTS, missing_parts, read_url
 from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
@@ -41,7 +41,8 @@ text, countries as alpha-2, phone numbers as E.164.
 NamePart = Literal["whole", "first", "last"]
 
 
-class ReadingOptions(Frozen):
+@value
+class ReadingOptions:
     """How one answer is to be read, beyond the type of its field."""
 
     part: NamePart = "whole"

@@ -1,5 +1,7 @@
 """Choices: an answer matched with one of the options of a field or a question."""
 
+from functools import cached_property
+
 from ..documents import Frozen, Problem, folded
 
 
@@ -9,6 +11,11 @@ class Choice(Frozen):
     key: str
     label: str
     synonyms: tuple[str, ...] = ()
+
+    @cached_property
+    def folded(self) -> frozenset[str]:
+        """All that it may be called, as texts are compared."""
+        return frozenset(map(folded, (self.key, self.label, *self.synonyms)))
 
 
 def read_choice(text: str, choices: tuple[Choice, ...]) -> str | Problem:
@@ -45,6 +52,6 @@ def read_choices(text: str, choices: tuple[Choice, ...]) -> tuple[str, ...] | Pr
 def _named(text: str, choices: tuple[Choice, ...]) -> str | None:
     wanted = folded(text)
     for choice in choices:
-        if wanted in map(folded, (choice.key, choice.label, *choice.synonyms)):
+        if wanted in choice.folded:
             return choice.key
     return None

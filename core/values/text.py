@@ -12,6 +12,8 @@ _UNSEEN = ("Cc", "Cf", "Cs")
 def is_blank(text: str) -> bool:
     """Whether nothing of a text can be seen: space, and signs that only format what is beside
     them, such as a zero-width space that was pasted along (Unicode category Cf)."""
+    if text[:1].isalnum():
+        return False
     return all(sign.isspace() or unicodedata.category(sign) in _UNSEEN for sign in text)
 
 
@@ -31,6 +33,8 @@ def read_long_text(text: str) -> str | Problem:
 
 
 def _clean(text: str) -> str:
+    if text.isascii() and text.isprintable():
+        return text
     kept = "".join(
         " " if sign in "\t\n\r\v\f" else sign
         for sign in text

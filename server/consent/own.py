@@ -17,6 +17,7 @@ from server.profiles.addresses import carry_out_request, known_address
 from server.profiles.erasing import erase
 from server.sequences.actions import leave_sequences_of_lists
 from server.workspaces import clock
+from server.workspaces.copying import store_all
 from server.workspaces.errors import Refused
 
 Kind = OwnRequest.Kind
@@ -106,7 +107,7 @@ def set_gap(person: Subscriber, days: int) -> None:
         person.gap_days = days
         person.save(update_fields=["gap_days"])
         now = clock.now(person.workspace)
-        fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now).save(force_insert=True)
+        store_all([fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now)])
 
 
 def ask_for_address(person: Subscriber, text: str) -> str:
@@ -134,7 +135,7 @@ def confirm_request(row: OwnRequest) -> str:
         with transaction.atomic():
             row.done_at = clock.now(row.workspace)
             row.save(update_fields=["done_at"])
-            because = Because.model_validate(row.because)
+            because = Because.from_json(row.because)
             ask(
                 row.subscriber,
                 Kind.ADDRESS,

@@ -394,10 +394,11 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
         made = [(_submission(row, line, answers), address) for line, answers, address in this_round]
         known = _known_renderings(row, [one for one, _ in made])
         fresh = [(one, address) for one, address in made if one.rendering not in known]
-        apply_submissions(fresh, row.source, route, live, now, stated_consent=row.consent)
+        decisions = apply_submissions(
+            fresh, row.source, route, live, now, stated_consent=row.consent
+        )
         store_all([one for one, _ in fresh])
-        for one, _ in fresh:
-            counts[_kind_of(Decision.model_validate(one.decision))] += 1
+        counts.update(_kind_of(one) for one in decisions)
         counts["again"] += len(made) - len(fresh)
     RefusedRow.everywhere.bulk_create(
         [

@@ -9,6 +9,7 @@ send that is being handed over from one whose worker is gone.
 import smtplib
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -30,6 +31,7 @@ from server.people.suppression import suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.copying import store_all
 
 from .compose import Attached, Letter, clean_body, to_send
 from .confirm_links import ORIGIN as CONFIRMS
@@ -287,7 +289,7 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
             because = Because(
                 kind="person", sentence=f"the mail server refused the address: {reply}"
             )
-            bounce_all(send.subscriber, because.model_copy(update={"send_id": str(send.pk)}))
+            bounce_all(send.subscriber, replace(because, send_id=str(send.pk)))
         send.snag = report(
             send.workspace,
             Snag.About.SEND,
@@ -361,10 +363,10 @@ def mark_sent(send: Send, at: datetime) -> None:
     send.sent_at = at
     send.snag = None
     send.save(update_fields=["state", "sent_at", "snag"])
-    because = Because.model_validate(send.because).model_copy(update={"send_id": str(send.pk)})
+    because = replace(Because.from_json(send.because), send_id=str(send.pk))
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
     noted = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
-    noted.save(force_insert=True)
+    store_all([noted])
 
 
 def _labels(send: Send, keys: tuple[str, ...]) -> str:

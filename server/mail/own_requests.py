@@ -55,7 +55,7 @@ def ask(
         to=to,
         new_address=new_address,
         asked_at=now,
-        because=because.model_dump(mode="json"),
+        because=because.as_json(),
     )
     OWN_REQUEST.defer(request_id=str(row.pk))
     return True

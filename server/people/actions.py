@@ -30,6 +30,7 @@ from core.values import Choice, address_key
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.causes import caused_by
+from server.workspaces.copying import plain
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
@@ -329,11 +330,11 @@ def _field_change(effect: SetField) -> dict[str, Any]:
     }
 
 
-def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Tagging:
-    return Tagging(
+def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Any:
+    return plain(Tagging)(
         workspace_id=subscriber.workspace_id,
-        subscriber=subscriber,
-        tag_id=effect.tag,
+        subscriber_id=subscriber.pk,
+        tag_id=UUID(effect.tag),
         at=at,
         **caused_by(subscriber.workspace_id, effect.because),
     )
@@ -375,17 +376,19 @@ def move_membership(
         left = received or at
         row.left_at = max(left, row.left_at or left)
     ledger.evidence.append(
-        Evidence(
+        plain(Evidence)(
             workspace_id=row.workspace_id,
-            membership=row,
+            membership_id=row.pk,
             at=at,
             before=before,
             after=to,
             wording=wording,
             page=str(context.get("page", ""))[:2000],
             ip=context.get("ip"),
-            because=because.model_dump(mode="json"),
+            because=because.as_json(),
             chain=row.pk,
+            number=0,
+            hash="",
         )
     )
     what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
@@ -489,13 +492,13 @@ def fact(
     because: Because,
     at: datetime,
     about: str = "",
-) -> Fact:
-    """An entry of the trail, not stored yet."""
-    return Fact(
+) -> Any:
+    """An entry of the trail, for `store_all`."""
+    return plain(Fact)(
         workspace_id=subscriber.workspace_id,
-        subscriber=subscriber,
+        subscriber_id=subscriber.pk,
         at=at,
-        kind=kind,
+        kind=kind.value,
         about=about,
         what=what,
         **caused_by(subscriber.workspace_id, because),

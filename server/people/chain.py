@@ -17,7 +17,7 @@ from server.workspaces.models import Workspace
 from .models import Evidence, Membership
 
 
-def content_of(row: Evidence) -> dict[str, Any]:
+def content_of(row: Any) -> dict[str, Any]:
     """What the hash of a row is made of."""
     return {
         "after": row.after,
@@ -33,7 +33,7 @@ def content_of(row: Evidence) -> dict[str, Any]:
     }
 
 
-def sealed(rows: Sequence[Evidence]) -> Sequence[Evidence]:
+def sealed(rows: Sequence[Any]) -> Sequence[Any]:
     """New rows with their places and hashes, in the order given. The caller has locked the people."""
     last = _ends({row.chain for row in rows}) if rows else {}
     for row in rows:

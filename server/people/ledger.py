@@ -4,6 +4,7 @@ It holds the last state of each (person, thing): whatever was said before, what 
 right by construction.
 """
 
+from typing import Any
 from uuid import UUID
 
 from django.db import connection
@@ -12,7 +13,7 @@ from server.workspaces.causes import CAUSE
 from server.workspaces.copying import store_all, update_all
 
 from .chain import sealed
-from .models import Evidence, Fact, Membership, Subscriber, Tagging, Task
+from .models import Membership, Subscriber, Task
 
 _UNTAG = """
 DELETE FROM people_tagging AS row USING unnest(%s::uuid[], %s::uuid[]) AS gone (person, tag)
@@ -22,15 +23,16 @@ _PERSONAL = ("values", "searched", "folded", "score", "owner", "left_all_at", "t
 
 
 class Ledger:
-    """Rows of many people; `write` stores them all, in the caller's transaction."""
+    """Rows of many people; `write` stores them all, in the caller's transaction. Tags, evidence and
+    facts are plain rows."""
 
     def __init__(self) -> None:
         self.new: list[Subscriber] = []
         self._changed: dict[UUID, Subscriber] = {}
-        self.evidence: list[Evidence] = []
-        self.facts: list[Fact] = []
+        self.evidence: list[Any] = []
+        self.facts: list[Any] = []
         self.tasks: list[Task] = []
-        self._tags: dict[tuple[UUID, UUID], Tagging | None] = {}
+        self._tags: dict[tuple[UUID, UUID], Any] = {}
         self._untagged: set[tuple[UUID, UUID]] = set()
         self._memberships: dict[tuple[UUID, UUID], Membership] = {}
 
@@ -38,9 +40,9 @@ class Ledger:
         """Somebody stored whose own row changes."""
         self._changed[subscriber.pk] = subscriber
 
-    def tag(self, row: Tagging) -> None:
+    def tag(self, row: Any) -> None:
         """Put a tag on somebody who does not have it."""
-        self._tags[row.subscriber_id, UUID(str(row.tag_id))] = row
+        self._tags[row.subscriber_id, row.tag_id] = row
 
     def untag(self, subscriber: Subscriber, tag: str) -> None:
         """Remove a tag, stored or entered here before."""

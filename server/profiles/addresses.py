@@ -9,6 +9,7 @@ from server.people.actions import fact, index
 from server.people.locks import locked_people, person_key
 from server.people.models import Fact, OwnRequest, Subscriber, Suppression
 from server.workspaces import clock
+from server.workspaces.copying import store_all
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 
@@ -50,7 +51,7 @@ def change_address(subscriber: Subscriber, address: str, because: Because) -> Su
         row.save(update_fields=["address", "address_key", "searched", "folded"])
         what = {"before": before, "after": new}
         now = clock.now(workspace)
-        fact(row, Fact.Kind.ADDRESS, what, because, now).save(force_insert=True)
+        store_all([fact(row, Fact.Kind.ADDRESS, what, because, now)])
         return row
 
 
@@ -78,5 +79,5 @@ def carry_out_request(row: OwnRequest) -> Subscriber:
             return row.subscriber
         locked.done_at = clock.now(row.workspace)
         locked.save(update_fields=["done_at"])
-        because = Because.model_validate(row.because)
+        because = Because.from_json(row.because)
         return change_address(row.subscriber, row.new_address, because)

@@ -146,7 +146,7 @@ class _Merging:
             gone_address=self.gone.address,
             at=self.now,
             until=self.now + UNDONE_FOR,
-            because=self.because.model_dump(mode="json"),
+            because=self.because.as_json(),
             restore=restore,
         )
         self.gone.delete()

@@ -1,7 +1,7 @@
 """People and their submissions put before the rules of a replay: by a look, a run and a rehearsal."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from uuid import UUID
 
@@ -121,7 +121,7 @@ class Redeciding:
         stated = self._consent_of(submission)
         facts = submission_facts(submission, self.source, self.number, stated)
         return Chosen(
-            facts=facts.model_copy(update={"suppressed": True}) if suppressed else facts,
+            facts=replace(facts, suppressed=True) if suppressed else facts,
             at=submission.routed_at or submission.received_at,
             shown=_shown(submission),
         )

@@ -6,6 +6,7 @@ they are then, under the locks that routing takes, so what was seen cannot have 
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
@@ -367,8 +368,8 @@ def _carry_out(row: Replay, lines: Sequence[ReplayLine]) -> None:
 
 
 def _of(row: Replay, effect: Effect) -> Effect:
-    because = effect.because.model_copy(update={"replay_id": str(row.pk)})
-    return effect.model_copy(update={"because": because})
+    because = replace(effect.because, replay_id=str(row.pk))
+    return replace(effect, because=because)
 
 
 def _context(submissions: dict[str, Submission], effect: Effect) -> dict[str, Any]:
@@ -403,7 +404,7 @@ def _make(
         ledger,
         row.workspace,
         None,
-        decision.model_copy(update={"effects": effects}),
+        replace(decision, effects=effects),
         submitted,
         submission.context,
         clock.now(row.workspace),
@@ -426,7 +427,7 @@ def _mark_routed(
         submission.subscriber, submission.snag = subscriber, None
         submission.state, submission.revision = Submission.State.ROUTED, row.revision
         submission.routed_at = clock.now(row.workspace)
-        submission.decision = decision.model_dump(mode="json")
+        submission.decision = decision.as_json()
 
 
 def _undo(row: Replay) -> bool:

@@ -11,7 +11,7 @@ from ninja import Router, Schema
 
 from core.deciding import Decision, RouteDocument, StartSequence, next_page
 from core.documents import Finding
-from core.reading import Proposal, SeenQuestion, input_names, propose
+from core.reading import Proposal, SeenQuestion, propose
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.models import Sequence
@@ -191,9 +191,9 @@ def get_seen(request: MemberRequest, workspace: InPath, source: UUID) -> SeenOut
     row: Source = find(Source, request, source, "source")
     seen = seen_of(row)
     document = RouteDocument.model_validate(shown_revision(row).document)
-    names = {**{one.name: one.name for one in seen}, **input_names(document.form)}
+    names = {**{one.name: one.name for one in seen}, **document.form.names}
     if row.kind == Source.Kind.FORM:
-        names = input_names(document.form)
+        names = document.form.names
     read = {name for line in document.read_as for name in (line.question, *line.also)}
     read |= {line.question for line in document.consent}
     fields = full_catalogue(request.workspace).fields.values()

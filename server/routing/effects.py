@@ -1,6 +1,7 @@
 """What a decision sets going besides the person: sequences, messages, notices to members."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import datetime
 
 from core.deciding import (
@@ -38,10 +39,7 @@ def with_tags_made(workspace: Workspace, decisions: Sequence[Decision]) -> list[
     made = tag_ids(workspace, [one for decision in decisions for one in decision.effects])
     if not made:
         return list(decisions)
-    return [
-        decision.model_copy(update={"effects": with_ids(decision.effects, made)})
-        for decision in decisions
-    ]
+    return [replace(decision, effects=with_ids(decision.effects, made)) for decision in decisions]
 
 
 def tag_ids(workspace: Workspace, effects: Iterable[Effect]) -> dict[str, str]:
@@ -53,9 +51,7 @@ def tag_ids(workspace: Workspace, effects: Iterable[Effect]) -> dict[str, str]:
 def with_ids(effects: Sequence[Effect], made: dict[str, str]) -> tuple[Effect, ...]:
     """The effects with the ids of the tags that were `made`, by their names."""
     return tuple(
-        one.model_copy(update={"tag": made[one.tag]})
-        if isinstance(one, AddTag) and one.tag in made
-        else one
+        replace(one, tag=made[one.tag]) if isinstance(one, AddTag) and one.tag in made else one
         for one in effects
     )
 
@@ -135,6 +131,6 @@ def _change_address(subscriber: Subscriber, effect: ChangeAddress) -> None:
         to=effect.after,
         new_address=effect.after,
         asked_at=clock.now(subscriber.workspace),
-        because=effect.because.model_dump(mode="json"),
+        because=effect.because.as_json(),
     )
     CHANGE_ADDRESS.defer(request_id=str(row.pk))

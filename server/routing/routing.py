@@ -7,6 +7,7 @@ file come in batches of their own, through the same `apply_submissions`.
 
 import time
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -42,12 +43,11 @@ from server.sources.models import RouteRevision, Source
 from server.submissions.arrivals import store_outcomes, take_jobs
 from server.submissions.later import changed_since
 from server.submissions.models import Submission
-from server.submissions.receiving import submission_facts
+from server.submissions.receiving import everything_of, submission_facts
 from server.workspaces import clock
-from server.workspaces.among import among_texts
+from server.workspaces.among import among, among_texts
 from server.workspaces.copying import update_all
 from server.workspaces.documents import draft_of, live_of
-from server.workspaces.models import Workspace
 
 from .effects import carry_on, with_tags_made
 
@@ -142,18 +142,15 @@ def _route_batch(submission_id: str, most: int) -> None:
             return
         lock_keys(own["workspace_id"], [_lock_key(own)])
         claims = [own, *_others(own, most - 1)]
-        rows = (
-            waiting.select_related("workspace", "source__workspace")
-            .defer("raw")
-            .select_for_update(of=("self",))
-            .filter(pk__in=[one["pk"] for one in claims])
-        )
-        batch = _in_turn(list(rows.order_by("received_at", "pk")), submission_id)
+        rows = waiting.filter(among("pk", [one["pk"] for one in claims])).defer("raw")
+        rows = rows.select_for_update().order_by("received_at", "pk")
+        batch = _in_turn(list(rows), submission_id)
         if not batch:
             return
-        revision = _revision_for(batch[0])
+        source = Source.everywhere.select_related("workspace").get(pk=own["source_id"])
+        revision = _revision_for(batch[0], source)
         if revision is not None:
-            _route_waiting(batch, revision, batch[0].workspace)
+            _route_waiting(batch, revision, source)
 
 
 _CLAIM = ("pk", "workspace_id", "source_id", "person_key", "is_test", "received_at")
@@ -202,21 +199,20 @@ def _in_turn(rows: list[Submission], own: str) -> list[Submission]:
     return [one for one in rows if one.pk not in waits]
 
 
-def _revision_for(submission: Submission) -> RouteRevision | None:
+def _revision_for(submission: Submission, source: Source) -> RouteRevision | None:
     """The live revision; a test goes by what the sheet shows now, be it a draft."""
-    revisions = submission.source.revisions.all()
+    revisions = source.revisions.all()
     draft = draft_of(revisions) if submission.is_test else None
     return draft or live_of(revisions)
 
 
-def _route_waiting(batch: list[Submission], revision: RouteRevision, workspace: Workspace) -> None:
+def _route_waiting(batch: list[Submission], revision: RouteRevision, source: Source) -> None:
     held = _hold_suspicious(batch)
     take_jobs(one.pk for one in held)
     rest = [one for one in batch if one not in held]
     if not rest:
         return
-    source = rest[0].source
-    source.workspace = workspace
+    workspace = source.workspace
     route = route_of_revision(str(revision.pk))
     one_each = _one_for_each_address(rest, source, route, full_catalogue(workspace))
     # The sheet of now may read another address than the one shown did.
@@ -298,8 +294,9 @@ def apply_submissions(
     revision: RouteRevision,
     now: datetime,
     stated_consent: str | None = None,
-) -> None:
-    """Decide submissions, each with its address, and store all that follows but themselves.
+) -> list[Decision]:
+    """Decide submissions, each with its address, and store all that follows but themselves; the
+    decisions, in the order of the batch.
 
     In the caller's transaction; no address may be in the batch twice. What became of each is
     set on it, for the caller to save.
@@ -320,14 +317,13 @@ def apply_submissions(
         known = owners.get(submission.pk)
         sheet, shown_number = shown.get(submission.shown_id, (None, None))
         facts = submission_facts(submission, source, revision.number, stated_consent)
-        facts = facts.model_copy(
-            update={
-                "turn": turn + number,
-                "suppressed": known is None and address in suppressed,
-                "erased_at": erased.get(address or ""),
-                "shown_revision": shown_number,
-                "changed_since": since.get(submission.pk, frozenset()),
-            }
+        facts = replace(
+            facts,
+            turn=turn + number,
+            suppressed=known is None and address in suppressed,
+            erased_at=erased.get(address or ""),
+            shown_revision=shown_number,
+            changed_since=since.get(submission.pk, frozenset()),
         )
         person = persons[known.pk] if known else None
         decided.append((submission, known, decide(facts, route, person, catalogue, now, sheet)))
@@ -350,7 +346,7 @@ def apply_submissions(
             submission.subscriber = subscriber
             after.append((submission, subscriber, decision))
         submission.revision = revision
-        submission.decision = decision.model_dump(mode="json")
+        submission.decision = decision.as_json()
         submission.routed_at = now
         submission.state = State.ROUTED if decision.address else State.STUCK
         if any(one.code == "erased" for one in decision.problems):
@@ -358,6 +354,7 @@ def apply_submissions(
     ledger.write()
     carry_on(workspace, [(one, person, made.effects) for one, person, made in after], now)
     _open_snags(zip((one for one, _, _ in decided), made, strict=True), source, revision)
+    return made
 
 
 def _shown(
@@ -416,8 +413,7 @@ def _one_for_each_address(
     found: list[tuple[Submission, str | None]] = []
     seen: set[str] = set()
     for submission in submissions:
-        everything = submission_facts(submission, source, None).everything
-        address = submitted_address(route, everything, catalogue)
+        address = submitted_address(route, everything_of(submission, source), catalogue)
         if not isinstance(address, str):
             found.append((submission, None))
         elif address_key(address) not in seen:

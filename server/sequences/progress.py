@@ -1,6 +1,7 @@
 """What happens to runs, of many people, collected first and written in few statements."""
 
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from django.db import connection
@@ -11,7 +12,7 @@ from server.mail.models import Send
 from server.mail.outbox import Outbox
 from server.people.actions import fact
 from server.people.models import Fact
-from server.workspaces.copying import store_all, update_all
+from server.workspaces.copying import plain, store_all, update_all
 
 from .models import Run, Visit
 
@@ -20,6 +21,12 @@ _WENT_ON = """
 UPDATE sequences_visit AS row SET went_on_at = fresh.at
 FROM unnest(%s::uuid[], %s::text[], %s::timestamptz[]) AS fresh (run, step, at)
 WHERE row.run_id = fresh.run AND row.step = fresh.step
+"""
+_VISIT = """
+INSERT INTO sequences_visit (id, workspace_id, run_id, sequence_id, step, came_at, went_on_at)
+SELECT * FROM unnest(%s::uuid[], %s::uuid[], %s::uuid[], %s::uuid[], %s::text[],
+    %s::timestamptz[], %s::timestamptz[])
+ON CONFLICT (run_id, step) DO NOTHING
 """
 
 
@@ -31,9 +38,9 @@ class Progress:
         self.outbox = Outbox()
         self._new: list[Run] = []
         self._moved: dict[UUID, Run] = {}
-        self._visits: list[Visit] = []
+        self._visits: list[Any] = []
         self._went_on: list[tuple[UUID, str, datetime]] = []
-        self._facts: list[Fact] = []
+        self._facts: list[Any] = []
         self._replayed: list[tuple[Run, SendMessage, SequenceDocument]] = []
 
     def enter(self, run: Run, name: str, lane: str, because: Because) -> None:
@@ -45,13 +52,13 @@ class Progress:
 
     def move(self, run: Run, result: Advanced, document: SequenceDocument) -> None:
         """A run goes as far as `result` says."""
-        visits: dict[str, Visit] = {}
+        visits: dict[str, Any] = {}
         for effect in result.effects:
             match effect:
                 case CameTo(step=step, at=at):
-                    visits[step] = Visit(
+                    visits[step] = plain(Visit)(
                         workspace_id=run.workspace_id,
-                        run=run,
+                        run_id=run.pk,
                         sequence_id=run.sequence_id,
                         step=step,
                         came_at=at,
@@ -83,13 +90,21 @@ class Progress:
         self._send_unless_sent()
         store_all(self._new)
         update_all(list(self._moved.values()), _MOVED)
-        Visit.everywhere.bulk_create(self._visits, ignore_conflicts=True)
+        self._store_visits()
         if self._went_on:
             with connection.cursor() as cursor:
                 cursor.execute(_WENT_ON, [list(one) for one in zip(*self._went_on, strict=True)])
         store_all(self._facts)
         self.outbox.write()
         self.__init__()  # type: ignore[misc]
+
+    def _store_visits(self) -> None:
+        """A step that a run has come to before keeps the visit that it has."""
+        if self._visits:
+            names = ("id", "workspace_id", "run_id", "sequence_id", "step", "came_at", "went_on_at")
+            columns = [[getattr(one, name) for one in self._visits] for name in names]
+            with connection.cursor() as cursor:
+                cursor.execute(_VISIT, columns)
 
     def _changed(self, run: Run) -> None:
         if not run._state.adding:

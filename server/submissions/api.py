@@ -159,7 +159,7 @@ def get_submission(request: MemberRequest, workspace: InPath, submission: UUID) 
     return SubmissionOut(
         **_line(row).dict(),
         revision=row.revision.number if row.revision else None,
-        decision=Decision.model_validate(row.decision) if row.decision else None,
+        decision=Decision.from_json(row.decision) if row.decision else None,
         first_sent_at=_first_sent(row),
         raw=bytes(row.raw).decode("utf-8", "replace") if row.raw else "",
         raw_type=row.raw_type,

@@ -180,6 +180,12 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     return submission
 
 
+def everything_of(submission: Submission, source: Source) -> Answers:
+    """The answers of a submission, and its context as further ones."""
+    context = context_answers(submission.context, source.name, submission.received_at)
+    return (*((name, text) for name, text in submission.answers), *context)
+
+
 def submission_facts(
     submission: Submission, source: Source, revision: int | None, stated: str | None = None
 ) -> SubmissionFacts:

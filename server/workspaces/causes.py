@@ -4,6 +4,7 @@ import hashlib
 import json
 from collections.abc import Iterable
 from functools import lru_cache
+from operator import attrgetter
 from typing import Any
 from uuid import UUID
 
@@ -70,14 +71,15 @@ class Caused(models.Model):
 
 CAUSE = ("cause", "sentence", *OWN.values())
 """The fields of a because."""
-_EMPTY = Because(kind="person", sentence="").model_dump(mode="json")
+_EMPTY = Because(kind="person", sentence="").as_json()
 _SHARED = tuple(name for name in _EMPTY if name not in OWN and name != "sentence")
+_shared = attrgetter(*_SHARED)
 
 
 def caused_by(workspace_id: UUID, because: Because) -> dict[str, Any]:
     """The fields of a row that say why it is so; the cause is perhaps not stored yet."""
     return {
-        "cause": _cause(workspace_id, tuple([getattr(because, name) for name in _SHARED])),
+        "cause": _cause(workspace_id, _shared(because)),
         "sentence": because.sentence,
         "by_submission": _id(because.submission_id),
         "by_run": _id(because.run_id),
@@ -94,14 +96,20 @@ def _cause(workspace_id: UUID, shared: tuple[Any, ...]) -> Cause:
     return Cause(pk=pk, workspace_id=workspace_id, content=content)
 
 
-def keep_causes(rows: Iterable[Caused]) -> None:
+def keep_causes(rows: Iterable[Any]) -> None:
     """Store the causes of rows that are about to be stored, those that are new; in one order, so
     that two transactions never wait for each other in a circle."""
-    causes = {one.cause_id: one.cause for one in rows if Caused.cause.is_cached(one)}  # type: ignore[attr-defined]
+    causes = {one.cause_id: one.cause for one in rows if _has_cause(one)}
     if causes:
         found = [causes[pk] for pk in sorted(causes)]
         Cause.everywhere.bulk_create(found, ignore_conflicts=True)
 
 
+def _has_cause(row: Any) -> bool:
+    """Whether the cause is at hand: of a row that was read it is stored anyway."""
+    return not isinstance(row, Caused) or Caused.cause.is_cached(row)  # type: ignore[attr-defined]
+
+
+@lru_cache(maxsize=1024)
 def _id(text: str | None) -> UUID | None:
     return UUID(text) if text else None

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from ...documents import Finding, Frozen, Use
+from ...documents import Finding, Frozen, Use, value
 from ...people import Catalogue
 from ...reading import Question
 from ..rule_context import RuleContext
@@ -12,7 +12,7 @@ Unknown = Callable[[str, str], Iterator[Finding]]
 """Findings for a question (first) at a place (second) that nothing comes by."""
 
 
-@dataclass(frozen=True)
+@value
 class AppliedRule:
     """The rule that is being carried out, on somebody whom its condition fits."""
 

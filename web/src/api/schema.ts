@@ -2623,7 +2623,7 @@ export interface components {
          */
         Decision: {
             /** Address */
-            address: string | null;
+            address?: string | null;
             /** Effects */
             effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["LeaveAllLists"] | components["schemas"]["SetZone"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
             /** Is New */
@@ -2728,7 +2728,7 @@ export interface components {
              */
             kind: "enter_sequence";
             /** Lane */
-            lane: string | null;
+            lane?: string | null;
             /** Name */
             name: string;
             /** Sequence */
@@ -4893,7 +4893,7 @@ export interface components {
             /** Line */
             line: string;
             /** List */
-            list: string | null;
+            list?: string | null;
             /** Message */
             message: string;
             /** Name */
@@ -5067,7 +5067,7 @@ export interface components {
             after: string | boolean | string[];
             because: components["schemas"]["Because"];
             /** Before */
-            before: string | boolean | string[] | null;
+            before?: string | boolean | string[] | null;
             /** Field */
             field: string;
             /** Key */
@@ -5828,7 +5828,7 @@ export interface components {
              */
             kind: "task";
             /** Member */
-            member: string | null;
+            member?: string | null;
             /** Title */
             title: string;
         };
