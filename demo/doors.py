@@ -1,8 +1,5 @@
 """The other ways in: news in the footer, the shop's pop-up, visits, a partner, a stand, a sheet,
-the shop's till, and the members' club's file."""
-
-import csv
-import io
+and the shop's till."""
 
 from core.conditions import AnswerTest, Group, HappenedTest
 from core.deciding import (
@@ -24,7 +21,7 @@ from core.deciding import (
 )
 from core.reading import Form, PopUp, Question, ReadLine
 from core.values import Choice
-from server.imports import imports, sheets
+from server.imports import sheets
 from server.people.models import MailingList
 from server.routes.actions import turn_on
 from server.sources.actions import make_source, save_route_draft
@@ -32,7 +29,6 @@ from server.sources.models import Source
 
 from .guides import NEWS, turned_on
 from .house import INTERESTS, House
-from .people import Member
 
 OFFERS, SCHOOLS, LETTER = "Shop offers", "School programme", "Members' letter"
 GROUPS = (
@@ -60,17 +56,20 @@ def make_doors(house: House) -> None:
     _no_more(house)
 
 
-def _line(house: House, question: str, key: str, **how: object) -> ReadLine:
+def line(house: House, question: str, key: str, **how: object) -> ReadLine:
+    """A line of the map, to the field with this key."""
     return ReadLine.model_validate(
         {"id": f"r-{key}", "question": question, "field": house.fields[key], **how}
     )
 
 
-def _agreed(news: MailingList, question: str = "", wording: str = "") -> tuple[ConsentLine, ...]:
+def agreed(news: MailingList, question: str = "", wording: str = "") -> tuple[ConsentLine, ...]:
+    """Consent to one list: by a question, or by words that everybody saw."""
     return (ConsentLine(id="c1", list=str(news.pk), question=question, wording=wording),)
 
 
-def _everybody(house: House, tag: str) -> Rule:
+def everybody(house: House, tag: str) -> Rule:
+    """A rule that tags everybody."""
     return Rule(id="t1", action=AddTags(tags=(house.tag(tag),)))
 
 
@@ -91,9 +90,9 @@ def _footer(house: House) -> None:
                 ),
             ),
         ),
-        read_as=(_line(house, "email", "email"),),
-        consent=_agreed(house.list(NEWS), "news"),
-        then=(_everybody(house, "from the footer"),),
+        read_as=(line(house, "email", "email"),),
+        consent=agreed(house.list(NEWS), "news"),
+        then=(everybody(house, "from the footer"),),
         visitor_sees=VisitorSees(heading="Thank you", text="The next clear Friday is yours."),
     )
     turned_on(house, "Open-night news", "open-night-news", document)
@@ -118,11 +117,11 @@ def _shop(house: House) -> None:
                 ),
             ),
         ),
-        read_as=(_line(house, "email", "email"), _line(house, "owns", "telescope_owned")),
-        consent=_agreed(
+        read_as=(line(house, "email", "email"), line(house, "owns", "telescope_owned")),
+        consent=agreed(
             house.list(OFFERS), wording="You get Shop offers, four times a year, until you leave."
         ),
-        then=(_everybody(house, "shop pop-up"),),
+        then=(everybody(house, "shop pop-up"),),
         visitor_sees=VisitorSees(heading="Thank you", text="We write when the next sale opens."),
     )
     turned_on(house, "Shop pop-up", "shop-offers", document)
@@ -165,20 +164,20 @@ def _visit(house: House) -> None:
             ),
         ),
         read_as=(
-            _line(house, "email", "email"),
-            _line(house, "name", "first_name", part="first", case_right=True),
-            _line(house, "name", "last_name", part="last", case_right=True),
-            _line(house, "people", "group_size"),
-            _line(house, "on", "visit_date"),
-            _line(house, "phone", "phone"),
-            _line(house, "school.street", "school_street"),
-            _line(house, "school.city", "school_city"),
-            _line(house, "school.postal_code", "school_postal_code"),
-            _line(house, "school.country", "country", overwrite="if_empty"),
+            line(house, "email", "email"),
+            line(house, "name", "first_name", part="first", case_right=True),
+            line(house, "name", "last_name", part="last", case_right=True),
+            line(house, "people", "group_size"),
+            line(house, "on", "visit_date"),
+            line(house, "phone", "phone"),
+            line(house, "school.street", "school_street"),
+            line(house, "school.city", "school_city"),
+            line(house, "school.postal_code", "school_postal_code"),
+            line(house, "school.country", "country", overwrite="if_empty"),
         ),
-        consent=_agreed(house.list(SCHOOLS), "programme"),
+        consent=agreed(house.list(SCHOOLS), "programme"),
         then=(
-            _everybody(house, "planned a visit"),
+            everybody(house, "planned a visit"),
             Rule(
                 id="t2",
                 action=TagByAnswer(
@@ -218,12 +217,12 @@ def _visit(house: House) -> None:
 def _partner(house: House) -> None:
     document = RouteDocument(
         read_as=(
-            _line(house, "E-mail", "email"),
-            _line(house, "Name", "first_name", part="first", case_right=True),
-            _line(house, "Name", "last_name", part="last", case_right=True),
+            line(house, "E-mail", "email"),
+            line(house, "Name", "first_name", part="first", case_right=True),
+            line(house, "Name", "last_name", part="last", case_right=True),
         ),
-        consent=_agreed(house.list(NEWS), "agreed", "Tell me about open nights"),
-        then=(_everybody(house, "moorland walks"),),
+        consent=agreed(house.list(NEWS), "agreed", "Tell me about open nights"),
+        then=(everybody(house, "moorland walks"),),
         visitor_sees=VisitorSees(kind="page", address=f"{house.outside}/larkmoor/sent/"),
         own_form=OwnForm(sites=(house.outside,)),
     )
@@ -252,15 +251,15 @@ def _stand(house: House) -> None:
             ),
         ),
         read_as=(
-            _line(house, "email", "email"),
-            _line(house, "first_name", "first_name", part="first", case_right=True),
-            _line(house, "looks", "would_look_at"),
+            line(house, "email", "email"),
+            line(house, "first_name", "first_name", part="first", case_right=True),
+            line(house, "looks", "would_look_at"),
         ),
-        consent=_agreed(
+        consent=agreed(
             house.list(NEWS),
             wording="You get Open-night news, about twice a month. Every email has a link to leave.",
         ),
-        then=(_everybody(house, "event stand"),),
+        then=(everybody(house, "event stand"),),
         visitor_sees=VisitorSees(heading="Thank you", text="See you at the dome."),
     )
     turned_on(house, "Event stand", "event-stand", document)
@@ -269,13 +268,13 @@ def _stand(house: House) -> None:
 def _till(house: House) -> None:
     document = RouteDocument(
         read_as=(
-            _line(house, "buyer.email", "email"),
-            _line(house, "buyer.name", "first_name", part="first", case_right=True),
-            _line(house, "buyer.name", "last_name", part="last", case_right=True),
-            _line(house, "buyer.country", "country"),
+            line(house, "buyer.email", "email"),
+            line(house, "buyer.name", "first_name", part="first", case_right=True),
+            line(house, "buyer.name", "last_name", part="last", case_right=True),
+            line(house, "buyer.country", "country"),
         ),
-        consent=_agreed(house.list(OFFERS), "offers", "Ticked “Shop offers” at the till"),
-        then=(_everybody(house, "bought in the shop"),),
+        consent=agreed(house.list(OFFERS), "offers", "Ticked “Shop offers” at the till"),
+        then=(everybody(house, "bought in the shop"),),
     )
     kind = Source.Kind.WEBHOOK
     turned_on(house, "Shop till", "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542", document, kind)
@@ -303,7 +302,7 @@ def _no_more(house: House) -> None:
                 ),
             ),
         ),
-        read_as=(_line(house, "email", "email"),),
+        read_as=(line(house, "email", "email"),),
         then=(
             Rule(
                 id="t1",
@@ -338,12 +337,12 @@ def watch_volunteers(house: House) -> None:
     )
     document = RouteDocument(
         read_as=(
-            _line(house, "Email", "email"),
-            _line(house, "Name", "first_name", part="first", case_right=True),
-            _line(house, "Name", "last_name", part="last", case_right=True),
+            line(house, "Email", "email"),
+            line(house, "Name", "first_name", part="first", case_right=True),
+            line(house, "Name", "last_name", part="last", case_right=True),
         ),
         then=(
-            _everybody(house, "volunteer"),
+            everybody(house, "volunteer"),
             Rule(
                 id="t2",
                 action=TagByAnswer(
@@ -361,42 +360,3 @@ def watch_volunteers(house: House) -> None:
     turn_on(source, house.member, "First edition")
     sheets.set_watch(source.watch, f"{house.outside}/sheets/volunteers.csv", 15, "Email")
     sheets.look(str(source.watch.pk))
-
-
-def put_in_members(house: House, members: list[Member]) -> None:
-    """The members' club's list, as the file that its secretary kept."""
-    source = make_source(
-        house.workspace, "Members' club", house.member, key="members-club", kind=Source.Kind.FILE
-    )
-    document = RouteDocument(
-        read_as=(
-            _line(house, "E-mail address", "email"),
-            _line(house, "Full name", "first_name", part="first", case_right=True),
-            _line(house, "Full name", "last_name", part="last", case_right=True),
-            _line(house, "Country", "country"),
-            _line(house, "Born", "birthday", date_order="day_first"),
-            _line(house, "Telephone", "phone"),
-        ),
-        consent=_agreed(house.list(LETTER), wording="Joined the members' club"),
-        then=(_everybody(house, "member"),),
-    )
-    save_route_draft(source, document, 1, house.member)
-    content = _members_file(members)
-    row = imports.begin_import(source, "members-2026.csv", len(content), house.member)
-    imports.keep_part(row, 0, content)
-    imports.start_counting(row)
-    imports.work_on(str(row.pk))
-    row.refresh_from_db()
-    imports.start_running(
-        row, "Joined the members' club, and ticked “Members' letter” on paper", house.member
-    )
-    imports.work_on(str(row.pk))
-
-
-def _members_file(members: list[Member]) -> bytes:
-    out = io.StringIO()
-    rows = csv.writer(out, delimiter=";")
-    rows.writerow(["Full name", "E-mail address", "Country", "Born", "Telephone"])
-    for one in members:
-        rows.writerow([one.name, one.address, one.country, one.born, one.phone])
-    return out.getvalue().encode("windows-1252", "replace")

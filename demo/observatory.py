@@ -11,7 +11,7 @@ from server.mail.models import Send
 from server.people.actions import furnish
 from server.people.models import Subscriber
 from server.routing.routing import route_submission
-from server.sequences import actions as sequences
+from server.sequences.going_on import go_on_due, move_time
 from server.sources.models import Source
 from server.sources.open_forms import forget, open_form
 from server.submissions.models import Submission
@@ -22,10 +22,11 @@ from server.workspaces.history import acting
 from server.workspaces.models import User, Workspace
 
 from .aftermath import set_right
-from .doors import LETTER, OFFERS, SCHOOLS, TELESCOPES, make_doors, put_in_members, watch_volunteers
+from .doors import LETTER, OFFERS, SCHOOLS, TELESCOPES, make_doors, watch_volunteers
+from .files import count_rows, put_in_desk, put_in_members
 from .guides import NEWS, make_guides
 from .house import INTERESTS, House
-from .people import Crowd, Visit, members, visits
+from .people import Crowd, Visit, desk_visitors, members, visits
 
 DAYS = 100
 COUNTS = {
@@ -40,6 +41,10 @@ COUNTS = {
     "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542": 30,
 }
 MEMBERS = 420
+DESK_DAYS = 760
+DESK_EACH_MONTH = 155
+TOGETHER = timedelta(hours=2)
+"""Visitors who come within it are routed together, as on a busy evening."""
 _MOMENT = timedelta(seconds=1)
 
 
@@ -60,16 +65,25 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     furnish(workspace)
     house = House(workspace, workspace.members.get(), outside)
     now = timezone.now()
-    clock.set_time(workspace, now - timedelta(days=DAYS + 2))
+    forms_begin = now - timedelta(days=DAYS + 2)
+    begins = now - timedelta(days=DESK_DAYS)
+    clock.set_time(workspace, begins)
     _furnish(house)
     crowd = Crowd(chance, now, DAYS)
+    club, coming = members(crowd, MEMBERS), visits(crowd, COUNTS)
+    desk_chance = random.Random(9)
+    desk = desk_visitors(crowd.beside(desk_chance), begins, forms_begin, DESK_EACH_MONTH)
     with acting(house.member):
-        put_in_members(house, members(crowd, MEMBERS))
+        put_in_desk(house, desk, desk_chance)
+    clock.set_time(workspace, forms_begin)
+    with acting(house.member):
+        put_in_members(house, club)
         make_guides(house)
         make_doors(house)
         watch_volunteers(house)
     _route_what_waits(workspace)
-    _live_through(workspace, visits(crowd, COUNTS), now, chance)
+    count_rows()
+    _live_through(workspace, coming, now, chance)
     clock.reset(workspace)
     with acting(house.member):
         set_right(house)
@@ -104,20 +118,36 @@ def _live_through(
 ) -> None:
     """Let the visitors come one by one, and time go by between them."""
     refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
+    came: list[str] = []
+    counted = 0
     for number, visit in enumerate(coming):
-        sequences.move_time(workspace, max(visit.at, clock.now(workspace) + _MOMENT))
         answers = visit.answers
         if number == refused[-40]:
             answers = (("email", "no-such-person@example.net"), *answers[1:])
-        _come(workspace, visit, answers, f"demo-{number}:{number}")
-        if chance.random() < 0.06:
+        if not came:
+            first = max(visit.at, clock.now(workspace) + _MOMENT)
+            clock.set_time(workspace, first)
+            go_on_due(str(workspace.pk))
+        clock.set_time(workspace, max(visit.at, clock.now(workspace) + _MOMENT))
+        came.append(_come(workspace, visit, answers, f"demo-{number}:{number}"))
+        following = coming[number + 1].at if number + 1 < len(coming) else now
+        if following - first < TOGETHER:
+            continue
+        for pk in came:
+            route_submission(pk)
+        came = []
+        deliver_queued(workspace)
+        if number // 200 > counted:
+            counted = number // 200
+            count_rows()
+        if chance.random() < 0.12:
             _somebody_leaves(workspace, chance)
-    sequences.move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
+    move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
 
 
 def _come(
     workspace: Workspace, visit: Visit, answers: tuple[tuple[str, str], ...], name: str
-) -> None:
+) -> str:
     source = Source.objects.of(workspace).get(key=visit.source)
     forget(source)
     form = open_form(source.key)
@@ -129,8 +159,7 @@ def _come(
     arrival = Arrival(form.revision_id, answers, name, context, signs)
     submission = receive(form, arrival)
     assert submission is not None
-    route_submission(str(submission.pk))
-    deliver_queued(workspace)
+    return str(submission.pk)
 
 
 def _route_what_waits(workspace: Workspace) -> None:

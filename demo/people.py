@@ -1,7 +1,7 @@
 """Invented visitors of the observatory, from a fixed seed."""
 
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
 FIRST = [
@@ -138,6 +138,18 @@ class Member:
     phone: str
 
 
+@dataclass(frozen=True)
+class DeskVisitor:
+    """A slip that a visitor filled in at the ticket desk."""
+
+    at: datetime
+    name: str
+    address: str
+    country: str
+    look: str
+    news: bool
+
+
 class Crowd:
     """Invents people, from a fixed seed; no address twice."""
 
@@ -146,6 +158,12 @@ class Crowd:
         self.today = today
         self.days = days
         self._used: set[str] = set()
+
+    def beside(self, chance: random.Random) -> "Crowd":
+        """Others, of a seed of their own, with none of these addresses."""
+        other = Crowd(chance, self.today, self.days)
+        other._used = self._used
+        return other
 
     def person(self) -> tuple[str, str, str]:
         """First name, last name and address of somebody new."""
@@ -252,6 +270,42 @@ def members(crowd: Crowd, count: int) -> list[Member]:
             )
         )
     return found
+
+
+SEASON = (1.6, 1.4, 1.2, 0.8, 0.5, 0.4, 0.5, 0.8, 1.0, 1.3, 1.6, 1.6)
+"""How many come in each month, from January, beside the month's average: nights are long in winter."""
+
+
+def desk_visitors(
+    crowd: Crowd, first: datetime, last: datetime, each_month: int
+) -> list[list[DeskVisitor]]:
+    """Slips of the ticket desk, month by month from `first` to the one before `last`. Some come
+    again, and some write an address that is none."""
+    months: list[list[DeskVisitor]] = []
+    seen: list[DeskVisitor] = []
+    begins = first.replace(day=1, hour=0, minute=0, second=0, microsecond=0)
+    while (ends := (begins + timedelta(days=32)).replace(day=1)) <= last:
+        slips = []
+        for _ in range(round(each_month * SEASON[begins.month - 1])):
+            at = begins + crowd.chance.random() * (ends - begins)
+            if seen and crowd.chance.random() < 0.04:
+                slips.append(replace(crowd.chance.choice(seen), at=at, news=False))
+                continue
+            name, surname, address = crowd.person()
+            drawn = crowd.chance.random()
+            slip = DeskVisitor(
+                at=at,
+                name=f"{name} {surname}".upper() if drawn < 0.2 else f"{name} {surname}",
+                address=address.replace("@", ",") if drawn > 0.985 else address.lower(),
+                country=crowd.country(),
+                look=crowd.chance.choices(["", "Moon", "Planets", "Deep sky", "Aurora"])[0],
+                news=crowd.chance.random() < 0.7,
+            )
+            slips.append(slip)
+            seen.append(slip)
+        months.append(sorted(slips, key=lambda one: one.at))
+        begins = ends
+    return months
 
 
 def _telescope(crowd: Crowd, source: str) -> Visit:

@@ -5,11 +5,13 @@ Each is made anew only when what it is made from has changed.
 
 import hashlib
 import shutil
+import subprocess
+import sys
 from collections.abc import Iterable
 from pathlib import Path
 
 from .commands import run
-from .words import say
+from .words import Stop, say
 
 ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
@@ -67,6 +69,28 @@ def front_end() -> None:
     shutil.rmtree(WEB / "dist", ignore_errors=True)
     run(["npm", "run", "--silent", "build"], "The interface could not be built.", cwd=WEB)
     mark.write_text(digest)
+
+
+class Beside:
+    """A command of `./run` that runs beside this one, and ends with it."""
+
+    def __init__(self, command: str) -> None:
+        self._process = subprocess.Popen(
+            [sys.executable, ROOT / "run", command],
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+        )
+
+    def wait(self) -> None:
+        """Until it is done; it has said why, where it failed."""
+        if self._process.wait():
+            raise Stop("It could not go on without that.")
+
+    def stop(self) -> None:
+        """End it, with all that it started."""
+        if self._process.poll() is None:
+            self._process.terminate()
+            self._process.wait()
 
 
 def _is_current(mark: Path, digest: str) -> bool:

@@ -19,6 +19,7 @@ USAGE = """./run demo          start Yalla with the demo data on http://127.0.0.
 ./run test [part]   all tests and checks; parts: core, server, browser, checks
 ./run bench [name]  measure: accept, routed_p95, route, import, decisions, replay_look, audience_count, mixed
 ./run screenshots   take docs/screenshots anew from the demo data
+./run build         build the interface, which every start does where it changed
 ./run dev           the same as demo, with the front end served by Vite and rebuilt as you edit
 ./run stop          stop what a start left running"""
 
@@ -31,6 +32,7 @@ def main(words: list[str]) -> int:
         "bench": bench,
         "screenshots": screenshots,
         "dev": dev,
+        "build": build,
         "stop": stop,
     }
     command = commands.get(words[0]) if words else None
@@ -64,13 +66,15 @@ def data_folder() -> Path:
 def demo(words: list[str]) -> int:
     """Start everything with the demo data, until Ctrl-C."""
     install_missing(browser=False)
-    builds.python_environment(development=False)
-    builds.front_end()
     world = World(data_folder(), _port())
     pid = world.data / "run.pid"
+    interface = builds.Beside("build")
     try:
+        builds.python_environment(development=False)
         world.prepare()
         world.load_demo()
+        interface.wait()
+        world.collect()
         pid.write_text(str(os.getpid()))
         say("starting web, worker and outside")
         world.start()
@@ -86,8 +90,15 @@ def demo(words: list[str]) -> int:
         world.wait()
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        interface.stop()
         world.stop()
         pid.unlink(missing_ok=True)
+    return 0
+
+
+def build(words: list[str]) -> int:
+    """Build the interface."""
+    builds.front_end()
     return 0
 
 
@@ -102,6 +113,7 @@ def dev(words: list[str]) -> int:
     try:
         world.prepare()
         world.load_demo()
+        world.collect()
         world.start()
         say(f"the server is at {world.address}; edit web/src at http://127.0.0.1:5173")
         os.environ["YALLA_PUBLIC_ADDRESS"] = world.address
@@ -176,6 +188,7 @@ def _with_own_world(
         world.prepare()
         if demo_data:
             world.load_demo()
+        world.collect()
         world.start(*processes)
         os.environ.update(world.environment())
         return os.spawnv(os.P_WAIT, builds.PYTHON, [str(builds.PYTHON), *python])

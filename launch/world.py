@@ -65,12 +65,15 @@ class World:
         }
 
     def prepare(self) -> None:
-        """Start the database, bring its tables up to date, and collect the static files."""
+        """Start the database, and bring its tables up to date."""
         for port in (self.port, self.outside_port, self.smtp_port):
             _check_free(port)
         self.cluster.start()
         say("bringing the tables up to date")
         self.manage("migrate", "--verbosity", "0")
+
+    def collect(self) -> None:
+        """Collect the static files, the built interface among them."""
         self.manage("collectstatic", "--noinput", "--verbosity", "0")
 
     def manage(self, *words: str) -> None:
@@ -84,7 +87,9 @@ class World:
 
     def load_demo(self) -> None:
         """Make the demo data, if they are not there."""
-        say("making the demo data, if there are none (once, about a minute)")
+        say(
+            "making the demo data, if there are none (once, about a minute; the interface is built beside it)"
+        )
         output = run(
             [PYTHON, "-m", "demo"],
             "The demo data could not be made.",

@@ -45,6 +45,7 @@ from server.sources.models import Source
 from server.submissions.models import FileImport, Submission
 from server.submissions.receiving import submission_facts
 from server.workspaces import clock
+from server.workspaces.among import among_texts
 from server.workspaces.copying import store_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
@@ -492,7 +493,7 @@ def _known_renderings(row: FileImport, made: list[Submission]) -> set[str]:
 
 def _people(row: FileImport, addresses: list[str]) -> dict[str, Subscriber]:
     keys = {person_key(address) for address in addresses}
-    found = Subscriber.objects.of(row.workspace).filter(address_key__in=keys)
+    found = Subscriber.objects.of(row.workspace).filter(among_texts("address_key", keys))
     people = {}
     for one in found.prefetch_related("taggings", "memberships"):
         one.workspace = row.workspace

@@ -25,7 +25,7 @@ from core.sequences import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of, reader_of
 from server.people.links import leave_address, own_address
-from server.people.locks import locked_person, retried
+from server.people.locks import lock_person, retried
 from server.people.models import Fact
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
@@ -395,7 +395,7 @@ def _place(send: Send) -> dict[str, str]:
 def _locked(send_id: str) -> Send | None:
     """The send, its person locked first; None where they were erased meanwhile."""
     rows = Send.everywhere.filter(pk=send_id)
-    locked_person(lambda: rows.values_list("subscriber_id", flat=True).first())
+    lock_person(lambda: rows.values_list("subscriber_id", flat=True).first())
     found: Send | None = (
         rows.select_for_update(of=("self",))
         .select_related("workspace", "message", "subscriber__workspace")

@@ -88,16 +88,26 @@ def locked_person(find: Callable[[], UUID | None]) -> Subscriber | None:
     A merge may give a send or a membership to somebody else while this waits; so `find` is
     asked again under the lock.
     """
+    if not lock_person(find):
+        return None
+    rows: Any = Subscriber.everywhere.select_related("workspace")
+    found: Subscriber = rows.get(pk=find())
+    return found
+
+
+def lock_person(find: Callable[[], UUID | None]) -> bool:
+    """The same without their row; whether there is anybody."""
     for _ in range(_TRIES):
-        row = _person(find())
-        if row is None:
-            return None
+        pk = find()
+        key = _key_of(pk)
+        if key is None:
+            return False
         savepoint = transaction.savepoint()
-        lock_keys(row.workspace_id, [row.address_key])
-        now = _person(find())
-        if now is not None and (now.pk, now.address_key) == (row.pk, row.address_key):
+        lock_keys(key[0], [key[1]])
+        now = find()
+        if now == pk and _key_of(now) == key:
             transaction.savepoint_commit(savepoint)
-            return now
+            return True
         # Gives the lock of the wrong address back.
         transaction.savepoint_rollback(savepoint)
     raise Moving
@@ -125,9 +135,10 @@ def retried(action: Callable[Parameters, Result]) -> Callable[Parameters, Result
     return run
 
 
-def _person(pk: UUID | None) -> Subscriber | None:
-    rows: Any = Subscriber.everywhere.select_related("workspace")
-    found: Subscriber | None = rows.filter(pk=pk).first() if pk else None
+def _key_of(pk: UUID | None) -> tuple[UUID, str] | None:
+    """The workspace and the key of somebody; None where they are gone."""
+    rows = Subscriber.everywhere.filter(pk=pk).values_list("workspace_id", "address_key")
+    found: tuple[UUID, str] | None = rows.first() if pk else None
     return found
 
 

@@ -32,6 +32,7 @@ from server.sources.models import Source
 from server.submissions.log import wanted_submissions
 from server.submissions.models import Submission
 from server.workspaces import clock
+from server.workspaces.among import among_texts
 from server.workspaces.copying import store_all
 from server.workspaces.documents import live_of
 from server.workspaces.errors import Refused, refuse
@@ -260,7 +261,7 @@ def _groups(row: Replay, again: Redeciding) -> list[Group]:
 def _known(row: Replay, addresses: Sequence[str]) -> dict[str, UUID]:
     """Of addresses whose submissions gave nobody, those whom somebody has by now."""
     keys = {address_key(one) for one in addresses if one}
-    rows = Subscriber.objects.of(row.workspace).filter(address_key__in=keys)
+    rows = Subscriber.objects.of(row.workspace).filter(among_texts("address_key", keys))
     return dict(rows.values_list("address_key", "pk"))
 
 

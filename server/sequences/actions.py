@@ -3,14 +3,12 @@
 from collections.abc import Iterable
 from collections.abc import Sequence as Sequence_
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
-from django.db.models import Exists, Max, OuterRef, Q
 
 from core.deciding import EnterSequence, LeaveSequence
 from core.documents import Finding
@@ -19,21 +17,13 @@ from core.sequences import (
     RunState,
     SendStep,
     SequenceDocument,
-    WaitStep,
     advance,
     check_sequence,
     differences,
-    due_after_late_email,
-    step_that_remains,
 )
 from server.mail.actions import check as check_message
-from server.mail.actions import deliver_queued, next_held_back
 from server.mail.models import Message, Send
-from server.people.facts import person_of
-from server.people.locks import locked_person, retried
 from server.people.models import Subscriber
-from server.snags.actions import close, report
-from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.among import among
@@ -41,19 +31,18 @@ from server.workspaces.causes import caused_by
 from server.workspaces.documents import (
     discard_draft,
     draft_to_turn_on,
-    live_of,
     make_live,
     revision_numbered,
     save_draft,
 )
-from server.workspaces.errors import Refused, refuse
+from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.names import free_name
 
 from .facts import catalogue_of, document_of_revision
 from .jobs import ADVANCE_DUE
-from .models import Run, Sequence, SequenceRevision, Visit
+from .models import Run, Sequence, SequenceRevision
 from .people import persons_by_id
 from .progress import Progress
 
@@ -228,94 +217,6 @@ def enter_all(workspace: Workspace, entering: Sequence_[Entering], at: datetime)
     progress.write()
 
 
-def _held_for(run: Any) -> Any:
-    """The emails that are held and that a run waits for."""
-    return Send.everywhere.filter(holds=run, state=Send.State.HELD)
-
-
-@retried
-def go_on(run_id: str) -> None:
-    """Take one run as far as it can go now, if it is still due once its person is locked."""
-    due = Run.everywhere.filter(pk=run_id, ended_at=None, due_at__lte=clock.workspace_now())
-    with transaction.atomic():
-        locked_person(lambda: due.values_list("subscriber_id", flat=True).first())
-        run = (
-            due.select_for_update(of=("self",))
-            .exclude(sequence__state=Sequence.State.PAUSED)
-            .select_related("workspace", "sequence", "subscriber")
-            .first()
-        )
-        live = live_of(run.sequence.revisions.all()) if run else None
-        if run is not None and live is not None and not _held_for(run.pk).exists():
-            run.subscriber.workspace = run.workspace
-            if _waits_anew(run, live):
-                return
-            _go_on(run, live, clock.now(run.workspace))
-
-
-_TRIES = 5
-_AGAIN = timedelta(seconds=30)
-"""After the first failure of a run; twice as long after each further one."""
-
-
-def go_on_or_fail(run_id: str) -> None:
-    """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
-    try:
-        go_on(run_id)
-    except Exception as error:
-        log.exception("run failed", run=run_id)
-        _failed(run_id, type(error).__name__)
-
-
-@retried
-def _failed(run_id: str, why: str) -> None:
-    with transaction.atomic():
-        run = (
-            Run.everywhere.select_for_update(of=("self",))
-            .select_related("workspace", "sequence")
-            .filter(pk=run_id, ended_at=None)
-            .first()
-        )
-        if run is None:
-            return
-        run.tries += 1
-        run.retry_at = clock.now(run.workspace) + _AGAIN * 2 ** (run.tries - 1)
-        if run.tries >= _TRIES:
-            run.snag = report(
-                run.workspace,
-                Snag.About.SEQUENCE,
-                f"run/{run.sequence_id}/{why}",
-                f"{run.sequence.name}: somebody cannot go on: {why}.",
-                "Try again; if that fails too, the server's log has the reason.",
-                {"sequence": str(run.sequence_id), "person": str(run.subscriber_id)},
-            )
-        run.save(update_fields=["tries", "retry_at", "snag"])
-
-
-@changes("let {result} people go on whom a snag had stopped")
-def go_on_again(workspace: Workspace, snag: Snag) -> int:
-    """Try again with the runs that the snag stopped; how many."""
-    with transaction.atomic():
-        stopped = Run.objects.of(workspace).filter(snag=snag, ended_at=None)
-        count = stopped.update(snag=None, tries=0, retry_at=None)
-        close(snag)
-        ADVANCE_DUE.defer(workspace_id=str(workspace.pk))
-        return count
-
-
-def due_runs(workspace_id: str | None, most: int) -> list[str]:
-    """Ids of the runs that are due and that nothing stops, the longest due first."""
-    now = clock.workspace_now()
-    runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
-    # Whoever waits for an email that is held gets nothing that comes after it.
-    runs = runs.exclude(Exists(_held_for(OuterRef("pk"))))
-    runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
-    if workspace_id:
-        runs = runs.filter(workspace_id=workspace_id)
-    runs = runs.exclude(sequence__state=Sequence.State.PAUSED).order_by("due_at")
-    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
-
-
 def leave_sequences_of_lists(workspace: Workspace, left: Iterable[tuple[Subscriber, str]]) -> None:
     """End at once the runs whose emails belong to lists that people (first) have left (second).
 
@@ -387,88 +288,3 @@ def _withdraw(sends: list[UUID], why: str) -> None:
     if sends:
         rows = Send.everywhere.filter(among("pk", sends), state=Send.State.QUEUED)
         rows.update(state=Send.State.WITHDRAWN, reply=why)
-
-
-def _waits_anew(run: Run, live: SequenceRevision) -> bool:
-    """Whether a wait begins again, since the email before it was held and has gone out only now."""
-    lane = document_of_revision(str(live.pk)).lane_of(run.step or "")
-    wait = next((one for one in lane.steps if one.id == run.step), None) if lane else None
-    if not isinstance(wait, WaitStep):
-        return False
-    sends = Send.everywhere.filter(subscriber=run.subscriber_id, holds=run.pk)
-    last = sends.aggregate(last=Max("sent_at"))["last"]
-    came = Visit.everywhere.filter(run=run, step=wait.id).values_list("came_at", flat=True).first()
-    if last is None or came is None:
-        return False
-    zone = ZoneInfo(run.subscriber.time_zone or run.workspace.time_zone)
-    due = due_after_late_email(wait, came, last, zone)
-    if due is None or due <= (run.due_at or due):
-        return False
-    run.due_at = due
-    run.save(update_fields=["due_at"])
-    return due > clock.now(run.workspace)
-
-
-def _go_on(run: Run, live: SequenceRevision, now: datetime) -> None:
-    document = document_of_revision(str(live.pk))
-    state = RunState(lane=run.lane, step=run.step, due_at=run.due_at if run.step else None)
-    if live.pk != run.revision_id and run.step:
-        before = document_of_revision(str(run.revision_id))
-        state = _carried_over(state, before, document)
-    result = advance(state, document, person_of(run.subscriber), now)
-    run.revision = live
-    progress = Progress()
-    if result.run.ended and not run.ended and not result.effects:
-        progress.end(run, result.run.ended, clock.now(run.workspace))
-    else:
-        progress.move(run, result, document)
-    progress.write()
-
-
-def _carried_over(
-    state: RunState, before: SequenceDocument, document: SequenceDocument
-) -> RunState:
-    remaining = step_that_remains(state.step or "", before, document)
-    if remaining is None:
-        return state.model_copy(update={"ended": "step_gone"})
-    lane, step = remaining
-    if step == state.step:
-        return state.model_copy(update={"lane": lane})
-    # Its own step is gone: it comes to the next one now.
-    return state.model_copy(update={"lane": lane, "step": step, "due_at": None})
-
-
-@changes("moved the time of the workspace", whole=False)
-def move_time(workspace: Workspace, to: datetime) -> None:
-    """Move the clock of a workspace forward to `to`, and let happen on the way what is due.
-
-    Each due moment happens at its own time, as if one had waited for it.
-    """
-    if to < clock.now(workspace):
-        raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
-    deliver_queued(workspace)
-    tried: set[tuple[str, datetime]] = set()
-    while True:
-        waiting = (
-            Run.objects.of(workspace)
-            .filter(ended_at=None, due_at__lte=to)
-            .exclude(sequence__state=Sequence.State.PAUSED)
-            .exclude(Exists(_held_for(OuterRef("pk"))))
-            .order_by("due_at")
-        )
-        due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
-        fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
-        held_back = next_held_back(workspace, to)
-        if not fresh and held_back is None:
-            break
-        moment = min(at for at in (fresh[0][1] if fresh else None, held_back) if at)
-        if moment > clock.now(workspace):
-            clock.set_time(workspace, moment)
-        for pk, at in fresh:
-            if at > moment:
-                break
-            tried.add((pk, at))
-            go_on(pk)
-        deliver_queued(workspace)
-    clock.set_time(workspace, to)
-    deliver_queued(workspace)

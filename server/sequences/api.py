@@ -24,15 +24,14 @@ from .actions import (
     check,
     discard,
     go_back,
-    go_on_again,
     make_sequence,
-    move_time,
     pause,
     resume,
     save_sequence_draft,
     turn_on,
 )
 from .facts import document_of_revision
+from .going_on import go_on_again, move_time
 from .models import Run, Sequence, SequenceRevision, Visit
 
 router = Router(tags=["sequences"], auth=member)

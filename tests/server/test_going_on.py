@@ -1,24 +1,31 @@
 """What goes on, waits, fails and is found again: runs, emails that are held, and lost jobs."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
+from typing import Any
 from unittest import mock
 
-from django.test import TestCase
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 from structlog.testing import capture_logs
 
 from core.deciding import AddTags, RemoveTags, Rule, VisitorSees
 from core.messages import MessageText
+from core.people import Person
 from core.sequences import SequenceDocument
 from server.mail import tasks as mail_tasks
 from server.mail.actions import save_message, send_again, turn_on_changes
 from server.mail.deliver import deliver
 from server.mail.models import Send
+from server.people import locks
 from server.people.actions import make_tag
 from server.people.models import Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
+from server.sequences import going_on
+from server.sequences.going_on import due_runs, go_on_again, go_on_all, move_time
 from server.sequences.models import Run
 from server.snags.models import Snag
 from server.sources.actions import pause
@@ -36,16 +43,15 @@ class Poisoned(TestCase):
         Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
 
     def fail_for_bad(self) -> None:
-        real = sequences.go_on
+        real = going_on.advance
 
-        def go_on(run_id: str) -> None:
-            if Run.everywhere.get(pk=run_id).subscriber_id == self.bad.pk:
+        def advance(state: Any, document: Any, person: Person, now: datetime) -> Any:
+            if person.address == self.bad.address:
                 raise ZeroDivisionError
-            real(run_id)
+            return real(state, document, person, now)
 
-        with mock.patch.object(sequences, "go_on", go_on):
-            for run_id in sequences.due_runs(None, 100):
-                sequences.go_on_or_fail(run_id)
+        with mock.patch.object(going_on, "advance", advance):
+            go_on_all(due_runs(None, 100))
 
     def test_the_others_go_on(self) -> None:
         with capture_logs():
@@ -53,7 +59,7 @@ class Poisoned(TestCase):
         self.assertIsNotNone(Run.everywhere.get(subscriber=self.good).ended_at)
         bad = Run.everywhere.get(subscriber=self.bad)
         self.assertEqual((bad.ended_at, bad.tries), (None, 1))
-        self.assertEqual(sequences.due_runs(None, 100), [], "it is tried later, not at once")
+        self.assertEqual(due_runs(None, 100), [], "it is tried later, not at once")
 
     def test_after_some_tries_it_is_a_snag_and_goes_on_when_told(self) -> None:
         with capture_logs():
@@ -64,12 +70,57 @@ class Poisoned(TestCase):
         self.assertEqual(bad.tries, 5)
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertEqual(bad.snag_id, snag.pk)
-        self.assertEqual(sequences.go_on_again(self.world.workspace, snag), 1)
-        for run_id in sequences.due_runs(None, 100):
-            sequences.go_on_or_fail(run_id)
+        self.assertEqual(go_on_again(self.world.workspace, snag), 1)
+        go_on_all(due_runs(None, 100))
         bad.refresh_from_db()
         self.assertIsNotNone(bad.ended_at)
         self.assertFalse(Snag.objects.of(self.world.workspace).filter(closed_at=None).exists())
+
+
+class Together(TestCase):
+    """Runs that are due go on in a set."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+
+    def go_on(self, people: range) -> int:
+        """These people go on at once; how many statements that takes."""
+        for number in people:
+            self.world.arrive(f"p{number}@example.com")
+        Run.everywhere.filter(ended_at=None).update(
+            due_at=clock.now(self.world.workspace) - timedelta(seconds=1)
+        )
+        ids = due_runs(None, 100)
+        self.assertEqual(len(ids), len(people))
+        with CaptureQueriesContext(connection) as queries:
+            go_on_all(ids)
+        self.assertFalse(Run.everywhere.filter(ended_at=None).exists())
+        return len(queries)
+
+    def test_as_many_statements_for_many_as_for_few(self) -> None:
+        self.go_on(range(100, 102))
+        few = self.go_on(range(3))
+        self.assertEqual(self.go_on(range(10, 40)), few)
+        self.assertLess(few, 30)
+
+
+class InOtherHands(TransactionTestCase):
+    def test_who_is_in_other_hands_waits_and_the_others_go_on(self) -> None:
+        self.world = make_world()
+        busy, free = (self.world.arrive(f"{name}@example.com") for name in ("busy", "free"))
+        Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
+        other = connection.copy()
+        try:
+            with other.cursor() as cursor:
+                cursor.execute("BEGIN")
+                number = locks._number(self.world.workspace.pk, busy.address_key)
+                cursor.execute("SELECT pg_advisory_xact_lock(%s)", [number])
+            go_on_all(due_runs(None, 100))
+        finally:
+            other.close()
+        self.assertIsNotNone(Run.everywhere.get(subscriber=free).ended_at)
+        self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
+        self.assertEqual(len(due_runs(None, 100)), 1)
 
 
 class Held(RealMail, TestCase):
@@ -83,7 +134,7 @@ class Held(RealMail, TestCase):
         turn_on_changes(guide, None, None)
 
     def go_on_until(self, **by: float) -> None:
-        sequences.move_time(self.world.workspace, clock.now(self.world.workspace) + timedelta(**by))
+        move_time(self.world.workspace, clock.now(self.world.workspace) + timedelta(**by))
 
     def live(self) -> SequenceDocument:
         revision = self.world.sequence.revisions.get(state="live")

@@ -16,7 +16,8 @@ from server.mail.compose import clean_body
 from server.mail.deliver import deliver, resolve_abandoned
 from server.mail.models import Send
 from server.people.models import Fact, Membership
-from server.sequences.actions import move_time, pause, resume
+from server.sequences.actions import pause, resume
+from server.sequences.going_on import move_time
 from server.sequences.models import Run
 from server.snags.models import Snag
 from server.workspaces import clock
@@ -115,7 +116,7 @@ class Sending(RealMail, TestCase):
         clock.set_time(
             self.world.workspace, clock.now(self.world.workspace) + timedelta(days=1, seconds=1)
         )
-        from server.sequences.actions import due_runs, go_on
+        from server.sequences.going_on import due_runs, go_on
 
         for run in due_runs(str(self.world.workspace.pk), 10):
             go_on(run)

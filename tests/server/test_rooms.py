@@ -10,6 +10,7 @@ from core.sequences import Lane, SendStep, SequenceDocument
 from server.mail.models import Send
 from server.people.actions import make_field, make_list, make_tag
 from server.sequences import actions as sequences
+from server.sequences.going_on import move_time
 from server.sequences.models import Run
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace
@@ -35,7 +36,7 @@ class Rooms(RealMail, TestCase):
 
     def forward(self, **by: float) -> None:
         workspace = self.world.workspace
-        sequences.move_time(workspace, clock.now(workspace) + timedelta(**by))
+        move_time(workspace, clock.now(workspace) + timedelta(**by))
 
     def test_the_desk_counts_what_came_in_and_what_goes_out_next(self) -> None:
         self.world.arrive("ines@example.com", first_name="Ines")

@@ -1,0 +1,274 @@
+"""Runs that go on when they are due: a set of them at a time, and each for itself where one fails."""
+
+from collections.abc import Sequence as Sequence_
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+import structlog
+from django.db import transaction
+from django.db.models import Exists, Max, OuterRef, Q
+
+from core.sequences import (
+    RunState,
+    SequenceDocument,
+    WaitStep,
+    advance,
+    due_after_late_email,
+    step_that_remains,
+)
+from server.mail.actions import deliver_queued, next_held_back
+from server.mail.models import Send
+from server.people.locks import lock_keys, retried, try_keys
+from server.snags.actions import close, report
+from server.snags.models import Snag
+from server.workspaces import clock
+from server.workspaces.among import among
+from server.workspaces.errors import refuse
+from server.workspaces.history import changes
+from server.workspaces.models import Workspace
+
+from .facts import document_of_revision
+from .jobs import ADVANCE_DUE
+from .models import Run, Sequence, SequenceRevision, Visit
+from .people import persons_by_id
+from .progress import Progress
+
+log = structlog.get_logger("yalla.sequences")
+
+_AT_ONCE = 200
+_TRIES = 5
+_AGAIN = timedelta(seconds=30)
+"""After the first failure of a run; twice as long after each further one."""
+
+
+def go_on_all(ids: Sequence_[str]) -> None:
+    """Take runs on, in few statements, however many they are; those whose people no other worker has
+    in hand. Where one of them fails, each goes on for itself."""
+    try:
+        _go_on(ids, wait=False)
+    except Exception:
+        for one in ids:
+            go_on_or_fail(one)
+
+
+def go_on(run_id: str) -> None:
+    """Take one run as far as it can go now, if it is still due once its person is locked."""
+    _go_on([run_id], wait=True)
+
+
+def go_on_or_fail(run_id: str) -> None:
+    """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
+    try:
+        go_on(run_id)
+    except Exception as error:
+        log.exception("run failed", run=run_id)
+        _failed(run_id, type(error).__name__)
+
+
+@retried
+def _failed(run_id: str, why: str) -> None:
+    with transaction.atomic():
+        run = (
+            Run.everywhere.select_for_update(of=("self",))
+            .select_related("workspace", "sequence")
+            .filter(pk=run_id, ended_at=None)
+            .first()
+        )
+        if run is None:
+            return
+        run.tries += 1
+        run.retry_at = clock.now(run.workspace) + _AGAIN * 2 ** (run.tries - 1)
+        if run.tries >= _TRIES:
+            run.snag = report(
+                run.workspace,
+                Snag.About.SEQUENCE,
+                f"run/{run.sequence_id}/{why}",
+                f"{run.sequence.name}: somebody cannot go on: {why}.",
+                "Try again; if that fails too, the server's log has the reason.",
+                {"sequence": str(run.sequence_id), "person": str(run.subscriber_id)},
+            )
+        run.save(update_fields=["tries", "retry_at", "snag"])
+
+
+@retried
+def _go_on(ids: Sequence_[str], *, wait: bool) -> None:
+    with transaction.atomic():
+        runs = _locked(ids, wait=wait)
+        live = {
+            one.sequence_id: one
+            for one in SequenceRevision.everywhere.filter(
+                sequence__in={run.sequence_id for run in runs},
+                state=SequenceRevision.State.LIVE,
+            )
+        }
+        held = Send.everywhere.filter(among("holds", [run.pk for run in runs]))
+        stopped = set(held.filter(state=Send.State.HELD).values_list("holds", flat=True))
+        going = [run for run in runs if run.sequence_id in live and run.pk not in stopped]
+        waits = _waits_anew(going, live)
+        progress = Progress()
+        workspaces = {run.workspace_id: run.workspace for run in going}
+        for workspace in workspaces.values():
+            own = [r for r in going if r.workspace_id == workspace.pk and r.pk not in waits]
+            people = {run.subscriber_id for run in own}
+            persons = persons_by_id(workspace, people, history=False)
+            now = clock.now(workspace)
+            for run in own:
+                revision = live[run.sequence_id]
+                document = document_of_revision(str(revision.pk))
+                state = _state_of(run, revision, document)
+                result = advance(state, document, persons[run.subscriber_id], now)
+                run.revision = revision
+                if result.run.ended and not run.ended and not result.effects:
+                    progress.end(run, result.run.ended, now)
+                else:
+                    progress.move(run, result, document)
+        progress.write()
+
+
+def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
+    """Those of the runs that are due, their people locked first; with `wait` all of them."""
+    due = Run.everywhere.filter(among("pk", ids), ended_at=None, due_at__lte=clock.workspace_now())
+    keys: dict[UUID, set[str]] = {}
+    for workspace, key in due.values_list("workspace_id", "subscriber__address_key"):
+        keys.setdefault(workspace, set()).add(key)
+    mine: dict[UUID, set[str]] = {}
+    for workspace, theirs in sorted(keys.items()):
+        if wait:
+            lock_keys(workspace, theirs)
+        mine[workspace] = theirs if wait else try_keys(workspace, theirs)
+    rows = due.exclude(sequence__state=Sequence.State.PAUSED).select_related("subscriber")
+    found = list(rows.select_for_update(of=("self",)).order_by("pk"))
+    sequences = Sequence.everywhere.in_bulk({run.sequence_id for run in found})
+    workspaces = Workspace.objects.in_bulk(keys)
+    for run in found:
+        run.sequence, run.workspace = sequences[run.sequence_id], workspaces[run.workspace_id]
+        run.subscriber.workspace = run.workspace
+    # A merge may have given a run to somebody else meanwhile: they are looked at next time.
+    return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
+
+
+def _waits_anew(going: Sequence_[Run], live: dict[UUID, SequenceRevision]) -> set[UUID]:
+    """The runs whose wait begins again, since the email before it was held and has gone out only
+    now, and is not over."""
+    waiting: dict[UUID, WaitStep] = {}
+    for run in going:
+        lane = document_of_revision(str(live[run.sequence_id].pk)).lane_of(run.step or "")
+        step = next((one for one in lane.steps if one.id == run.step), None) if lane else None
+        if isinstance(step, WaitStep):
+            waiting[run.pk] = step
+    if not waiting:
+        return set()
+    sends = Send.everywhere.filter(among("holds", waiting)).values_list("holds")
+    last = dict(sends.annotate(last=Max("sent_at")).order_by())
+    if not any(last.values()):
+        return set()
+    visits = Visit.everywhere.filter(among("run", waiting)).values_list("run", "step", "came_at")
+    came = {(run, step): at for run, step, at in visits}
+    found = set()
+    for run in going:
+        since, sent = came.get((run.pk, run.step or "")), last.get(run.pk)
+        if run.pk not in waiting or since is None or sent is None:
+            continue
+        zone = ZoneInfo(run.subscriber.time_zone or run.workspace.time_zone)
+        due = due_after_late_email(waiting[run.pk], since, sent, zone)
+        if due is None or due <= (run.due_at or due):
+            continue
+        run.due_at = due
+        run.save(update_fields=["due_at"])
+        if due > clock.now(run.workspace):
+            found.add(run.pk)
+    return found
+
+
+def _state_of(run: Run, live: SequenceRevision, document: SequenceDocument) -> RunState:
+    """Where a run stands, in the revision that is live."""
+    state = RunState(lane=run.lane, step=run.step, due_at=run.due_at if run.step else None)
+    if live.pk == run.revision_id or not run.step:
+        return state
+    return _carried_over(state, document_of_revision(str(run.revision_id)), document)
+
+
+def _carried_over(
+    state: RunState, before: SequenceDocument, document: SequenceDocument
+) -> RunState:
+    remaining = step_that_remains(state.step or "", before, document)
+    if remaining is None:
+        return state.model_copy(update={"ended": "step_gone"})
+    lane, step = remaining
+    if step == state.step:
+        return state.model_copy(update={"lane": lane})
+    # Its own step is gone: it comes to the next one now.
+    return state.model_copy(update={"lane": lane, "step": step, "due_at": None})
+
+
+@changes("let {result} people go on whom a snag had stopped")
+def go_on_again(workspace: Workspace, snag: Snag) -> int:
+    """Try again with the runs that the snag stopped; how many."""
+    with transaction.atomic():
+        stopped = Run.objects.of(workspace).filter(snag=snag, ended_at=None)
+        count = stopped.update(snag=None, tries=0, retry_at=None)
+        close(snag)
+        ADVANCE_DUE.defer(workspace_id=str(workspace.pk))
+        return count
+
+
+def due_runs(workspace_id: str | None, most: int) -> list[str]:
+    """Ids of the runs that are due and that nothing stops, the longest due first."""
+    now = clock.workspace_now()
+    runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
+    # Whoever waits for an email that is held gets nothing that comes after it.
+    runs = runs.exclude(Exists(_held_for(OuterRef("pk"))))
+    runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
+    if workspace_id:
+        runs = runs.filter(workspace_id=workspace_id)
+    runs = runs.exclude(sequence__state=Sequence.State.PAUSED).order_by("due_at")
+    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
+
+
+def go_on_due(workspace_id: str | None) -> None:
+    """Take on everything that is due now, in one workspace or in all, batch by batch."""
+    seen: set[str] = set()
+    while ids := [one for one in due_runs(workspace_id, _AT_ONCE) if one not in seen]:
+        seen.update(ids)
+        go_on_all(ids)
+
+
+def _held_for(run: Any) -> Any:
+    """The emails that are held and that a run waits for."""
+    return Send.everywhere.filter(holds=run, state=Send.State.HELD)
+
+
+@changes("moved the time of the workspace", whole=False)
+def move_time(workspace: Workspace, to: datetime) -> None:
+    """Move the clock of a workspace forward to `to`, and let happen on the way what is due.
+
+    Each due moment happens at its own time, as if one had waited for it.
+    """
+    if to < clock.now(workspace):
+        raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
+    deliver_queued(workspace)
+    tried: set[tuple[str, datetime]] = set()
+    while True:
+        waiting = (
+            Run.objects.of(workspace)
+            .filter(ended_at=None, due_at__lte=to)
+            .exclude(sequence__state=Sequence.State.PAUSED)
+            .exclude(Exists(_held_for(OuterRef("pk"))))
+            .order_by("due_at")
+        )
+        due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
+        fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
+        held_back = next_held_back(workspace, to)
+        if not fresh and held_back is None:
+            break
+        moment = min(at for at in (fresh[0][1] if fresh else None, held_back) if at)
+        if moment > clock.now(workspace):
+            clock.set_time(workspace, moment)
+        now = [(pk, at) for pk, at in fresh if at <= moment]
+        tried.update(now)
+        go_on_all([pk for pk, _ in now])
+        deliver_queued(workspace)
+    clock.set_time(workspace, to)
+    deliver_queued(workspace)
