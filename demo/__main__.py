@@ -19,6 +19,7 @@ from django.conf import settings  # noqa: E402
 from django.db import connection, transaction  # noqa: E402
 
 from outside.mailbox import Mailbox  # noqa: E402
+from server.config.gc_tuning import tune_gc  # noqa: E402
 from server.workspaces.models import Workspace  # noqa: E402
 
 from .observatory import make_observatory  # noqa: E402
@@ -29,6 +30,7 @@ def main() -> int:
     if Workspace.objects.filter(slug="larkmoor").exists():
         return 0
     Mailbox(Path(settings.DATA_DIR) / "outside" / "mail").empty()
+    tune_gc()
     outside = subprocess.Popen([sys.executable, "-m", "outside"])
     try:
         _wait_for_mail()

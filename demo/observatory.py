@@ -30,15 +30,15 @@ from .people import Crowd, Visit, desk_visitors, members, visits
 
 DAYS = 100
 COUNTS = {
-    "first-telescope-guide": 240,
-    "night-sky-calendar": 60,
-    "star-photos-sheet": 40,
-    "open-night-news": 50,
-    "shop-offers": 40,
-    "plan-a-visit": 24,
-    "moorland-walks": 30,
-    "event-stand": 45,
-    "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542": 30,
+    "first-telescope-guide": 150,
+    "night-sky-calendar": 40,
+    "star-photos-sheet": 28,
+    "open-night-news": 34,
+    "shop-offers": 26,
+    "plan-a-visit": 18,
+    "moorland-walks": 20,
+    "event-stand": 40,
+    "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542": 22,
 }
 MEMBERS = 420
 DESK_DAYS = 760
