@@ -1,26 +1,22 @@
 """Pre-flight of a route: what keeps it from being turned on, and what needs a look."""
 
-import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..deciding import OWN_KINDS, ConsentLine, RouteDocument, SourceKind, is_web_address
-from ..documents import LEAST_FOR_TEXT, Finding, contrast, near_miss
+from ..deciding import ConsentLine, RouteDocument, SourceKind, is_web_address
+from ..documents import Finding, near_miss
 from ..people import Catalogue
 from ..reading import CONTEXT, PARAMETER, QuestionType, ReadLine
+from ..sources import KINDS, SourceRules
 from .rule_check import check_rules, questions_of_rules
-
-# Names that begin with an underscore are the form's own, and _charset_ is the standard's
-# (WHATWG HTML, form submission).
-_NAME = re.compile(r"[^\W_][\w. -]*")
 
 
 @dataclass(frozen=True)
 class _Asked:
     """What a source asks: the names that a line can read."""
 
-    kind: SourceKind
+    rules: SourceRules
     names: tuple[str, ...]
 
     def unknown(self, name: str, place: str) -> Iterator[Finding]:
@@ -43,21 +39,8 @@ class _Asked:
                 sentence=f"Nothing comes by the name “{name}”, but “{meant}” does.",
                 fix=f"Change it to “{meant}”.",
             )
-        elif self.kind == "form":
-            yield Finding(
-                code="question_gone",
-                place=place,
-                sentence=f"The form has no question named “{name}”.",
-                fix="Choose a question of the form, or remove the line.",
-            )
-        elif self.names:
-            yield Finding(
-                code="not_seen",
-                place=place,
-                sentence=f"Nothing has come by the name “{name}” yet.",
-                fix="Check its spelling with whoever sends it.",
-                stops=False,
-            )
+        else:
+            yield from self.rules.unknown(name, place, self.names)
 
 
 def check_route(
@@ -67,20 +50,20 @@ def check_route(
     seen: tuple[str, ...] = (),
 ) -> tuple[Finding, ...]:
     """Every finding, in the order of the sheet. `seen`: the names that came in lately."""
-    own = tuple(route.form.names)
-    asked = _Asked(kind, own if kind == "form" else tuple(dict.fromkeys((*own, *seen))))
+    rules = KINDS[kind]
+    asked = _Asked(rules, rules.names(route, seen))
     return (
-        *(_check_form(route) if kind == "form" else ()),
-        *_check_operation(route, kind, asked),
+        *(rules.check(route) if rules.asks else ()),
+        *_check_operation(route, asked),
         *_check_reading(route, catalogue, asked),
         *_check_consent(route, catalogue, asked),
         *check_rules(route, catalogue, asked.unknown),
-        *(_check_visitor(route, asked) if kind in ("form", "posted") else ()),
-        *(_check_own_form(route) if kind == "posted" else ()),
+        *(_check_visitor(route, asked) if rules.shows_page else ()),
+        *(() if rules.asks else rules.check(route)),
     )
 
 
-def _check_operation(route: RouteDocument, kind: SourceKind, asked: "_Asked") -> Iterator[Finding]:
+def _check_operation(route: RouteDocument, asked: _Asked) -> Iterator[Finding]:
     """What the submissions are for, and what of the sheet that leaves without effect."""
     if route.operation == "change_address":
         if not route.old_address:
@@ -100,7 +83,7 @@ def _check_operation(route: RouteDocument, kind: SourceKind, asked: "_Asked") ->
             fix="Take their lines out, or choose another operation.",
             stops=False,
         )
-    if route.operation in ("change_address", "erase") and kind in OWN_KINDS:
+    if route.operation in ("change_address", "erase") and asked.rules.own:
         yield Finding(
             code="asked_first",
             place="operation",
@@ -109,86 +92,6 @@ def _check_operation(route: RouteDocument, kind: SourceKind, asked: "_Asked") ->
             fix="Nothing has to be done about it.",
             stops=False,
         )
-
-
-def _check_form(route: RouteDocument) -> Iterator[Finding]:
-    questions = route.form.questions
-    yield from _check_style(route)
-    if not questions:
-        yield Finding(
-            code="no_questions",
-            place="arrives",
-            sentence="The form asks nothing.",
-            fix="Add a question of the type Email.",
-        )
-    counted = Counter(question.name for question in questions)
-    for question in questions:
-        if not question.name.strip():
-            yield Finding(
-                code="question_unnamed",
-                place=question.id,
-                sentence=f"The question “{question.label}” has no name of its input.",
-                fix="Give it a short name, such as first_name.",
-            )
-        elif not _NAME.fullmatch(question.name):
-            yield Finding(
-                code="question_name",
-                place=question.id,
-                sentence=f"“{question.name}” cannot be the name of an input.",
-                fix="Begin with a letter; use letters, digits, hyphens, underscores and dots.",
-            )
-        elif counted[question.name] > 1:
-            counted[question.name] = 0
-            yield Finding(
-                code="question_twice",
-                place=question.id,
-                sentence=f"Two questions have the name “{question.name}”.",
-                fix="Give one of them another name.",
-            )
-        if question.type == "consent" and question.required:
-            yield Finding(
-                code="consent_required",
-                place=question.id,
-                sentence=f"Nobody can send the form without ticking “{question.label}”: consent that "
-                "is a condition of something else is not freely given (GDPR, article 7 (4)).",
-                fix="Make it optional.",
-                stops=False,
-            )
-        if question.type in ("choice", "choices") and len(question.choices) < 2:
-            yield Finding(
-                code="choices_missing",
-                place=question.id,
-                sentence=f"“{question.label}” offers fewer than two choices.",
-                fix="Add what a visitor can choose from.",
-            )
-        if question.type != "hidden" and not question.label.strip():
-            yield Finding(
-                code="question_without_label",
-                place=question.id,
-                sentence=f"The question “{question.name}” has no label, so nobody sees what it asks.",
-                fix="Write the question.",
-            )
-
-
-def _check_style(route: RouteDocument) -> Iterator[Finding]:
-    style = route.form.style
-    if style is None:
-        return
-    for one, other, what in (
-        (style.ink, style.paper, "The text"),
-        (style.accent, style.paper, "The edge of the button"),
-    ):
-        ratio = contrast(one, other)
-        # 1.4.3 for text, 1.4.11 for what is not text (WCAG 2.2).
-        least = LEAST_FOR_TEXT if what == "The text" else 3.0
-        if ratio < least:
-            yield Finding(
-                code="contrast",
-                place="style",
-                sentence=f"{what} is hard to see on the paper: contrast {ratio:.1f}, "
-                f"at least {least:g} is needed.",
-                fix="Make one of the two colours darker or lighter.",
-            )
 
 
 def _check_reading(route: RouteDocument, catalogue: Catalogue, names: _Asked) -> Iterator[Finding]:
@@ -286,7 +189,7 @@ def _check_consent_line(
         )
     if line.question:
         yield from names.unknown(line.question, line.id)
-    if not line.question and not line.wording.strip() and names.kind != "file":
+    if not line.question and not line.wording.strip() and not names.rules.states_consent:
         yield Finding(
             code="no_wording",
             place=line.id,
@@ -334,25 +237,6 @@ def _check_visitor(route: RouteDocument, names: _Asked) -> Iterator[Finding]:
 
 
 _PERSONAL: tuple[QuestionType, ...] = ("email", "name", "phone", "address")
-
-
-def _check_own_form(route: RouteDocument) -> Iterator[Finding]:
-    own = route.own_form
-    if own.errors_to and not is_web_address(own.errors_to):
-        yield Finding(
-            code="not_an_address",
-            place="own_form",
-            sentence="The page for answers with errors has no full address.",
-            fix="Give the whole address, beginning with https://.",
-        )
-    for site in own.sites:
-        if not is_web_address(site):
-            yield Finding(
-                code="not_an_address",
-                place="own_form",
-                sentence=f"“{site}” is not the address of a website.",
-                fix="Write it like https://www.example.org.",
-            )
 
 
 def _type_of(line: ReadLine, catalogue: Catalogue) -> str | None:

@@ -49,7 +49,6 @@ from .decision import (
 )
 from .pages import is_web_address, next_page
 from .route_document import (
-    OWN_KINDS,
     ConsentLine,
     OwnForm,
     Passing,
@@ -61,7 +60,6 @@ from .route_document import (
 from .routes import decide, needs_history, read_address, submitted_address
 
 __all__ = [
-    "OWN_KINDS",
     "Action",
     "ActionCheck",
     "AddTag",

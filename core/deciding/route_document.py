@@ -8,8 +8,6 @@ from ..reading import Form, ReadLine
 from .actions import Action
 
 SourceKind = Literal["form", "posted", "file", "sheet", "webhook"]
-OWN_KINDS: tuple[SourceKind, ...] = ("form", "posted")
-"""Kinds whose submissions are sent by the person who is in them."""
 
 
 class ConsentLine(Frozen):

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import get_args
 from unittest import TestCase
 
-from core.deciding import Action, RuleAction
+from core.deciding import Action, RuleAction, SourceKind
 from core.sequences import LaneStep, Step
+from core.sources import KINDS
 
 ROOT = Path(__file__).resolve().parents[2]
 PACKAGES = sorted(one.parent.name for one in (ROOT / "core").glob("*/__init__.py"))
@@ -67,6 +68,19 @@ class Actions(TestCase):
             self.assertTrue(issubclass(kind, RuleAction))
             for method in ("carry_out", "describe"):
                 self.assertIsNot(getattr(kind, method), getattr(RuleAction, method), kind)
+
+
+class Sources(TestCase):
+    def test_each_is_a_module_with_all_of_it(self) -> None:
+        files = {one.stem for one in (ROOT / "core/sources").glob("*.py")}
+        self.assertEqual(files - {"__init__", "base"}, set(get_args(SourceKind)))
+        self.assertEqual(set(KINDS), set(get_args(SourceKind)))
+
+    def test_who_sends_it_themself(self) -> None:
+        """Only an opt-in of their own brings somebody back: common practice of consent."""
+        own = {kind for kind, rules in KINDS.items() if rules.own}
+        self.assertEqual(own, {"form", "posted"})
+        self.assertEqual({kind for kind, rules in KINDS.items() if rules.states_consent}, {"file"})
 
 
 class Steps(TestCase):

@@ -5,6 +5,7 @@ from django.db import transaction
 from core.checking import broken_by, check_route, differences
 from core.deciding import RouteDocument, SendNow
 from core.documents import Finding
+from core.sources import KINDS
 from server.mail.actions import check as check_message
 from server.mail.models import Message
 from server.sources.actions import route_of_revision, shown_revision
@@ -25,10 +26,10 @@ from server.workspaces.models import Member, Workspace
 def check(source: Source, document: RouteDocument) -> tuple[Finding, ...]:
     """Pre-flight of a route, and what the change of a live form breaks."""
     catalogue = full_catalogue(source.workspace)
-    seen = () if source.kind == Source.Kind.FORM else seen_names(source)
+    seen = () if KINDS[source.kind].asks else seen_names(source)
     found = check_route(document, catalogue, source.kind, seen)  # type: ignore[arg-type]
     found += _check_messages(source.workspace, document)
-    live = live_of(source.revisions.all()) if source.kind == Source.Kind.FORM else None
+    live = live_of(source.revisions.all()) if KINDS[source.kind].asks else None
     if live is None:
         return found
     return (*found, *broken_by(route_of_revision(str(live.pk)), document))

@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from core.deciding import Decision, RouteDocument, StartSequence, next_page
 from core.documents import Finding
 from core.reading import Proposal, SeenQuestion, propose
+from core.sources import KINDS
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.models import Sequence
@@ -34,9 +35,10 @@ from server.submissions.schemas import Answer
 from server.submissions.seen import seen_of
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
-from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
+from server.workspaces.document_api import DocumentKind, add_endpoints
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.models import Revision
-from server.workspaces.schemas import BasedOn, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import NameIn, RevisionLine, revision_line
 
 from .actions import changes_of, check, differences_from_stored, turn_on
 from .sample import sample
@@ -192,7 +194,7 @@ def get_seen(request: MemberRequest, workspace: InPath, source: UUID) -> SeenOut
     seen = seen_of(row)
     document = RouteDocument.model_validate(shown_revision(row).document)
     names = {**{one.name: one.name for one in seen}, **document.form.names}
-    if row.kind == Source.Kind.FORM:
+    if KINDS[row.kind].asks:
         names = document.form.names
     read = {name for line in document.read_as for name in (line.question, *line.also)}
     read |= {line.question for line in document.consent}
@@ -214,75 +216,12 @@ def post_test(request: MemberRequest, workspace: InPath, source: UUID, body: Tes
     return TestOut(submission=send_test(row, answers, request.member).pk)
 
 
-@router.put("/sources/{source}/draft", response=SourceOut)
-def put_draft(
-    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDraftIn
-) -> SourceOut:
-    row = find(Source, request, source, "source")
-    save_route_draft(row, body.document, body.based_on, request.member)
-    return _out(row)
-
-
 @router.post("/sources/{source}/differences", response=list[str], auth=member_reads)
 def post_differences(
     request: MemberRequest, workspace: InPath, source: UUID, body: RouteDocument
 ) -> list[str]:
     """What a document has different from the sheet as it is stored, in sentences."""
     return differences_from_stored(find(Source, request, source, "source"), body)
-
-
-@router.post("/sources/{source}/turn-on", response=SourceOut)
-def post_turn_on(
-    request: MemberRequest, workspace: InPath, source: UUID, body: TurnOnIn
-) -> SourceOut:
-    row = find(Source, request, source, "source")
-    turn_on(row, request.member, body.note, body.based_on)
-    return _out(row)
-
-
-@router.post("/sources/{source}/discard", response=SourceOut)
-def post_discard(
-    request: MemberRequest, workspace: InPath, source: UUID, body: BasedOn
-) -> SourceOut:
-    row = find(Source, request, source, "source")
-    discard(row, request.member, body.based_on)
-    return _out(row)
-
-
-@router.post("/sources/{source}/pause", response=SourceOut)
-def post_pause(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
-    row = find(Source, request, source, "source")
-    pause(row)
-    return _out(row)
-
-
-@router.post("/sources/{source}/resume", response=SourceOut)
-def post_resume(request: MemberRequest, workspace: InPath, source: UUID) -> SourceOut:
-    row = find(Source, request, source, "source")
-    resume(row)
-    return _out(row)
-
-
-@router.get("/sources/{source}/revisions/{number}", response=RevisionOut)
-def get_revision(
-    request: MemberRequest, workspace: InPath, source: UUID, number: int
-) -> RevisionOut:
-    row = find(Source, request, source, "source")
-    one, earlier = revision_numbered(row.revisions.all(), number)
-    return RevisionOut(
-        **revision_line(one).dict(),
-        changes=changes_of(row, earlier, one),
-        document=RouteDocument.model_validate(one.document),
-    )
-
-
-@router.post("/sources/{source}/revisions/{number}/go-back", response=SourceOut)
-def post_go_back(
-    request: MemberRequest, workspace: InPath, source: UUID, number: int, body: BasedOn
-) -> SourceOut:
-    row = find(Source, request, source, "source")
-    go_back(row, number, request.member, body.based_on)
-    return _out(row)
 
 
 @router.post("/sources/{source}/sample", response=SampleOut, auth=member_reads)
@@ -385,3 +324,31 @@ def _out(row: Source) -> SourceOut:
         arrivals=_arrivals(row),
         revisions=[revision_line(one) for one in numbered],
     )
+
+
+def _revision_out(row: Source, one: RouteRevision, earlier: RouteRevision | None) -> RevisionOut:
+    return RevisionOut(
+        **revision_line(one).dict(),
+        changes=changes_of(row, earlier, one),
+        document=RouteDocument.model_validate(one.document),
+    )
+
+
+add_endpoints(
+    router,
+    DocumentKind(
+        name="source",
+        model=Source,
+        out=SourceOut,
+        shown=_out,
+        draft_in=RouteDraftIn,
+        revision_out=RevisionOut,
+        revision_shown=_revision_out,
+        save=save_route_draft,
+        turn_on=turn_on,
+        discard=discard,
+        go_back=go_back,
+        pause=pause,
+        resume=resume,
+    ),
+)

@@ -4,7 +4,6 @@ from datetime import datetime
 from typing import Any
 
 from core.deciding import (
-    OWN_KINDS,
     Decision,
     RouteDocument,
     SubmissionFacts,
@@ -13,6 +12,7 @@ from core.deciding import (
     submitted_address,
 )
 from core.reading import Answers
+from core.sources import KINDS
 from server.people.actions import find_by_address
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue
@@ -33,7 +33,7 @@ def sample(
         source_name=source.name,
         answers=answers,
         context=context_answers(context, source.name, now),
-        own=source.kind in OWN_KINDS,
+        own=KINDS[source.kind].own,
     )
     address = submitted_address(document, facts.everything, catalogue)
     subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None

@@ -15,9 +15,10 @@ from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.documents import draft_of, edits_of, live_of, revision_numbered
+from server.workspaces.document_api import DocumentKind, add_endpoints
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.models import Revision
-from server.workspaces.schemas import BasedOn, Done, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import Done, NameIn, RevisionLine, revision_line
 
 from .actions import (
     changes_of,
@@ -147,73 +148,10 @@ def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> S
     return sequence_out(find(Sequence, request, sequence, "sequence"))
 
 
-@router.put("/sequences/{sequence}/draft", response=SequenceOut)
-def put_draft(
-    request: MemberRequest, workspace: InPath, sequence: UUID, body: SequenceDraftIn
-) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    save_sequence_draft(row, body.document, body.based_on, request.member)
-    return sequence_out(row)
-
-
-@router.post("/sequences/{sequence}/turn-on", response=SequenceOut)
-def post_turn_on(
-    request: MemberRequest, workspace: InPath, sequence: UUID, body: TurnOnIn
-) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    turn_on(row, request.member, body.note, body.based_on)
-    return sequence_out(row)
-
-
-@router.get("/sequences/{sequence}/revisions/{number}", response=SequenceRevisionOut)
-def get_sequence_revision(
-    request: MemberRequest, workspace: InPath, sequence: UUID, number: int
-) -> SequenceRevisionOut:
-    row = find(Sequence, request, sequence, "sequence")
-    one, earlier = revision_numbered(row.revisions.all(), number)
-    return SequenceRevisionOut(
-        **revision_line(one).dict(),
-        changes=changes_of(row, earlier, one),
-        document=SequenceDocument.model_validate(one.document),
-    )
-
-
-@router.post("/sequences/{sequence}/revisions/{number}/go-back", response=SequenceOut)
-def post_sequence_go_back(
-    request: MemberRequest, workspace: InPath, sequence: UUID, number: int, body: BasedOn
-) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    go_back(row, number, request.member, body.based_on)
-    return sequence_out(row)
-
-
-@router.post("/sequences/{sequence}/discard", response=SequenceOut)
-def post_discard(
-    request: MemberRequest, workspace: InPath, sequence: UUID, body: BasedOn
-) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    discard(row, request.member, body.based_on)
-    return sequence_out(row)
-
-
 @router.post("/runs/again/{snag}", response=Done)
 def post_runs_again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     """Try again with the runs that a snag stopped."""
     return Done(count=go_on_again(request.workspace, find(Snag, request, snag, "snag")))
-
-
-@router.post("/sequences/{sequence}/pause", response=SequenceOut)
-def post_pause(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    pause(row)
-    return sequence_out(row)
-
-
-@router.post("/sequences/{sequence}/resume", response=SequenceOut)
-def post_resume(request: MemberRequest, workspace: InPath, sequence: UUID) -> SequenceOut:
-    row = find(Sequence, request, sequence, "sequence")
-    resume(row)
-    return sequence_out(row)
 
 
 @router.get("/sequences/{sequence}/waiting/{step}", response=list[WaitingPerson])
@@ -325,3 +263,33 @@ def _counts(row: Sequence) -> list[StepCount]:
         )
         for step, count in came.items()
     ]
+
+
+def _revision_out(
+    row: Sequence, one: SequenceRevision, earlier: SequenceRevision | None
+) -> SequenceRevisionOut:
+    return SequenceRevisionOut(
+        **revision_line(one).dict(),
+        changes=changes_of(row, earlier, one),
+        document=SequenceDocument.model_validate(one.document),
+    )
+
+
+add_endpoints(
+    router,
+    DocumentKind(
+        name="sequence",
+        model=Sequence,
+        out=SequenceOut,
+        shown=sequence_out,
+        draft_in=SequenceDraftIn,
+        revision_out=SequenceRevisionOut,
+        revision_shown=_revision_out,
+        save=save_sequence_draft,
+        turn_on=turn_on,
+        discard=discard,
+        go_back=go_back,
+        pause=pause,
+        resume=resume,
+    ),
+)

@@ -8,7 +8,6 @@ from typing import Any
 from django.core.cache import cache
 
 from core.deciding import (
-    OWN_KINDS,
     RouteDocument,
     SubmissionFacts,
     context_answers,
@@ -17,6 +16,7 @@ from core.deciding import (
 )
 from core.documents import Problem, clean, cleaned, near_miss
 from core.reading import Answers
+from core.sources import KINDS
 from core.values import read_email
 from server.people.locks import person_key
 from server.snags.actions import report
@@ -199,6 +199,6 @@ def submission_facts(
         browser_zone=str(submission.context.get("zone", "")),
         answers=tuple((name, text) for name, text in submission.answers),
         context=context_answers(submission.context, source.name, submission.received_at),
-        own=source.kind in OWN_KINDS,
+        own=KINDS[source.kind].own,
         stated_consent=stated,
     )

@@ -1190,7 +1190,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Discard */
-        post: operations["server_sequences_api_post_discard"];
+        post: operations["sequence_discard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1244,7 +1244,7 @@ export interface paths {
         };
         get?: never;
         /** Put Draft */
-        put: operations["server_sequences_api_put_draft"];
+        put: operations["sequence_put_draft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1262,7 +1262,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Pause */
-        post: operations["server_sequences_api_post_pause"];
+        post: operations["sequence_pause"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1279,7 +1279,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Resume */
-        post: operations["server_sequences_api_post_resume"];
+        post: operations["sequence_resume"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1293,8 +1293,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Sequence Revision */
-        get: operations["server_sequences_api_get_sequence_revision"];
+        /** Get Revision */
+        get: operations["sequence_revision"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1312,8 +1312,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Sequence Go Back */
-        post: operations["server_sequences_api_post_sequence_go_back"];
+        /** Post Go Back */
+        post: operations["sequence_go_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1330,7 +1330,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Turn On */
-        post: operations["server_sequences_api_post_turn_on"];
+        post: operations["sequence_turn_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1453,7 +1453,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Discard */
-        post: operations["server_routes_api_post_discard"];
+        post: operations["source_discard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1490,7 +1490,7 @@ export interface paths {
         };
         get?: never;
         /** Put Draft */
-        put: operations["server_routes_api_put_draft"];
+        put: operations["source_put_draft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1581,7 +1581,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Pause */
-        post: operations["server_routes_api_post_pause"];
+        post: operations["source_pause"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1633,7 +1633,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Resume */
-        post: operations["server_routes_api_post_resume"];
+        post: operations["source_resume"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1648,7 +1648,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Revision */
-        get: operations["server_routes_api_get_revision"];
+        get: operations["source_revision"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1667,7 +1667,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Go Back */
-        post: operations["server_routes_api_post_go_back"];
+        post: operations["source_go_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1735,7 +1735,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Turn On */
-        post: operations["server_routes_api_post_turn_on"];
+        post: operations["source_turn_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8822,7 +8822,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_post_discard: {
+    sequence_discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -8960,7 +8960,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_put_draft: {
+    sequence_put_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -8997,7 +8997,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_post_pause: {
+    sequence_pause: {
         parameters: {
             query?: never;
             header?: never;
@@ -9030,7 +9030,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_post_resume: {
+    sequence_resume: {
         parameters: {
             query?: never;
             header?: never;
@@ -9063,7 +9063,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_get_sequence_revision: {
+    sequence_revision: {
         parameters: {
             query?: never;
             header?: never;
@@ -9097,7 +9097,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_post_sequence_go_back: {
+    sequence_go_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -9135,7 +9135,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_post_turn_on: {
+    sequence_turn_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -9413,7 +9413,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_discard: {
+    source_discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -9518,7 +9518,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_put_draft: {
+    source_put_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -9769,7 +9769,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_pause: {
+    source_pause: {
         parameters: {
             query?: never;
             header?: never;
@@ -9909,7 +9909,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_resume: {
+    source_resume: {
         parameters: {
             query?: never;
             header?: never;
@@ -9942,7 +9942,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_get_revision: {
+    source_revision: {
         parameters: {
             query?: never;
             header?: never;
@@ -9976,7 +9976,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_go_back: {
+    source_go_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -10121,7 +10121,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_turn_on: {
+    source_turn_on: {
         parameters: {
             query?: never;
             header?: never;
