@@ -28,7 +28,7 @@ from server.submissions.models import Submission  # noqa: E402
 from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
-from .deciding import audience_count, decisions, replay_look  # noqa: E402
+from .deciding import audience_count, decisions, people_page, replay_look  # noqa: E402
 from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
@@ -52,6 +52,7 @@ def main(names: list[str]) -> int:
         "decisions": decisions,
         "replay_look": lambda: replay_look(_fresh_form),
         "audience_count": audience_count,
+        "people_page": people_page,
         "mixed": mixed,
     }
     unknown = set(names) - set(measures)

@@ -8,6 +8,7 @@ from django.db import connection
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Field, MailingList, Tag
 from server.sources.catalogue import full_catalogue
+from server.workspaces.causes import Cause
 from server.workspaces.models import Workspace
 
 PEOPLE = 1_000_000
@@ -23,14 +24,15 @@ SELECT gen_random_uuid(), %(workspace)s, 'p' || n || '@example.com', 'p' || n ||
 FROM generate_series(1, %(people)s) AS n
 """
 _TAGGINGS = """
-INSERT INTO people_tagging (id, workspace_id, subscriber_id, tag_id, at, because)
-SELECT gen_random_uuid(), workspace_id, id, %(tag)s, now(), '{}' FROM people_subscriber
+INSERT INTO people_tagging (id, workspace_id, subscriber_id, tag_id, at, cause_id, sentence)
+SELECT gen_random_uuid(), workspace_id, id, %(tag)s, now(), %(cause)s, '' FROM people_subscriber
 WHERE score < 30
 """
 _MEMBERSHIPS = """
-INSERT INTO people_membership (id, workspace_id, subscriber_id, list_id, state, changed_at, because)
+INSERT INTO people_membership (id, workspace_id, subscriber_id, list_id, state, changed_at,
+                               cause_id, sentence)
 SELECT gen_random_uuid(), workspace_id, id, %(list)s,
-       CASE WHEN score %% 5 = 0 THEN 'unsubscribed' ELSE 'subscribed' END, now(), '{}'
+       CASE WHEN score %% 5 = 0 THEN 'unsubscribed' ELSE 'subscribed' END, now(), %(cause)s, ''
 FROM people_subscriber WHERE score < 80
 """
 COUNT = """
@@ -59,7 +61,9 @@ def make_crowd(workspace: Workspace) -> Names:
         make_tag(workspace, "looks at planets"),
         make_list(workspace, "Open-night news"),
     )
+    cause = Cause.everywhere.create(workspace=workspace, content={"kind": "person"})
     ids: dict[str, Any] = {
+        "cause": cause.pk,
         "workspace": workspace.pk,
         "people": PEOPLE,
         "tag": names.tag.pk,

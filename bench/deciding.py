@@ -1,5 +1,7 @@
 """Counting people, deciding in the core alone, and looking at a replay."""
 
+import base64
+import json
 import statistics
 import time
 from collections.abc import Callable
@@ -27,6 +29,7 @@ from server.audiences.query import audience_query
 from server.config.gc_tuning import tune_gc
 from server.imports import imports
 from server.people.actions import make_tag
+from server.people.models import Subscriber
 from server.replays.models import Replay
 from server.replays.replays import begin_replay, work_on
 from server.routes.actions import turn_on
@@ -35,12 +38,14 @@ from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
 from server.workspaces import clock
 from server.workspaces.models import Workspace
+from server.workspaces.paging import page_by_key
 
 from .crowd import COUNT, PEOPLE, make_crowd, parameters
 from .files import put_in
 
 ROUNDS = 5
 REPLAYED = 10_000
+DEPTH = 900_000
 
 
 def audience_count() -> dict[str, Any]:
@@ -176,7 +181,30 @@ def _fill(source: Source) -> None:
     imports.work_on(str(put_in(source, content).pk))
 
 
-def _in_turns(one: Callable[[], int], other: Callable[[], int]) -> tuple[float, float]:
+def people_page() -> dict[str, Any]:
+    """A page of people behind the first 900,000 of a million, beside the first page."""
+    workspace = Workspace.objects.get()
+    make_crowd(workspace)
+    rows = Subscriber.objects.of(workspace).filter(is_test=False)
+    [edge] = rows.order_by("-added_at", "-pk")[DEPTH - 1 : DEPTH]
+    # As one gets it who has turned so many pages.
+    before = json.dumps([edge.added_at.isoformat(), str(edge.pk)])
+    mark = base64.urlsafe_b64encode(before.encode()).decode()
+    deep, first = _in_turns(
+        lambda: page_by_key(rows, "added_at", mark), lambda: page_by_key(rows, "added_at", None)
+    )
+    if page_by_key(rows, "added_at", mark)[0][0].address != f"p{DEPTH + 1}@example.com":
+        raise RuntimeError("that is another page")
+    return {
+        "value": round(deep * 1000, 2),
+        "unit": "ms",
+        "limit": round(first * 1000, 2),
+        "ratio": round(deep / first, 2),
+        "people": PEOPLE,
+    }
+
+
+def _in_turns(one: Callable[[], object], other: Callable[[], object]) -> tuple[float, float]:
     """Median seconds of both, in turns, after one turn that warms up."""
     taken: tuple[list[float], list[float]] = ([], [])
     for turn in range(ROUNDS + 1):

@@ -15,6 +15,7 @@ from server.submissions.models import FileImport
 from server.submissions.schemas import Answer
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.endpoints import add_acts
 
 from .imports import (
     PART,
@@ -133,31 +134,10 @@ def rows(request: MemberRequest, workspace: InPath, file: UUID, body: RowsIn) ->
     return shown
 
 
-@router.post("/files/{file}/count", response=FileOut)
-def post_count(request: MemberRequest, workspace: InPath, file: UUID) -> FileOut:
-    row = _find(request, file)
-    start_counting(row)
-    return _out(row)
-
-
 @router.post("/files/{file}/run", response=FileOut)
 def post_run(request: MemberRequest, workspace: InPath, file: UUID, body: RunIn) -> FileOut:
     row = _find(request, file)
     start_running(row, body.consent, request.member)
-    return _out(row)
-
-
-@router.post("/files/{file}/cancel", response=FileOut)
-def post_cancel(request: MemberRequest, workspace: InPath, file: UUID) -> FileOut:
-    row = _find(request, file)
-    cancel(row)
-    return _out(row)
-
-
-@router.post("/files/{file}/go-on", response=FileOut)
-def post_go_on(request: MemberRequest, workspace: InPath, file: UUID) -> FileOut:
-    row = _find(request, file)
-    go_on(row)
     return _out(row)
 
 
@@ -204,3 +184,7 @@ def _out(row: FileImport) -> FileOut:
         created_at=row.created_at,
         ended_at=row.ended_at,
     )
+
+
+_ACTS = {"count": start_counting, "cancel": cancel, "go-on": go_on}
+add_acts(router, "file", _find, FileOut, _out, _ACTS)

@@ -236,7 +236,7 @@ def _carry_out(
                 subscriber.values.pop(effect.key, None)
             else:
                 subscriber.values[effect.key] = effect.after
-            note(Fact.Kind.FIELD, _field_change(effect))
+            note(Fact.Kind.FIELD, field_change(effect))
         case AddTag():
             note(Fact.Kind.TAG, {"tag": effect.name, "id": effect.tag})
             ledger.tag(_tagging(subscriber, effect, at))
@@ -319,7 +319,8 @@ def finish_task(task: TaskRow) -> None:
         task.save(update_fields=["done_at"])
 
 
-def _field_change(effect: SetField) -> dict[str, Any]:
+def field_change(effect: SetField) -> dict[str, Any]:
+    """A change of a field, as the trail has it."""
     return {
         "field": effect.label,
         "key": effect.key,

@@ -13,6 +13,7 @@ from django.core import serializers
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import transaction
 
+from core.deciding import field_set
 from core.documents import Because
 from core.people import Person
 from core.people import unsubscribe as leave_list
@@ -20,7 +21,7 @@ from core.profiles import Merging, merge
 from core.values import address_key
 from server.mail.jobs import DELIVER
 from server.mail.models import Send
-from server.people.actions import fact, index, move_membership
+from server.people.actions import fact, field_change, index, move_membership
 from server.people.chain import evidence_open
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
@@ -223,15 +224,8 @@ class _Merging:
             if stored == before or after is None:
                 continue
             kept.values[field.key] = stored
-            what = {
-                "field": field.label,
-                "key": field.key,
-                "before": before,
-                "after": stored,
-                "shown_before": field.shown(_kept(before)) if before else "",
-                "shown": field.shown(after),
-            }
-            self._note(Fact.Kind.FIELD, what)
+            change = field_set(field, _kept(before), after, self.because)
+            self._note(Fact.Kind.FIELD, field_change(change))
         if plan.score != kept.score:
             self._note(Fact.Kind.SCORE, {"before": kept.score, "after": plan.score})
         kept.score = plan.score

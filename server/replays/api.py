@@ -11,6 +11,7 @@ from core.deciding import RouteDocument
 from core.history import Allowed
 from server.sources.models import Source
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.endpoints import add_acts
 from server.workspaces.errors import refuse
 
 from .models import Replay, ReplayLine
@@ -112,27 +113,6 @@ def lines(
     return ReplayPage(lines=[_line(one) for one in page], next=page[-1].number if more else None)
 
 
-@router.post("/replays/{replay}/run", response=ReplayOut)
-def post_run(request: MemberRequest, workspace: InPath, replay: UUID) -> ReplayOut:
-    row = _find(request, replay)
-    run_replay(row)
-    return _out(row)
-
-
-@router.post("/replays/{replay}/stop", response=ReplayOut)
-def post_stop(request: MemberRequest, workspace: InPath, replay: UUID) -> ReplayOut:
-    row = _find(request, replay)
-    stop_replay(row)
-    return _out(row)
-
-
-@router.post("/replays/{replay}/undo", response=ReplayOut)
-def post_undo(request: MemberRequest, workspace: InPath, replay: UUID) -> ReplayOut:
-    row = _find(request, replay)
-    undo_replay(row)
-    return _out(row)
-
-
 class RehearseIn(Schema):
     document: RouteDocument
     most: int = MOST
@@ -221,3 +201,7 @@ def _line(row: ReplayLine) -> ReplayLineOut:
         kept=row.kept,
         done=row.done,
     )
+
+
+_ACTS = {"run": run_replay, "stop": stop_replay, "undo": undo_replay}
+add_acts(router, "replay", _find, ReplayOut, _out, _ACTS)

@@ -35,8 +35,8 @@ from server.submissions.schemas import Answer
 from server.submissions.seen import seen_of
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
-from server.workspaces.document_api import DocumentKind, add_endpoints
 from server.workspaces.documents import draft_of, edits_of, live_of
+from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
 from server.workspaces.schemas import NameIn, RevisionLine, revision_line
 
@@ -334,7 +334,7 @@ def _revision_out(row: Source, one: RouteRevision, earlier: RouteRevision | None
     )
 
 
-add_endpoints(
+add_document(
     router,
     DocumentKind(
         name="source",

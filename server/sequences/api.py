@@ -15,8 +15,8 @@ from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.document_api import DocumentKind, add_endpoints
 from server.workspaces.documents import draft_of, edits_of, live_of
+from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
 from server.workspaces.schemas import Done, NameIn, RevisionLine, revision_line
 
@@ -275,7 +275,7 @@ def _revision_out(
     )
 
 
-add_endpoints(
+add_document(
     router,
     DocumentKind(
         name="sequence",

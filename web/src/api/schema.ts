@@ -363,8 +363,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Cancel */
-        post: operations["server_imports_api_post_cancel"];
+        /** Post Act */
+        post: operations["file_cancel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -380,8 +380,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Count */
-        post: operations["server_imports_api_post_count"];
+        /** Post Act */
+        post: operations["file_count"];
         delete?: never;
         options?: never;
         head?: never;
@@ -397,8 +397,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Go On */
-        post: operations["server_imports_api_post_go_on"];
+        /** Post Act */
+        post: operations["file_go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1049,8 +1049,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Run */
-        post: operations["server_replays_api_post_run"];
+        /** Post Act */
+        post: operations["replay_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1066,8 +1066,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Stop */
-        post: operations["server_replays_api_post_stop"];
+        /** Post Act */
+        post: operations["replay_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1083,8 +1083,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Undo */
-        post: operations["server_replays_api_post_undo"];
+        /** Post Act */
+        post: operations["replay_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1261,7 +1261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Pause */
+        /** Post Act */
         post: operations["sequence_pause"];
         delete?: never;
         options?: never;
@@ -1278,7 +1278,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Resume */
+        /** Post Act */
         post: operations["sequence_resume"];
         delete?: never;
         options?: never;
@@ -1580,7 +1580,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Pause */
+        /** Post Act */
         post: operations["source_pause"];
         delete?: never;
         options?: never;
@@ -1632,7 +1632,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Resume */
+        /** Post Act */
         post: operations["source_resume"];
         delete?: never;
         options?: never;
@@ -6982,7 +6982,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_imports_api_post_cancel: {
+    file_cancel: {
         parameters: {
             query?: never;
             header?: never;
@@ -7015,7 +7015,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_imports_api_post_count: {
+    file_count: {
         parameters: {
             query?: never;
             header?: never;
@@ -7048,7 +7048,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_imports_api_post_go_on: {
+    file_go_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -8521,7 +8521,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_replays_api_post_run: {
+    replay_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -8554,7 +8554,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_replays_api_post_stop: {
+    replay_stop: {
         parameters: {
             query?: never;
             header?: never;
@@ -8587,7 +8587,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_replays_api_post_undo: {
+    replay_undo: {
         parameters: {
             query?: never;
             header?: never;

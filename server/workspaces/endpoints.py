@@ -1,7 +1,7 @@
-"""The endpoints that every document with a draft and revisions has: save, turn on, discard, look at a
-revision, go back to it, pause and resume. Each kind of document says how, and what it looks like."""
+"""Endpoints that several kinds of rows have alike: acts on one row (pause, cancel, run), and what every
+document with a draft and revisions has. Each kind says how, and what it looks like."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID
@@ -11,6 +11,33 @@ from ninja import Path, Router
 from .auth import InPath, MemberRequest, find
 from .documents import revision_numbered
 from .schemas import BasedOn, TurnOnIn
+
+Find = Callable[[MemberRequest, UUID], Any]
+
+
+def add_acts(
+    router: Router,
+    name: str,
+    find_row: Find,
+    out: type[Any],
+    shown: Callable[[Any], Any],
+    acts: Mapping[str, Callable[[Any], Any]],
+) -> None:
+    """Add an endpoint for each of `acts`, by the last part of its path; it answers with the row as it
+    is then, `shown` as `out`."""
+    in_path: Any = Annotated[UUID, Path(alias=name)]
+
+    def add(word: str, act: Callable[[Any], Any]) -> None:
+        operation = f"{name}_{word.replace('-', '_')}"
+
+        @router.post(f"/{name}s/{{{name}}}/{word}", response=out, operation_id=operation)
+        def post_act(request: MemberRequest, workspace: InPath, pk: in_path) -> Any:
+            row = find_row(request, pk)
+            act(row)
+            return shown(row)
+
+    for word, act in acts.items():
+        add(word, act)
 
 
 @dataclass(frozen=True)
@@ -36,8 +63,9 @@ class DocumentKind:
     resume: Callable[[Any], Any]
 
 
-def add_endpoints(router: Router, kind: DocumentKind) -> None:
-    """Add the endpoints of a kind of document."""
+def add_document(router: Router, kind: DocumentKind) -> None:
+    """Add the endpoints of a kind of document: save, turn on, discard, look at a revision, go back to
+    it, pause and resume."""
     at = f"/{kind.name}s/{{{kind.name}}}"
     in_path: Any = Annotated[UUID, Path(alias=kind.name)]
     draft_in: Any = kind.draft_in
@@ -79,14 +107,5 @@ def add_endpoints(router: Router, kind: DocumentKind) -> None:
         kind.go_back(row, number, request.member, body.based_on)
         return kind.shown(row)
 
-    @router.post(f"{at}/pause", **named("pause"))
-    def post_pause(request: MemberRequest, workspace: InPath, pk: in_path) -> Any:
-        row = one(request, pk)
-        kind.pause(row)
-        return kind.shown(row)
-
-    @router.post(f"{at}/resume", **named("resume"))
-    def post_resume(request: MemberRequest, workspace: InPath, pk: in_path) -> Any:
-        row = one(request, pk)
-        kind.resume(row)
-        return kind.shown(row)
+    acts = {"pause": kind.pause, "resume": kind.resume}
+    add_acts(router, kind.name, one, kind.out, kind.shown, acts)
