@@ -65,7 +65,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     furnish(workspace)
     house = House(workspace, workspace.members.get(), outside)
     now = timezone.now()
-    forms_begin = now - timedelta(days=DAYS + 2)
+    forms_begin = (now - timedelta(days=DAYS + 2)).replace(hour=10)
     begins = now - timedelta(days=DESK_DAYS)
     clock.set_time(workspace, begins)
     _furnish(house)

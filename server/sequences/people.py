@@ -68,6 +68,8 @@ def _past(
     workspace: Workspace, addresses: dict[UUID, str], *, history: bool
 ) -> dict[UUID, dict[str, Any]]:
     """What of a person is not in their own row: runs, what happened, whether they are suppressed."""
+    if not addresses:
+        return {}
     entered: dict[UUID, set[str]] = {}
     under_way: dict[UUID, set[str]] = {}
     runs = Run.objects.of(workspace).filter(among("subscriber", addresses))

@@ -4,6 +4,7 @@ import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 import { useState, type DragEvent } from "react";
 import { Band, BandRow } from "../../parts/Band";
+import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import type { BandsProps } from "./BandsProps";
 import { FileRows } from "./FileRows";
@@ -45,7 +46,7 @@ export function ArrivesFile(props: BandsProps) {
     void put(event.dataTransfer.files[0]);
   };
   return (
-    <Band name="Arrives" id="arrives" note={`${source.arrivals.arrived} rows total`}>
+    <Band name="Arrives" id="arrives" note={`${counted(source.arrivals.arrived, "row", "rows")} total`}>
       {!readOnly && choice && (
         <BandRow>
           <Box

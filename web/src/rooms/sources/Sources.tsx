@@ -73,8 +73,8 @@ export function Sources() {
                 <TableCell>
                   <StateWord state={one.state} />
                 </TableCell>
-                <TableCell align="right">{one.this_week}</TableCell>
-                <TableCell align="right">{one.arrived}</TableCell>
+                <TableCell align="right">{one.this_week.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">{one.arrived.toLocaleString("en-GB")}</TableCell>
                 <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
               </TableRow>
             ))}
