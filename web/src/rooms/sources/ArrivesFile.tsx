@@ -46,7 +46,11 @@ export function ArrivesFile(props: BandsProps) {
     void put(event.dataTransfer.files[0]);
   };
   return (
-    <Band name="Arrives" id="arrives" note={`${counted(source.arrivals.arrived, "row", "rows")} total`}>
+    <Band
+      name="Arrives"
+      id="arrives"
+      note={`${counted(source.arrivals.arrived, "row", "rows")} total`}
+    >
       {!readOnly && choice && (
         <BandRow>
           <Box
