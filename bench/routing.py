@@ -59,7 +59,7 @@ def _rate(fresh: Callable[[], Any], workers: int) -> float:
                 shown=live,
                 person_key=f"p{number}@example.com",
                 answers=answers,
-                rendering=f"bench/{number}",
+                idempotency_key=f"bench/{number}",
                 received_at=now,
             )
         )

@@ -169,7 +169,9 @@ def _take(
         Arrival(
             revision_id=shown,
             answers=answers,
-            rendering=_named(rendering.name if rendering else secrets.token_urlsafe(12), answers),
+            idempotency_key=_named(
+                rendering.name if rendering else secrets.token_urlsafe(12), answers
+            ),
             context=_context(request, form, post.pairs),
             signs={
                 "honeypot": (answer_to(post.pairs, "_website") or "")[:100],

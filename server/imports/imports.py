@@ -393,8 +393,8 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
     while left:
         this_round, left = _first_of_each(left)
         made = [(_submission(row, line, answers), address) for line, answers, address in this_round]
-        known = _known_renderings(row, [one for one, _ in made])
-        fresh = [(one, address) for one, address in made if one.rendering not in known]
+        known = _known_keys(row, [one for one, _ in made])
+        fresh = [(one, address) for one, address in made if one.idempotency_key not in known]
         decisions = apply_submissions(
             fresh, row.source, route, live, now, stated_consent=row.consent
         )
@@ -480,15 +480,15 @@ def _submission(row: FileImport, line: Row, answers: Answers) -> Submission:
         file_import=row,
         answers=[list(pair) for pair in answers],
         context={"page": f"row {line.number} of {row.name}"},
-        rendering=f"row/{row.pk}/{line.number}",
+        idempotency_key=f"row/{row.pk}/{line.number}",
         received_at=clock.now(row.workspace),
     )
 
 
-def _known_renderings(row: FileImport, made: list[Submission]) -> set[str]:
-    wanted = [one.rendering for one in made]
-    rows = Submission.everywhere.filter(source=row.source, rendering__in=wanted)
-    return set(rows.values_list("rendering", flat=True))
+def _known_keys(row: FileImport, made: list[Submission]) -> set[str]:
+    wanted = [one.idempotency_key for one in made]
+    rows = Submission.everywhere.filter(source=row.source, idempotency_key__in=wanted)
+    return set(rows.values_list("idempotency_key", flat=True))
 
 
 def _people(row: FileImport, addresses: list[str]) -> dict[str, Subscriber]:

@@ -180,31 +180,31 @@ def _take_new(watch: Watch, table: Table) -> int:
             continue
         key = (answer_to(answers, watch.key_heading) or "").strip()
         if key:
-            keyed.setdefault(_rendering(key), (number, answers))
+            keyed.setdefault(_row_key(key), (number, answers))
     return sum(_take_chunk(watch, opened, chunk) for chunk in _chunks(list(keyed.items())))
 
 
 def _take_chunk(
     watch: Watch, opened: OpenForm, chunk: list[tuple[str, tuple[int, Answers]]]
 ) -> int:
-    wanted = [rendering for rendering, _ in chunk]
+    wanted = [key for key, _ in chunk]
     seen = set(
-        Submission.everywhere.filter(source=watch.source, rendering__in=wanted).values_list(
-            "rendering", flat=True
+        Submission.everywhere.filter(source=watch.source, idempotency_key__in=wanted).values_list(
+            "idempotency_key", flat=True
         )
     )
     count = 0
     with transaction.atomic():
-        for rendering, (number, answers) in chunk:
-            if rendering in seen:
+        for key, (number, answers) in chunk:
+            if key in seen:
                 continue
             context = {"page": f"row {number} of the sheet", "from": watch.address}
-            arrival = Arrival(opened.revision_id, answers, rendering, context)
+            arrival = Arrival(opened.revision_id, answers, key, context)
             count += 0 if receive(opened, arrival) is None else 1
     return count
 
 
-def _rendering(key: str) -> str:
+def _row_key(key: str) -> str:
     return f"sheet/{hashlib.sha256(key.encode()).hexdigest()[:40]}"
 
 

@@ -8,6 +8,7 @@ holds_people(
     Send,
     erasing="goes with the person",
     merging="moves",
+    moves=True,
     exporting="message, subject, state and time",
     retention="as long as the person",
 )

@@ -54,6 +54,7 @@ for _model, _merging, _exporting in (
         merging=_merging,
         exporting=_exporting,
         retention="as long as the person",
+        moves=_merging == "moves",
     )
 holds_people(
     OwnRequest,

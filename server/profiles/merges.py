@@ -32,24 +32,20 @@ from server.people.models import (
     Merge,
     Subscriber,
     Tagging,
-    Task,
 )
 from server.people.suppression import suppress, suppressed_among
-from server.replays.models import ReplayLine
 from server.replays.redeciding import loaded
 from server.sequences.models import Run, Visit
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue
-from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
+from server.workspaces.personal import moving
 from server.workspaces.queues import defer_once
 
 UNDONE_FOR = timedelta(days=1)
-_MOVED: tuple[Any, ...] = (Fact, Send, Submission, Task, ReplayLine)
-"""What hangs on a person and moves as it is."""
 
 
 def preview_merge(kept: Subscriber, gone: Subscriber, chosen: frozenset[str]) -> Merging:
@@ -129,7 +125,7 @@ class _Merging:
         self._runs()
         self._tags()
         self._memberships()
-        for model in _MOVED:
+        for model in moving():
             self._move(model, model.everywhere.filter(subscriber=self.gone))
         self._values()
         self._tell()
@@ -291,7 +287,8 @@ def _part(row: Merge, because: Because) -> Subscriber:
         one.save(force_insert=True)
     gone = Subscriber.everywhere.get(pk=restore["gone"])
     gone.workspace = row.workspace
-    for model in (*_MOVED, Tagging, Membership, Run):
+    models: list[Any] = [*moving(), Tagging, Membership, Run]
+    for model in models:
         ids = restore["moved"].get(model._meta.label, ())
         model.everywhere.filter(pk__in=ids, subscriber=kept).update(subscriber=gone)
     for one in serializers.deserialize("json", restore["rows"]):

@@ -20,6 +20,7 @@ holds_people(
     ReplayLine,
     erasing="removed",
     merging="moves",
+    moves=True,
     exporting="no",
     retention="the workspace's retention time, at most a year",
     erase=_erase_replay_lines,

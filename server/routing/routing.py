@@ -254,9 +254,9 @@ def _earlier_posts(asked: Sequence[Submission]) -> dict[object, tuple[int, int]]
     # ";" follows ":" in the collation of the column, so each range is all of one rendering.
     ranges = Q(pk__in=[])
     for name in {_rendering(one) for one in asked}:
-        ranges |= Q(rendering__gte=f"{name}:", rendering__lt=f"{name};")
+        ranges |= Q(idempotency_key__gte=f"{name}:", idempotency_key__lt=f"{name};")
     renderings: dict[str, list[datetime]] = {}
-    for name, at in rows.filter(ranges).values_list("rendering", "received_at"):
+    for name, at in rows.filter(ranges).values_list("idempotency_key", "received_at"):
         renderings.setdefault(name.partition(":")[0], []).append(at)
     visitors = {one.visitor for one in asked if one.visitor}
     first = min(one.received_at for one in asked) - _RECENT
@@ -280,7 +280,7 @@ def _earlier_posts(asked: Sequence[Submission]) -> dict[object, tuple[int, int]]
 
 
 def _rendering(submission: Submission) -> str:
-    return submission.rendering.partition(":")[0]
+    return submission.idempotency_key.partition(":")[0]
 
 
 def _last(asked: Sequence[Submission]) -> datetime:

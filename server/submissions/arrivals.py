@@ -27,7 +27,7 @@ _KEEP = "{insert} ON CONFLICT DO NOTHING RETURNING id"
 
 
 def store(submission: Submission) -> bool:
-    """Store a submission with its job; False if its rendering is stored already. One that is held
+    """Store a submission with its job; False if its idempotency key is stored already. One that is held
     has no job until it is let through."""
     query = InsertQuery(Submission)
     query.insert_values(Submission._meta.concrete_fields, [submission])

@@ -48,7 +48,7 @@ class Submission(WorkspaceRow):
     raw = models.BinaryField(null=True)
     """The body as it came, until the workspace's retention time is over."""
     raw_type = models.CharField(max_length=200, blank=True)
-    rendering = models.CharField(max_length=120, db_collation="C")
+    idempotency_key = models.CharField(max_length=120, db_collation="C")
     """What names it once for its source: the rendering of the form and its answers, the key
     of a row, the id of a call."""
     person_key = models.CharField(max_length=300, blank=True, db_collation="C")
@@ -84,7 +84,7 @@ class Submission(WorkspaceRow):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["source", "rendering"], name="one_submission_per_rendering"
+                fields=["source", "idempotency_key"], name="one_submission_per_key"
             )
         ]
         indexes = [

@@ -30,6 +30,7 @@ holds_people(
     Submission,
     erasing="emptied and let go of; held ones can no longer be let through",
     merging="moves",
+    moves=True,
     exporting="answers and context",
     retention="emptied after the workspace's retention time",
     erase=_erase_submissions,

@@ -56,12 +56,12 @@ def recent(opened: OpenForm) -> int:
 
 @dataclass(frozen=True)
 class Arrival:
-    """A submission as it came, with what names it once for its source (`rendering`)."""
+    """A submission as it came, with its idempotency key."""
 
     revision_id: str
     """The revision that the visitor was shown."""
     answers: Answers
-    rendering: str
+    idempotency_key: str
     context: dict[str, Any] = field(default_factory=dict)
     signs: dict[str, Any] = field(default_factory=dict)
     visitor: str = ""
@@ -74,7 +74,7 @@ class Arrival:
 def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
     """Store a submission with the job that routes it, both or neither.
 
-    A second one of the same `rendering` (a double click, a reload, a row that was seen, a
+    A second one of the same idempotency key (a double click, a reload, a row that was seen, a
     call that is repeated) stores nothing and gives None.
     """
     submission = Submission(
@@ -88,7 +88,7 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
         visitor=arrival.visitor,
         raw=arrival.raw,
         raw_type=clean(arrival.raw_type),
-        rendering=arrival.rendering,
+        idempotency_key=arrival.idempotency_key,
         received_at=opened.now(),
         is_test=opened.is_try,
     )
@@ -172,7 +172,7 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
         person_key=person_key(member.user.email, is_test=True),
         answers=[[name, member.user.email] for name in sorted(emails)] + [list(one) for one in own],
         context={"page": "tried on the sheet"},
-        rendering=f"test/{secrets.token_urlsafe(12)}",
+        idempotency_key=f"test/{secrets.token_urlsafe(12)}",
         received_at=clock.now(source.workspace),
         is_test=True,
     )

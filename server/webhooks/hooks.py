@@ -76,7 +76,7 @@ def _store(
         Arrival(
             revision_id=form.revision_id,
             answers=tuple((name[:200], text[:20_000]) for name, text in answers),
-            rendering=f"call/{call_id}",
+            idempotency_key=f"call/{call_id}",
             context={"page": f"/hook/{form.source_name}"},
             raw=body,
             raw_type=request.headers.get("Content-Type", "")[:200],

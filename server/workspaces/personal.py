@@ -38,6 +38,8 @@ class Handling:
     retention: str
     erase: Erase | None = None
     """Carried out before the person's own row goes; None: the rows go with it."""
+    moves: bool = False
+    """Whether a merge gives the rows of the one who goes (`subscriber`) to the other, as they are."""
 
 
 _HANDLING: dict[type[Model], Handling] = {}
@@ -52,9 +54,10 @@ def holds_people(
     exporting: str,
     retention: str,
     erase: Erase | None = None,
+    moves: bool = False,
 ) -> None:
     """Say that rows of `model` can hold somebody's data, and what becomes of them."""
-    _HANDLING[model] = Handling(erasing, merging, exporting, retention, erase)
+    _HANDLING[model] = Handling(erasing, merging, exporting, retention, erase, moves)
 
 
 def holds_nobody(*models: type[Any], why: str) -> None:
@@ -67,6 +70,11 @@ def erase_everywhere(subject: Subject) -> None:
     for handling in _HANDLING.values():
         if handling.erase is not None:
             handling.erase(subject)
+
+
+def moving() -> list[type[Any]]:
+    """The models whose rows a merge moves as they are."""
+    return [model for model, handling in _HANDLING.items() if handling.moves]
 
 
 def handling() -> dict[type[Model], Handling]:

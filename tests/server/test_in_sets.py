@@ -84,7 +84,7 @@ class InSets(TestCase):
                 workspace=self.workspace,
                 source=self.world.source,
                 answers=[["email", f"p{number}@example.com"], ["look", "moon"]],
-                rendering=f"r{number}/{rules[0].id}",
+                idempotency_key=f"r{number}/{rules[0].id}",
                 received_at=timezone.now(),
                 context={},
             )

@@ -3,18 +3,27 @@
 from datetime import timedelta
 from typing import Any
 
+from django.apps import apps
 from django.db import models
 
 from core.documents import Because
 from server.mail.models import Send
 from server.people.actions import unsubscribe
-from server.people.models import Merge, Subscriber, Suppression
+from server.people.models import (
+    Membership,
+    Merge,
+    OwnRequest,
+    Subscriber,
+    Suppression,
+    Tagging,
+)
 from server.people.suppression import suppress, suppressed_among
 from server.profiles.addresses import change_address
 from server.profiles.merges import forget_merges, merge_people, merges_of, undo_merge
 from server.sequences.models import Run
 from server.workspaces import clock
 from server.workspaces.errors import Refused
+from server.workspaces.personal import moving
 from tests.server.test_references import Api
 
 BY = Because(kind="member", sentence="merged by Noor")
@@ -42,6 +51,19 @@ class Merging(Api):
         person.refresh_from_db()
         found["person"] = (person.address, person.values, person.score, person.owner_id)
         return found
+
+
+class Registered(Merging):
+    def test_every_row_that_hangs_on_a_person_is_thought_of(self) -> None:
+        hanging = {
+            model
+            for model in apps.get_models()
+            for one in model._meta.concrete_fields
+            if one.is_relation and one.related_model is Subscriber
+        }
+        # These have rules of their own.
+        by_rule = {Tagging, Membership, Run, Merge, OwnRequest}
+        self.assertEqual(hanging - by_rule, set(moving()))
 
 
 class Carried(Merging):

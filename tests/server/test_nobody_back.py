@@ -114,7 +114,7 @@ class Deeds:
             workspace=self.workspace,
             source=source,
             answers=[["email", self.address()], ["name", "Ines"]],
-            rendering=f"call/{next(_numbers)}",
+            idempotency_key=f"call/{next(_numbers)}",
             received_at=clock.now(self.workspace),
         )
         self._route(source)
@@ -131,7 +131,7 @@ class Deeds:
             workspace=self.workspace,
             source=source,
             answers=[["email", self.address()]],
-            rendering=f"form/{next(_numbers)}",
+            idempotency_key=f"form/{next(_numbers)}",
             received_at=clock.now(self.workspace),
         )
         self._route(source)
