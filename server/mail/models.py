@@ -7,7 +7,7 @@ from core.messages import MessageText
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
-from server.workspaces.models import Member
+from server.workspaces.models import Member, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -91,6 +91,7 @@ class Send(Caused, WorkspaceRow):
         REFUSED = "refused"
         UNKNOWN = "unknown"
 
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="sends")
     message = models.ForeignKey(Message, on_delete=models.PROTECT, related_name="sends")
     origin = models.CharField(max_length=160)

@@ -78,6 +78,7 @@ class MailingList(WorkspaceRow):
 class Subscriber(WorkspaceRow):
     """A person with an address; one per address and workspace."""
 
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
     address = models.CharField(max_length=254)
     address_key = models.CharField(max_length=254)
     values = models.JSONField(default=dict)
@@ -165,6 +166,7 @@ class Evidence(WorkspaceRow):
     their chain as it is.
     """
 
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
     membership = models.ForeignKey(Membership, on_delete=models.CASCADE, related_name="evidence")
     at = models.DateTimeField()
     before = models.CharField(max_length=12)

@@ -6,7 +6,7 @@ from django.db.models import Q
 from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
-from server.workspaces.models import Revision
+from server.workspaces.models import Revision, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -35,7 +35,11 @@ class SequenceRevision(Revision):
 class Run(Caused, WorkspaceRow):
     """One person's way through a sequence."""
 
-    sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="runs")
+    # Its constraints and indexes begin with these, so that they need none of their own.
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    sequence = models.ForeignKey(
+        Sequence, on_delete=models.CASCADE, related_name="runs", db_index=False
+    )
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="runs")
     revision = models.ForeignKey(SequenceRevision, on_delete=models.PROTECT)
     """The revision in force when the run last moved: its lane tells what comes after a
@@ -68,8 +72,11 @@ class Run(Caused, WorkspaceRow):
 class Visit(WorkspaceRow):
     """A run at a step: when it came, and when it went on."""
 
-    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="visits")
-    sequence = models.ForeignKey(Sequence, on_delete=models.CASCADE, related_name="visits")
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="visits", db_index=False)
+    sequence = models.ForeignKey(
+        Sequence, on_delete=models.CASCADE, related_name="visits", db_index=False
+    )
     step = models.CharField(max_length=40)
     came_at = models.DateTimeField()
     went_on_at = models.DateTimeField(null=True)
