@@ -4,14 +4,14 @@ The trail is copied once into its new table, which takes as long as its rows nee
 see docs/runbook.md first.
 """
 
-import django.db.models.deletion
-from django.db import migrations, models
+from django.db import migrations
 
 from server.workspaces.migrations._causes import (
     COLUMNS,
     FROM_JSON,
     TO_JSON,
     causes_of,
+    fields_of,
     into_causes,
     into_json,
 )
@@ -102,123 +102,6 @@ class Migration(migrations.Migration):
                 migrations.RunPython(_months, migrations.RunPython.noop),
                 migrations.RunSQL(_COPY, _WHOLE),
             ],
-            state_operations=[
-                migrations.RemoveField(model_name="tagging", name="because"),
-                migrations.AddField(
-                    model_name="tagging",
-                    name="cause",
-                    field=models.ForeignKey(
-                        db_constraint=False,
-                        db_index=False,
-                        default=None,
-                        on_delete=django.db.models.deletion.DO_NOTHING,
-                        related_name="+",
-                        to="workspaces.cause",
-                    ),
-                    preserve_default=False,
-                ),
-                migrations.AddField(
-                    model_name="tagging", name="sentence", field=models.TextField(blank=True)
-                ),
-                migrations.AddField(
-                    model_name="tagging", name="by_submission", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="tagging", name="by_run", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="tagging", name="by_send", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="tagging", name="by_replay", field=models.UUIDField(null=True)
-                ),
-                migrations.RemoveField(model_name="membership", name="because"),
-                migrations.AddField(
-                    model_name="membership",
-                    name="cause",
-                    field=models.ForeignKey(
-                        db_constraint=False,
-                        db_index=False,
-                        default=None,
-                        on_delete=django.db.models.deletion.DO_NOTHING,
-                        related_name="+",
-                        to="workspaces.cause",
-                    ),
-                    preserve_default=False,
-                ),
-                migrations.AddField(
-                    model_name="membership", name="sentence", field=models.TextField(blank=True)
-                ),
-                migrations.AddField(
-                    model_name="membership", name="by_submission", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="membership", name="by_run", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="membership", name="by_send", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="membership", name="by_replay", field=models.UUIDField(null=True)
-                ),
-                migrations.RemoveField(model_name="task", name="because"),
-                migrations.AddField(
-                    model_name="task",
-                    name="cause",
-                    field=models.ForeignKey(
-                        db_constraint=False,
-                        db_index=False,
-                        default=None,
-                        on_delete=django.db.models.deletion.DO_NOTHING,
-                        related_name="+",
-                        to="workspaces.cause",
-                    ),
-                    preserve_default=False,
-                ),
-                migrations.AddField(
-                    model_name="task", name="sentence", field=models.TextField(blank=True)
-                ),
-                migrations.AddField(
-                    model_name="task", name="by_submission", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="task", name="by_run", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="task", name="by_send", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="task", name="by_replay", field=models.UUIDField(null=True)
-                ),
-                migrations.RemoveField(model_name="fact", name="because"),
-                migrations.AddField(
-                    model_name="fact",
-                    name="cause",
-                    field=models.ForeignKey(
-                        db_constraint=False,
-                        db_index=False,
-                        default=None,
-                        on_delete=django.db.models.deletion.DO_NOTHING,
-                        related_name="+",
-                        to="workspaces.cause",
-                    ),
-                    preserve_default=False,
-                ),
-                migrations.AddField(
-                    model_name="fact", name="sentence", field=models.TextField(blank=True)
-                ),
-                migrations.AddField(
-                    model_name="fact", name="by_submission", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="fact", name="by_run", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="fact", name="by_send", field=models.UUIDField(null=True)
-                ),
-                migrations.AddField(
-                    model_name="fact", name="by_replay", field=models.UUIDField(null=True)
-                ),
-            ],
+            state_operations=[*fields_of("tagging"), *fields_of("membership"), *fields_of("task"), *fields_of("fact")],
         ),
     ]

@@ -4,6 +4,9 @@
 that stands twice does no harm.
 """
 
+import django.db.models.deletion
+from django.db import migrations, models
+
 OWN = {
     "submission_id": "by_submission",
     "run_id": "by_run",
@@ -64,3 +67,24 @@ ALTER TABLE {table}
     ALTER COLUMN because SET NOT NULL, DROP COLUMN cause_id, DROP COLUMN sentence,
     DROP COLUMN by_submission, DROP COLUMN by_run, DROP COLUMN by_send, DROP COLUMN by_replay;
 """
+
+
+def fields_of(model):
+    """The same in Django's state of a model."""
+    cause = models.ForeignKey(
+        db_constraint=False,
+        db_index=False,
+        default=None,
+        on_delete=django.db.models.deletion.DO_NOTHING,
+        related_name="+",
+        to="workspaces.cause",
+    )
+    return [
+        migrations.RemoveField(model_name=model, name="because"),
+        migrations.AddField(model_name=model, name="cause", field=cause, preserve_default=False),
+        migrations.AddField(model_name=model, name="sentence", field=models.TextField(blank=True)),
+        *(
+            migrations.AddField(model_name=model, name=name, field=models.UUIDField(null=True))
+            for name in OWN.values()
+        ),
+    ]
