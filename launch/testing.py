@@ -3,6 +3,7 @@
 import json
 import os
 import shutil
+import signal
 import subprocess
 import tempfile
 import time
@@ -63,12 +64,17 @@ class _Counts:
         What a suite says is shown when it is over.
         """
         beside = [one for one in names if one == "server" and len(names) > 1]
-        suites = [_Suite(one, self.folder, environment) for one in beside]
-        for name in names:
-            if name not in beside:
-                self._add(_Suite(name, self.folder, environment))
-        for suite in suites:
-            self._add(suite)
+        running = [_Suite(one, self.folder, environment) for one in beside]
+        try:
+            for name in names:
+                if name not in beside:
+                    running.append(_Suite(name, self.folder, environment))
+                    self._add(running[-1])
+            for suite in running[: len(beside)]:
+                self._add(suite)
+        finally:
+            for suite in running:
+                suite.stop()
 
     def _add(self, suite: "_Suite") -> None:
         ok, found = suite.wait()
@@ -94,6 +100,12 @@ class _Suite:
             stdout=self.said,
             stderr=subprocess.STDOUT,
         )
+
+    def stop(self) -> None:
+        """End it, where it still runs: its browsers and servers end with it."""
+        if self.process.poll() is None:
+            self.process.send_signal(signal.SIGINT)
+            self.process.wait()
 
     @property
     def seconds(self) -> float:
