@@ -146,6 +146,19 @@ class Countries(TestCase):
         ):
             self.assertEqual(read_country(text), code)
 
+    def test_as_its_own_people_call_it(self) -> None:
+        # From memory, beside CLDR, which the reader goes by.
+        for text, code in (
+            ("Suomi", "FI"),
+            ("Ísland", "IS"),
+            ("Magyarország", "HU"),
+            ("Ελλάδα", "GR"),
+            ("Україна", "UA"),
+            ("Éire", "IE"),
+            ("日本", "JP"),
+        ):
+            self.assertEqual(read_country(text), code)
+
     def test_what_is_none(self) -> None:
         for text in ("Atlantis", "xx", "Europe", "GBRR"):
             self.assertIsInstance(read_country(text), Problem)

@@ -2,10 +2,12 @@
 
 import gettext
 from collections import defaultdict
+from contextlib import suppress
 from functools import cache
 
 import pycountry
-from babel import Locale
+from babel import Locale, UnknownLocaleError
+from babel.languages import get_official_languages
 
 from ..documents import Problem, folded
 
@@ -79,4 +81,10 @@ def _names() -> dict[str, str]:
         iso = gettext.translation("iso3166-1", pycountry.LOCALES_DIR, languages=[language])
         for country in pycountry.countries:
             meant[folded(iso.gettext(country.name))].add(country.alpha_2)
+    for country in pycountry.countries:
+        # What its own people call it (CLDR).
+        for language in get_official_languages(country.alpha_2, regional=True, de_facto=True):
+            with suppress(UnknownLocaleError):
+                name = Locale.parse(language).territories.get(country.alpha_2, "")
+                meant[folded(name)].add(country.alpha_2)
     return {name: codes.pop() for name, codes in meant.items() if name and len(codes) == 1}
