@@ -44,7 +44,8 @@ MEMBERS = 420
 DESK_DAYS = 760
 DESK_EACH_MONTH = 155
 TOGETHER = timedelta(hours=2)
-"""Visitors who come within it are routed together, as on a busy evening."""
+"""Visitors who would come within it come one right after the other, and are routed together."""
+_BETWEEN = timedelta(seconds=5)
 _MOMENT = timedelta(seconds=1)
 
 
@@ -128,7 +129,7 @@ def _live_through(
             first = max(visit.at, clock.now(workspace) + _MOMENT)
             clock.set_time(workspace, first)
             go_on_due(str(workspace.pk))
-        clock.set_time(workspace, max(visit.at, clock.now(workspace) + _MOMENT))
+        clock.set_time(workspace, first + len(came) * _BETWEEN)
         came.append(_come(workspace, visit, answers, f"demo-{number}:{number}"))
         following = coming[number + 1].at if number + 1 < len(coming) else now
         if following - first < TOGETHER:
