@@ -82,9 +82,9 @@ class Beside:
         )
 
     def wait(self) -> None:
-        """Until it is done; it has said why, where it failed."""
+        """Wait until it is done. Where it failed, it has printed why."""
         if self._process.wait():
-            raise Stop("It could not go on without that.")
+            raise Stop("The interface could not be built; the reason stands above.")
 
     def stop(self) -> None:
         """End it, with all that it started."""

@@ -20,7 +20,7 @@ USAGE = """./run demo          start Yalla with the demo data on http://127.0.0.
 ./run bench [name]  measure: accept, routed_p95, route, import, decisions, replay_look, audience_count,
                     people_page, mixed
 ./run screenshots   take docs/screenshots anew from the demo data
-./run build         build the interface, which every start does where it changed
+./run build         build the interface; every start does so when it has changed
 ./run dev           the same as demo, with the front end served by Vite and rebuilt as you edit
 ./run stop          stop what a start left running"""
 

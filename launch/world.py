@@ -87,9 +87,7 @@ class World:
 
     def load_demo(self) -> None:
         """Make the demo data, if they are not there."""
-        say(
-            "making the demo data, if there are none (once, about a minute; the interface is built beside it)"
-        )
+        say("making the demo data, if there are none (once, one to two minutes)")
         output = run(
             [PYTHON, "-m", "demo"],
             "The demo data could not be made.",

@@ -29,8 +29,14 @@ def add_acts(
 
     def add(word: str, act: Callable[[Any], Any]) -> None:
         operation = f"{name}_{word.replace('-', '_')}"
+        summary = f"{word.replace('-', ' ').capitalize()} ({name})"
 
-        @router.post(f"/{name}s/{{{name}}}/{word}", response=out, operation_id=operation)
+        @router.post(
+            f"/{name}s/{{{name}}}/{word}",
+            response=out,
+            operation_id=operation,
+            summary=summary,
+        )
         def post_act(request: MemberRequest, workspace: InPath, pk: in_path) -> Any:
             row = find_row(request, pk)
             act(row)

@@ -93,6 +93,27 @@ class Causes(TestCase):
         self.assertGreater(len({one["because"]["line_id"] for one in found["facts"]}), 20)
 
 
+class Copied(TestCase):
+    """What COPY has signs of its own for is stored as it stands."""
+
+    def test_texts_and_json_that_look_like_signs_of_copy(self) -> None:
+        person = make_world().arrive("ines@example.com")
+        texts = ["\\N", "\\.", "a\tb\nc\rd", 'say "x" \\ \\\\ {}', "\U0001f52d é", "", "null"]
+        for text in texts:
+            with self.subTest(text=text):
+                because = Because(kind="person", sentence=text)
+                what = {"text": text, text: [text, None, 1.5, True]}
+                row = fact(person, Fact.Kind.EVENT, what, because, person.added_at, text)
+                store_all([row])
+                # Read by PostgreSQL's own parser, not by the library that wrote it.
+                [found] = rows(
+                    "SELECT what->>'text' = %s, sentence = %s, about = %s, what->%s->>0 = %s "
+                    "FROM people_fact WHERE id = %s",
+                    *(text, text, text, text, text, row.id),
+                )
+                self.assertEqual(found, (True, True, True, True))
+
+
 class Months(TestCase):
     def test_bounds(self) -> None:
         """RFC 9562, 5.7: the first 48 bits are the milliseconds since 1970."""

@@ -363,7 +363,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Cancel (file) */
         post: operations["file_cancel"];
         delete?: never;
         options?: never;
@@ -380,7 +380,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Count (file) */
         post: operations["file_count"];
         delete?: never;
         options?: never;
@@ -397,7 +397,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Go on (file) */
         post: operations["file_go_on"];
         delete?: never;
         options?: never;
@@ -1049,7 +1049,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Run (replay) */
         post: operations["replay_run"];
         delete?: never;
         options?: never;
@@ -1066,7 +1066,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Stop (replay) */
         post: operations["replay_stop"];
         delete?: never;
         options?: never;
@@ -1083,7 +1083,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Undo (replay) */
         post: operations["replay_undo"];
         delete?: never;
         options?: never;
@@ -1261,7 +1261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Pause (sequence) */
         post: operations["sequence_pause"];
         delete?: never;
         options?: never;
@@ -1278,7 +1278,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Resume (sequence) */
         post: operations["sequence_resume"];
         delete?: never;
         options?: never;
@@ -1580,7 +1580,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Pause (source) */
         post: operations["source_pause"];
         delete?: never;
         options?: never;
@@ -1632,7 +1632,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post Act */
+        /** Resume (source) */
         post: operations["source_resume"];
         delete?: never;
         options?: never;
