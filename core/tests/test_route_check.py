@@ -188,7 +188,7 @@ class OtherKinds(TestCase):
         self.assertEqual([one.code for one in found if one.place == "r2"], [])
 
     def test_websites_of_an_own_form(self) -> None:
-        own = OwnForm(errors_to="/mend", sites=("https://www.example.org", "example.org"))
+        own = OwnForm(errors_to="/fix-it", sites=("https://www.example.org", "example.org"))
         found = check_route(changed(own_form=own), CATALOGUE, "posted")
         self.assertEqual(
             [one.code for one in found if one.place == "own_form"], ["not_an_address"] * 2
