@@ -4,7 +4,6 @@ from .portable import FORM, Portable, Reference, packed, unpacked
 from .route_changes import broken_by
 from .route_check import check_route
 from .route_difference import differences
-from .rule_check import never_holds
 from .uses import uses_of_route, uses_of_sequence
 
 __all__ = [
@@ -14,7 +13,6 @@ __all__ = [
     "broken_by",
     "check_route",
     "differences",
-    "never_holds",
     "packed",
     "unpacked",
     "uses_of_route",

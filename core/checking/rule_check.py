@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..conditions import AnswerTest, FieldTest, Group, MembershipTest, TagTest, is_gone, leaves, say
+from ..conditions import AnswerTest, leaves
 from ..deciding import (
     ActionCheck,
     AddTags,
@@ -11,6 +11,7 @@ from ..deciding import (
     RouteDocument,
     Rule,
     Unknown,
+    check_condition,
 )
 from ..documents import Finding
 from ..people import Catalogue
@@ -23,42 +24,10 @@ def check_rules(route: RouteDocument, catalogue: Catalogue, unknown: Unknown) ->
         if not rule.on:
             continue
         if rule.when is not None:
-            yield from _check_condition(rule, rule.when, catalogue, unknown)
+            yield from check_condition(rule.when, rule.id, "rule", catalogue, unknown)
         at = ActionCheck(rule.id, catalogue, unknown, route.form.questions, lists)
         yield from rule.action.check(at)
         yield from _contradictions(route, rule, number, catalogue)
-
-
-def _check_condition(
-    rule: Rule, condition: Group, catalogue: Catalogue, unknown: Unknown
-) -> Iterator[Finding]:
-    if not any(True for _ in leaves(condition)):
-        yield Finding(
-            code="condition_empty",
-            place=rule.id,
-            sentence="The condition of this rule is empty, so the rule applies to everybody.",
-            fix="Add a condition to it, or remove it.",
-        )
-        return
-    for leaf in leaves(condition):
-        if isinstance(leaf, AnswerTest):
-            yield from unknown(leaf.question, rule.id)
-        elif is_gone(leaf, catalogue):
-            yield Finding(
-                code="condition_gone",
-                place=rule.id,
-                sentence=f"The condition “{say(leaf, catalogue)}” is not complete, or what it names "
-                "does not exist any more.",
-                fix="Choose it again, or remove the comparison.",
-            )
-    if never_holds(condition):
-        yield Finding(
-            code="never_holds",
-            place=rule.id,
-            sentence=f"“{say(condition, catalogue)}” can never hold.",
-            fix="Ask for any of them instead of all, or take one out.",
-            stops=False,
-        )
 
 
 def _contradictions(
@@ -105,25 +74,3 @@ def questions_of_rules(route: RouteDocument) -> set[str]:
             if isinstance(leaf, AnswerTest):
                 found.add(leaf.question)
     return found
-
-
-def never_holds(condition: Group) -> bool:
-    """Whether a condition cannot hold for anybody, as far as that can be seen from it alone."""
-    if condition.kind == "any" and not condition.of:
-        return True
-    if condition.kind != "all":
-        return False
-    wanted: dict[str, str] = {}
-    tags: dict[str, bool] = {}
-    for one in condition.of:
-        if isinstance(one, Group) and never_holds(one):
-            return True
-        if isinstance(one, MembershipTest) and one.holds and not one.states:
-            return True
-        if isinstance(one, TagTest) and tags.setdefault(one.tag, one.has) != one.has:
-            return True
-        if isinstance(one, FieldTest) and one.op == "is":
-            value = one.value.casefold()
-            if wanted.setdefault(one.field, value) != value:
-                return True
-    return False

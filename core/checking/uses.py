@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from ..conditions import HappenedTest, MembershipTest, RunTest, TagTest, leaves
-from ..deciding import RouteDocument, Rule
+from ..conditions import Group, HappenedTest, MembershipTest, RunTest, TagTest, leaves
+from ..deciding import RouteDocument
 from ..documents import Use
 from ..sequences import SequenceDocument
 
@@ -25,12 +25,12 @@ def _route(route: RouteDocument) -> Iterator[Use]:
             if line.confirm:
                 yield Use(id=line.list, how="confirms")
     for rule in route.then:
-        yield from _condition(rule)
+        yield from _condition(rule.when)
         yield from rule.action.uses()
 
 
-def _condition(rule: Rule) -> Iterator[Use]:
-    for leaf in leaves(rule.when) if rule.when else ():
+def _condition(condition: Group | None) -> Iterator[Use]:
+    for leaf in leaves(condition) if condition else ():
         match leaf:
             case (
                 TagTest(tag=one)
@@ -44,6 +44,11 @@ def _condition(rule: Rule) -> Iterator[Use]:
 def _sequence(sequence: SequenceDocument) -> Iterator[Use]:
     if sequence.list:
         yield Use(id=sequence.list, how="belongs to")
-    for lane in sequence.lanes:
-        for step in lane.steps:
-            yield from step.uses()
+    for door in sequence.doors:
+        yield from door.uses()
+    for step in sequence.steps:
+        yield from step.uses()
+    for condition in sequence.conditions():
+        yield from _condition(condition)
+    if sequence.leaving.takes_over == "these":
+        yield from (Use(id=one, how="ends") for one in sequence.leaving.these)

@@ -23,6 +23,7 @@ from .actions import (
     TagRow,
     Unknown,
 )
+from .condition_check import check_condition, never_holds
 from .decision import (
     AddTag,
     AskToConfirm,
@@ -58,6 +59,7 @@ from .route_document import (
     VisitorSees,
 )
 from .routes import decide, needs_history, read_address, submitted_address
+from .rule_context import RuleContext
 
 __all__ = [
     "Action",
@@ -90,6 +92,7 @@ __all__ = [
     "RouteDocument",
     "Rule",
     "RuleAction",
+    "RuleContext",
     "Score",
     "Send",
     "SendNow",
@@ -108,11 +111,13 @@ __all__ = [
     "TellMembers",
     "Unknown",
     "VisitorSees",
+    "check_condition",
     "context_answers",
     "decide",
     "field_set",
     "is_web_address",
     "needs_history",
+    "never_holds",
     "next_page",
     "read_address",
     "submitted_address",

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from ..documents import Because, Problem, value
-from ..people import FieldFacts, MembershipState
+from ..people import Again, FieldFacts, MembershipState
 from ..reading import CONTEXT, PARAMETER, Answers, LineReport
 from ..values import Kept
 
@@ -296,6 +296,10 @@ class EnterSequence(EffectOf):
     sequence: str
     name: str
     lane: str | None = None
+    again: Again = "once_only"
+    """What becomes of the run that they have been in before, if there is one."""
+    door: str = ""
+    """The id of the door, where it is one of the sequence's document."""
 
     def in_words(self) -> str:
         return f"starts {self.name}"

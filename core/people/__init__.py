@@ -1,7 +1,16 @@
 """People as the rules see them: facts, memberships, time zones, suppression."""
 
 from . import membership
-from .facts import Catalogue, FieldFacts, Happening, MembershipState, Person, SequenceFacts
+from .facts import (
+    Again,
+    Catalogue,
+    DoorFacts,
+    FieldFacts,
+    Happening,
+    MembershipState,
+    Person,
+    SequenceFacts,
+)
 from .membership import (
     ASKED_AGAIN_AFTER,
     LINK_LASTS,
@@ -20,7 +29,9 @@ from .zones import zone_of
 __all__ = [
     "ASKED_AGAIN_AFTER",
     "LINK_LASTS",
+    "Again",
     "Catalogue",
+    "DoorFacts",
     "Entry",
     "FieldFacts",
     "Happening",

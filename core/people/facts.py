@@ -3,10 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from ..values import Choice, FieldType, Kept, country_name, language_name
 
+Again = Literal["once_only", "start_over", "run_alongside"]
+"""What a second entry of the same person into a sequence means."""
 MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
 
 
@@ -46,6 +48,10 @@ class Person:
     """When they last left a list, by its id."""
     left_all_at: datetime | None = None
     """When they last left every list at once."""
+    last_marketing_at: datetime | None = None
+    """When the last marketing email went, or is to go, to them."""
+    gap_days: int = 0
+    """They asked for at most one marketing email in so many days; 0: they did not."""
 
     def membership(self, list_id: str) -> MembershipState:
         """The state on a list; "none" where there is no membership."""
@@ -89,6 +95,25 @@ class SequenceFacts:
     lanes: Mapping[str, str] = field(default_factory=dict)
     """Names of the lanes, by id."""
     list_id: str | None = None
+    again: Again = "once_only"
+    """What a second entry of the same person means."""
+    doors: Mapping[str, "DoorFacts"] = field(default_factory=dict)
+    """How a route's rule comes in, by the id of the lane that it leads to; where there is none, as
+    the sequence says for all."""
+
+    def door_to(self, lane: str | None) -> "DoorFacts":
+        """How a route's rule comes into a lane (None: the first one)."""
+        return self.doors.get(lane or next(iter(self.lanes), ""), DoorFacts(again=self.again))
+
+
+@dataclass(frozen=True)
+class DoorFacts:
+    """How a route's rule comes into a lane of a sequence."""
+
+    again: Again
+    open: bool = True
+    only: Any = None
+    """A condition (`core.conditions.Group`) that narrows it; None: everybody comes in."""
 
 
 @dataclass(frozen=True)

@@ -1,32 +1,121 @@
-"""Sequences: the document, its pre-flight, when things are due, and how a run goes on."""
+"""Sequences: the document, its pre-flight, when things are due, how a run goes on, rehearsal."""
 
-from .advance import Advanced, RunState, advance, due_after_late_email
-from .check import check_sequence
-from .difference import differences
-from .document import Lane, SequenceDocument, step_that_remains
-from .effects import CameTo, Ended, SendMessage, WentOn
-from .steps import LaneStep, SendStep, Step, WaitStep
-from .timing import Duration, after, after_gap
+from .advance import LATE, Advanced, Circle, advance, begin, due_after_late_email
+from .check import Surroundings, check_sequence
+from .difference import differences, goal_in_words, leaving_in_words, times_in_words
+from .document import Goal, Lane, Leaving, SequenceDocument, step_that_remains
+from .doors import (
+    BaseDoor,
+    ByHandDoor,
+    ConditionDoor,
+    DateDoor,
+    Door,
+    EventDoor,
+    FieldDoor,
+    ListDoor,
+    RouteDoor,
+    ScheduleDoor,
+    Signal,
+    TagDoor,
+)
+from .effects import Acted, CameTo, Ended, EndReason, ReachedGoal, RunEffect, SendMessage, WentOn
+from .entering import Entrance, entrance
+from .journey import Journey, RunState, share_of, step_because
+from .rehearse import Assumption, Entry, Rehearsal, rehearse
+from .sending import Move, NoTimeFits, SendingTimes, Settled, settle
+from .steps import (
+    ActStep,
+    Branch,
+    ChanceBranch,
+    ChanceStep,
+    LaneStep,
+    SendStep,
+    SplitBranch,
+    SplitStep,
+    Step,
+    StopStep,
+    WaitConditionStep,
+    WaitDateStep,
+    WaitStep,
+    WaitTimeStep,
+)
+from .timing import Duration, after, after_gap, clock_times_between, date_moments, next_clock_time
+from .ways import END, ON, Way
 
 __all__ = [
+    "END",
+    "LATE",
+    "ON",
+    "ActStep",
+    "Acted",
     "Advanced",
+    "Assumption",
+    "BaseDoor",
+    "Branch",
+    "ByHandDoor",
     "CameTo",
+    "ChanceBranch",
+    "ChanceStep",
+    "Circle",
+    "ConditionDoor",
+    "DateDoor",
+    "Door",
     "Duration",
+    "EndReason",
     "Ended",
+    "Entrance",
+    "Entry",
+    "EventDoor",
+    "FieldDoor",
+    "Goal",
+    "Journey",
     "Lane",
     "LaneStep",
+    "Leaving",
+    "ListDoor",
+    "Move",
+    "NoTimeFits",
+    "ReachedGoal",
+    "Rehearsal",
+    "RouteDoor",
+    "RunEffect",
     "RunState",
+    "ScheduleDoor",
     "SendMessage",
     "SendStep",
+    "SendingTimes",
     "SequenceDocument",
+    "Settled",
+    "Signal",
+    "SplitBranch",
+    "SplitStep",
     "Step",
+    "StopStep",
+    "Surroundings",
+    "TagDoor",
+    "WaitConditionStep",
+    "WaitDateStep",
     "WaitStep",
+    "WaitTimeStep",
+    "Way",
     "WentOn",
     "advance",
     "after",
     "after_gap",
+    "begin",
     "check_sequence",
+    "clock_times_between",
+    "date_moments",
     "differences",
     "due_after_late_email",
+    "entrance",
+    "goal_in_words",
+    "leaving_in_words",
+    "next_clock_time",
+    "rehearse",
+    "settle",
+    "share_of",
+    "step_because",
     "step_that_remains",
+    "times_in_words",
 ]

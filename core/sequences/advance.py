@@ -1,72 +1,100 @@
 """How a run goes on: one call takes it as far as it can go at `now`."""
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from ..documents import Frozen
 from ..people import Person, may_be_sent_marketing
-from .document import SequenceDocument
-from .effects import CameTo, Ended, EndReason, RunEffect, WentOn
+from .document import Goal, Lane, SequenceDocument
+from .effects import CameTo, Ended, EndReason, ReachedGoal, RunEffect, WentOn
+from .graph import Place, place_of, reaches, target_of
+from .journey import Journey, RunState, Walk
 from .steps import LaneStep, WaitStep
-from .timing import after
+from .timing import Duration, after
+from .ways import Way
 
 LATE = timedelta(minutes=15)
 """A wait counts from the moment the one before it was due, so that a slow worker does not
 shift a series; a run later than this (a pause, a stop) counts from when it really went on,
 so that what was missed does not arrive all at once."""
+_MOST_STEPS = 2000
+_LEFT_LIST = ("unsubscribed", "bounced", "complained")
 
 
-class RunState(Frozen):
-    """Where a run stands: at `step` since `came_at`, to go on at `due_at`."""
+class Circle(Exception):
+    """A run went round without time, which pre-flight keeps from being turned on."""
 
-    lane: str
-    step: str | None = None
-    due_at: datetime | None = None
-    ended: EndReason | None = None
+    def __init__(self) -> None:
+        super().__init__("the steps lead round in a circle without a wait")
 
 
-class Advanced(Frozen):
-    """The run as it stands now, and what should happen."""
+@dataclass(frozen=True)
+class Advanced:
+    """The run and the person as they stand now, and what should happen."""
 
     run: RunState
     effects: tuple[RunEffect, ...]
+    person: Person
 
 
-def advance(run: RunState, sequence: SequenceDocument, person: Person, now: datetime) -> Advanced:
+def begin(
+    sequence: SequenceDocument, lane: Lane, person: Person, now: datetime, journey: Journey
+) -> RunState:
+    """A run that has not come to its first step; goals that hold already do not count for it."""
+    walk = _walk(RunState(lane=lane.id), sequence, person, now, journey)
+    held = tuple(one.id for one in sequence.goals if not one.event and walk.fits(one.when))
+    return RunState(lane=lane.id, goals=held)
+
+
+def advance(
+    run: RunState, sequence: SequenceDocument, person: Person, now: datetime, journey: Journey
+) -> Advanced:
     """Take `run` as far as it can go at `now` (aware).
 
     A run that has not begun has no step. Its step must be one of `sequence`; the caller
-    finds the one that remains (`step_that_remains`) when the sequence has changed.
+    finds the one that remains (`step_that_remains`) when the sequence has changed. Raises
+    NoTimeFits where an email fits nowhere, and Circle.
     """
-    effects: list[RunEffect] = []
-    lane = sequence.lane(run.lane)
-    if run.ended or lane is None:
-        return (
-            _end(run, effects, "step_gone", now) if not run.ended else Advanced(run=run, effects=())
-        )
-    steps = list(lane.steps)
-    ids = [step.id for step in steps]
-    position = ids.index(run.step) if run.step in ids else 0
-    moment = now
-    arrived = run.step in ids and run.due_at is not None
-    while position < len(steps):
-        step = steps[position]
-        reason = _reason_to_leave(step, sequence, person)
+    if run.ended:
+        return Advanced(run=run, effects=(), person=person)
+    walk = _walk(run, sequence, person, now, journey)
+    place = place_of(sequence, run.lane, run.step)
+    if place is None:
+        return _ended(walk, "step_gone")
+    arrived = run.step is not None and run.due_at is not None
+    for _ in range(_MOST_STEPS):
+        found = _goal_reached(walk, sequence)
+        if found is not None:
+            place, arrived = _by_goal(walk, sequence, found), False
+            if place is None:
+                return _ended(walk, "goal")
+            continue
+        place = _down_to_a_step(walk, sequence, place)
+        if place is None:
+            return _ended(walk, "finished")
+        lane = sequence.lane(place[0])
+        assert lane is not None
+        step = lane.steps[place[1]]
+        reason = _reason_to_leave(walk, step, sequence)
         if reason:
-            return _end(run, effects, reason, moment)
+            return _ended(walk, reason)
         if not arrived:
-            effects.append(CameTo(step=step.id, at=moment))
-            due = step.due(moment, ZoneInfo(person.time_zone))
-            run = run.model_copy(update={"step": step.id, "due_at": due})
-        if run.due_at is not None and run.due_at > now:
-            return Advanced(run=run, effects=tuple(effects))
-        if isinstance(step, WaitStep) and run.due_at is not None:
-            moment = run.due_at if now - run.due_at <= LATE else now
-        effects += step.effects(moment)
-        effects.append(WentOn(step=step.id, at=moment))
-        position += 1
-        arrived = False
-    return _end(run, effects, "finished", moment)
+            _come_to(walk, lane, step)
+        if not _goes_on(walk, step, arrived=arrived):
+            return Advanced(run=walk.run, effects=tuple(walk.effects), person=walk.person)
+        branch = step.go(walk)
+        walk.effects.append(WentOn(step=step.id, at=walk.moment, lap=walk.run.lap, way=branch))
+        if branch == "stops":
+            return _ended(walk, "stopped")
+        way = next((one.way for one in step.branches() if one.id == branch), Way())
+        target = target_of(sequence, way, lane, place[1])
+        if target is None:
+            # A place that is gone ends the run too, but says so.
+            return _ended(walk, "finished" if way.to == "end" else "step_gone")
+        if way.to == "lane":
+            _count_lap(walk, sequence, place, target)
+        place, arrived = target, False
+    raise Circle
 
 
 def due_after_late_email(
@@ -81,18 +109,131 @@ def due_after_late_email(
     return after(sent_at, wait.duration, zone)
 
 
-def _reason_to_leave(
-    step: LaneStep, sequence: SequenceDocument, person: Person
-) -> EndReason | None:
+def _walk(
+    run: RunState, sequence: SequenceDocument, person: Person, now: datetime, journey: Journey
+) -> Walk:
+    times = sequence.times if sequence.times is not None else journey.times
+    return Walk(run, person, now, journey, times)
+
+
+def _down_to_a_step(walk: Walk, sequence: SequenceDocument, place: Place) -> Place | None:
+    """The place, or the one that follows where it is the end of a lane; None: the run ends."""
+    seen: set[str] = set()
+    while True:
+        lane = sequence.lane(place[0])
+        if lane is None:
+            return None
+        if place[1] < len(lane.steps):
+            return place
+        if lane.then.to != "lane" or lane.id in seen:
+            return None
+        seen.add(lane.id)
+        found = target_of(sequence, lane.then, lane, place[1])
+        if found is None:
+            return None
+        _count_lap(walk, sequence, place, found)
+        place = found
+
+
+def _come_to(walk: Walk, lane: Lane, step: LaneStep) -> None:
+    """The run comes to a step at the walk's moment."""
+    run = walk.run
+    walk.run = run.model_copy(
+        update={"lane": lane.id, "step": step.id, "came_at": walk.moment, "moved": ()}
+    )
+    walk.effects.append(CameTo(step=step.id, at=walk.moment, lap=run.lap))
+    settled = step.due(walk)
+    walk.run = walk.run.model_copy(update={"due_at": settled.at, "moved": settled.moves})
+
+
+def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:
+    """Whether the run goes on from the step where it stands; the walk's moment is when. `arrived`:
+    it has stood there since an earlier walk."""
+    due = walk.run.due_at
+    assert due is not None
+    if due <= walk.now:
+        walk.moment = due if walk.now - due <= LATE else walk.now
+    if step.is_over(walk):
+        return True
+    anew = step.seen_anew(walk) if arrived else None
+    if anew is not None:
+        moved = walk.run.moved + anew.moves
+        walk.run = walk.run.model_copy(update={"due_at": anew.at, "moved": moved})
+        due = anew.at
+        walk.moment = max(walk.moment, min(due, walk.now))
+    return due <= walk.now
+
+
+def _count_lap(walk: Walk, sequence: SequenceDocument, place: Place, target: Place) -> None:
+    """A jump that may come back here again makes what follows another visit of its steps."""
+    if reaches(sequence, target, place):
+        walk.run = walk.run.model_copy(update={"lap": walk.run.lap + 1})
+
+
+def _goal_reached(walk: Walk, sequence: SequenceDocument) -> Goal | None:
+    """The first goal that is reached by now and was not before."""
+    for goal in sequence.goals:
+        if goal.id not in walk.run.goals and _is_reached(goal, walk):
+            return goal
+    return None
+
+
+def _is_reached(goal: Goal, walk: Walk) -> bool:
+    entered = walk.journey.entered_at
+    if goal.within_days is not None and entered is not None:
+        last = after(entered, Duration(amount=goal.within_days, unit="days"), walk.zone)
+        if walk.now > last:
+            return False
+    if not goal.event:
+        return goal.when is not None and walk.fits(goal.when)
+    return any(
+        one.what == "event"
+        and one.about == goal.event
+        and one.at <= walk.now
+        and (entered is None or one.at >= entered)
+        for one in walk.person.happened
+    )
+
+
+def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None:
+    """Where a goal that is reached leads; None: the run ends."""
+    run = walk.run
+    walk.moment = walk.now
+    walk.effects.append(ReachedGoal(goal=goal.id, name=goal.name or goal.event, at=walk.now))
+    if run.step is not None and run.due_at is not None:
+        walk.effects.append(WentOn(step=run.step, at=walk.now, lap=run.lap, way="goal"))
+    walk.run = run.model_copy(update={"goals": (*run.goals, goal.id)})
+    if goal.then.to != "lane":
+        return None
+    target = place_of(sequence, goal.then.lane or "", goal.then.step)
+    here = place_of(sequence, run.lane, run.step)
+    if target is not None and here is not None:
+        _count_lap(walk, sequence, here, target)
+    return target
+
+
+def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> EndReason | None:
     """Whether the person leaves before `step`: checked before every step."""
-    if sequence.list is None or not step.needs_list:
+    if step.promised:
         return None
-    state = person.membership(sequence.list)
-    if may_be_sent_marketing(state):
+    if sequence.leaving.when is not None and walk.fits(sequence.leaving.when):
+        return "excluded"
+    door = sequence.door(walk.journey.door) if walk.journey.door else None
+    if door is not None and not door.stays and not walk.fits(door.only):
+        return "no_longer_fits"
+    if sequence.list is None:
         return None
-    return "not_on_list" if state in ("none", "pending") else "unsubscribed"
+    state = walk.person.membership(sequence.list)
+    if state in _LEFT_LIST:
+        return "unsubscribed"
+    if not step.needs_list:
+        return None
+    if walk.person.suppressed:
+        return "suppressed"
+    return None if may_be_sent_marketing(state) else "not_on_list"
 
 
-def _end(run: RunState, effects: list[RunEffect], reason: EndReason, at: datetime) -> Advanced:
-    ended = run.model_copy(update={"ended": reason, "due_at": None})
-    return Advanced(run=ended, effects=(*effects, Ended(reason=reason, at=at)))
+def _ended(walk: Walk, reason: EndReason) -> Advanced:
+    run = walk.run.model_copy(update={"ended": reason, "due_at": None, "moved": ()})
+    effects = (*walk.effects, Ended(reason=reason, at=walk.moment))
+    return Advanced(run=run, effects=effects, person=walk.person)

@@ -1,43 +1,52 @@
 """Pre-flight of a sequence: what keeps it from being turned on, and what needs a look."""
 
 from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 
+from ..deciding import check_condition
 from ..documents import Finding
 from ..people import Catalogue
-from .document import SequenceDocument
-from .steps import SendStep, StepCheck
+from .document import Goal, SequenceDocument
+from .doors import DoorCheck
+from .graph import circles_without_time, place_of, places_reached
+from .steps import ActStep, SendStep, StepCheck
+from .ways import Way
 
 
-def check_sequence(
-    sequence: SequenceDocument,
-    catalogue: Catalogue,
-    message_findings: Mapping[str, tuple[Finding, ...]],
-    sender: str,
-    postal_address: str,
-) -> tuple[Finding, ...]:
-    """Every finding, in the order of the sheet.
+@dataclass(frozen=True)
+class Surroundings:
+    """What pre-flight of a sequence knows beside its document."""
 
-    `message_findings`: what is wrong with each message, by its id (`check_message`);
-    `sender`, `postal_address`: what stands in every email as its sender, or an empty text.
-    """
-    return tuple(_findings(sequence, catalogue, message_findings, sender, postal_address))
+    catalogue: Catalogue
+    message_findings: Mapping[str, tuple[Finding, ...]]
+    """What is wrong with each message, by its id (`check_message`)."""
+    sender: str
+    postal_address: str
+    """What stands in every email as its sender, or an empty text."""
+    own_id: str = ""
+    """The id of the sequence."""
 
 
-def _findings(
-    sequence: SequenceDocument,
-    catalogue: Catalogue,
-    message_findings: Mapping[str, tuple[Finding, ...]],
-    sender: str,
-    postal_address: str,
-) -> Iterator[Finding]:
-    if not sender:
+def check_sequence(sequence: SequenceDocument, around: Surroundings) -> tuple[Finding, ...]:
+    """Every finding, in the order of the sheet."""
+    return tuple(_findings(sequence, around))
+
+
+def _nothing_unknown(question: str, place: str) -> Iterator[Finding]:
+    """Answers are those of whatever submission started the run: none is unknown beforehand."""
+    yield from ()
+
+
+def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:
+    catalogue = around.catalogue
+    if not around.sender:
         yield Finding(
             code="no_sender",
             place="sender",
             sentence="The workspace has no address to send from.",
             fix="Set the sender in the settings of the workspace.",
         )
-    if not postal_address.strip():
+    if not around.postal_address.strip():
         # 15 U.S.C. 7704(a)(5)(A)(iii): a valid physical postal address of the sender.
         yield Finding(
             code="no_postal_address",
@@ -52,19 +61,157 @@ def _findings(
             sentence="It is not said which list these emails belong to.",
             fix="Choose the list: it decides who may get them, and what unsubscribing ends.",
         )
-    if not any(isinstance(step, SendStep) for lane in sequence.lanes for step in lane.steps):
+    if not any(isinstance(step, SendStep | ActStep) for step in sequence.steps):
         yield Finding(
             code="nothing_sent",
             place="lanes",
             sentence="No email is sent.",
             fix="Add an email.",
         )
+    yield from _second_entry(sequence)
+    yield from _doors(sequence, catalogue)
     for lane in sequence.lanes:
         for number, step in enumerate(lane.steps):
             at = StepCheck(
                 catalogue=catalogue,
-                message_findings=message_findings,
+                message_findings=around.message_findings,
                 before=lane.steps[:number],
-                is_last=number == len(lane.steps) - 1,
+                is_last=number == len(lane.steps) - 1 and lane.then.to != "lane",
+                unknown=_nothing_unknown,
             )
             yield from step.check(at)
+            for branch in step.branches():
+                yield from _way(sequence, branch.way, step.id)
+        yield from _way(sequence, lane.then, f"end-{lane.id}")
+    yield from _circles(sequence)
+    yield from _out_of_reach(sequence)
+    yield from _goals(sequence, catalogue)
+    yield from _leaving(sequence, around)
+    if sequence.times is not None and not sequence.times.weekdays:
+        yield Finding(
+            code="never_sends",
+            place="times",
+            sentence="The sending times name no weekday, so nothing would ever go out.",
+            fix="Choose a weekday.",
+        )
+
+
+def _second_entry(sequence: SequenceDocument) -> Iterator[Finding]:
+    """Where something promised is delivered, the one who asks twice has to get an answer."""
+    promises = any(isinstance(step, SendStep) and step.at_once for step in sequence.steps)
+    if promises and sequence.again is None:
+        yield Finding(
+            code="second_entry",
+            place="again",
+            sentence="It is not said what happens when somebody asks a second time. As it is, they "
+            "get nothing: once only.",
+            fix="Choose: once only (the promised email is not sent again), start over (sent again, "
+            "what is queued is withdrawn), or run alongside (sent again, and every email after it "
+            "too).",
+            stops=False,
+        )
+
+
+def _doors(sequence: SequenceDocument, catalogue: Catalogue) -> Iterator[Finding]:
+    at = DoorCheck(catalogue=catalogue, lanes=sequence.lane_names, unknown=_nothing_unknown)
+    for door in sequence.doors:
+        yield from door.check(at)
+        yearly = door.kind == "date" and door.yearly
+        if (yearly or door.kind == "schedule") and sequence.again_at(door) == "once_only":
+            yield Finding(
+                code="comes_once",
+                place=door.id,
+                sentence="This door opens again and again, and each person comes in once only.",
+                fix="Choose “start over” for it, or keep it if once is what you want.",
+                stops=False,
+            )
+
+
+def _way(sequence: SequenceDocument, way: Way, place: str) -> Iterator[Finding]:
+    if way.to == "lane" and place_of(sequence, way.lane or "", way.step) is None:
+        yield Finding(
+            code="lane_gone",
+            place=place,
+            sentence="The lane or step that this continues in is gone.",
+            fix="Choose it again.",
+        )
+
+
+def _circles(sequence: SequenceDocument) -> Iterator[Finding]:
+    for lane_id, number in circles_without_time(sequence):
+        lane = sequence.lane(lane_id)
+        at = lane.steps[number].id if lane and number < len(lane.steps) else f"end-{lane_id}"
+        yield Finding(
+            code="circle",
+            place=at,
+            sentence="The steps lead round in a circle in which no time passes.",
+            fix="Add a wait of at least a minute to it, or let it end.",
+        )
+        return
+
+
+def _out_of_reach(sequence: SequenceDocument) -> Iterator[Finding]:
+    """Steps that nobody can come to. Every lane can be entered by a route or a member, but one that is
+    only joined is clearly meant to be."""
+    joined = {one.lane for one in _ways(sequence) if one.to == "lane"}
+    doors = {door.lane for door in sequence.doors}
+    entries = [
+        lane.id
+        for number, lane in enumerate(sequence.lanes)
+        if number == 0 or lane.id in doors or lane.id not in joined
+    ]
+    reached = places_reached(sequence, iter(entries))
+    for lane in sequence.lanes:
+        for number, step in enumerate(lane.steps):
+            if (lane.id, number) not in reached:
+                yield Finding(
+                    code="out_of_reach",
+                    place=step.id,
+                    sentence="Nobody can come to this step: every way before it leads elsewhere.",
+                    fix="Lead a way here, or remove it.",
+                    stops=False,
+                )
+                break
+
+
+def _ways(sequence: SequenceDocument) -> Iterator[Way]:
+    for lane in sequence.lanes:
+        yield lane.then
+        for step in lane.steps:
+            yield from (branch.way for branch in step.branches())
+    for goal in sequence.goals:
+        yield goal.then
+
+
+def _goals(sequence: SequenceDocument, catalogue: Catalogue) -> Iterator[Finding]:
+    for goal in sequence.goals:
+        yield from _goal(sequence, goal, catalogue)
+
+
+def _goal(sequence: SequenceDocument, goal: Goal, catalogue: Catalogue) -> Iterator[Finding]:
+    if not goal.event.strip() and goal.when is None:
+        yield Finding(
+            code="line_unfinished",
+            place=goal.id,
+            sentence="The goal has neither an event nor a condition.",
+            fix="Name the event, or add a condition.",
+        )
+    if not goal.event and goal.when is not None:
+        yield from check_condition(goal.when, goal.id, "goal", catalogue, _nothing_unknown)
+    yield from _way(sequence, goal.then, goal.id)
+
+
+def _leaving(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:
+    leaving, catalogue = sequence.leaving, around.catalogue
+    if leaving.when is not None:
+        yield from check_condition(
+            leaving.when, "leaving", "exclusion", catalogue, _nothing_unknown
+        )
+    for one in leaving.these if leaving.takes_over == "these" else ():
+        if one not in catalogue.sequences or one == around.own_id:
+            yield Finding(
+                code="sequence_gone",
+                place="leaving",
+                sentence="A sequence that people would leave for this one is gone.",
+                fix="Choose it again.",
+            )

@@ -2,9 +2,13 @@
 
 from collections.abc import Iterator
 
+from ..conditions import say
 from ..documents import changed_lines, other_order
 from ..people import Catalogue
-from .document import Lane, SequenceDocument
+from .document import Goal, Lane, Leaving, SequenceDocument
+from .doors import AGAIN
+from .sending import SendingTimes
+from .timing import weekdays_in_words
 
 
 def differences(
@@ -20,10 +24,19 @@ def _differences(
     if before.list != after.list:
         old, new = (_list(one.list, catalogue) for one in (before, after))
         yield f"its emails belong to {new} (before: {old})"
+    yield from changed_lines(
+        "door",
+        before.doors,
+        after.doors,
+        lambda door: door.describe(catalogue, after.lane_names),
+    )
+    if before.again != after.again:
+        old, new = (AGAIN[one.again] if one.again else "not decided" for one in (before, after))
+        yield f"who enters again: {new} (before: {old})"
     old_heads, new_heads = (
         [lane.model_copy(update={"steps": ()}) for lane in one.lanes] for one in (before, after)
     )
-    yield from changed_lines("lane", old_heads, new_heads, lambda lane: lane.name)
+    yield from changed_lines("lane", old_heads, new_heads, lambda lane: _head(lane, after))
     old_lanes = {lane.id: lane for lane in before.lanes}
     for lane in after.lanes:
         known = old_lanes.get(lane.id, Lane(id=lane.id))
@@ -37,6 +50,64 @@ def _differences(
         )
         if other_order(known.steps, lane.steps):
             yield f"{where.removesuffix('step')}the steps stand in another order"
+    yield from changed_lines(
+        "goal", before.goals, after.goals, lambda one: goal_in_words(one, catalogue)
+    )
+    if before.leaving != after.leaving:
+        old, new = (leaving_in_words(one.leaving, catalogue) for one in (before, after))
+        yield f"leaving: {new} (before: {old})"
+    if before.times != after.times:
+        old, new = (times_in_words(one.times) for one in (before, after))
+        yield f"sending times: {new} (before: {old})"
+    if before.priority != after.priority:
+        yield f"priority: {after.priority} (before: {before.priority})"
+
+
+def goal_in_words(goal: Goal, catalogue: Catalogue) -> str:
+    """bought a telescope: event “bought”, within 90 days"""
+    what = f"event “{goal.event}”" if goal.event else "nothing yet"
+    if not goal.event and goal.when is not None:
+        what = say(goal.when, catalogue)
+    said = f"{goal.name}: {what}" if goal.name else what
+    return f"{said}, within {goal.within_days} days" if goal.within_days else said
+
+
+def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:
+    """when has the tag customer; entering ends every other sequence"""
+    said = [f"when {say(leaving.when, catalogue)}"] if leaving.when is not None else []
+    if leaving.takes_over == "all":
+        said.append("entering ends every other sequence")
+    if leaving.takes_over == "these":
+        names = [
+            catalogue.sequences[one].name
+            if one in catalogue.sequences
+            else "a sequence that is gone"
+            for one in leaving.these
+        ]
+        said.append(f"entering ends {', '.join(names) or 'no sequence'}")
+    return "; ".join(said) or "as the list says"
+
+
+def times_in_words(times: SendingTimes | None) -> str:
+    """Monday to Friday, 09:00 to 17:00, not on public holidays (GB)"""
+    if times is None:
+        return "as the workspace says"
+    said = [weekdays_in_words(times.weekdays) if times.weekdays else "on no day"]
+    if times.begins or times.ends:
+        begins = f"{times.begins:%H:%M}" if times.begins else "00:00"
+        said.append(f"{begins} to {f'{times.ends:%H:%M}' if times.ends else '24:00'}")
+    if times.holidays_of:
+        said.append(f"not on public holidays ({times.holidays_of})")
+    quiet = len(times.quiet_dates) + len(times.quiet_yearly)
+    if quiet:
+        said.append(f"{quiet} quiet {'date' if quiet == 1 else 'dates'}")
+    return "at any time" if times.always else ", ".join(said)
+
+
+def _head(lane: Lane, sequence: SequenceDocument) -> str:
+    if lane.then.to != "lane":
+        return lane.name
+    return f"{lane.name}, {lane.then.describe(sequence.lane_names)}"
 
 
 def _list(key: str | None, catalogue: Catalogue) -> str:

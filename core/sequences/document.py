@@ -1,22 +1,68 @@
-"""The document of a sequence: lanes of steps, and the list its emails belong to."""
+"""The document of a sequence: doors, lanes of steps, goals, and how people leave."""
 
+from collections.abc import Iterator, Mapping
+from typing import Literal
+
+from pydantic import Field
+
+from ..conditions import Group
 from ..documents import Frozen
+from ..people import Again, DoorFacts
+from .doors import Door, RouteDoor
+from .sending import SendingTimes
 from .steps import Step
+from .ways import END, Way
 
 
 class Lane(Frozen):
-    """A column of steps, read downwards."""
+    """A column of steps, read downwards; after the last one the run ends, or goes on in another."""
 
     id: str
-    name: str = "A"
-    steps: tuple[Step, ...] = ()
+    name: str = Field(default="A", max_length=60)
+    steps: tuple[Step, ...] = Field(default=(), max_length=1000)
+    then: Way = END
+
+
+class Goal(Frozen):
+    """What the sequence is for. Reached, it ends the run, or moves it to a named step at once.
+
+    An event counts from the moment somebody entered; a condition that held by then does not count.
+    """
+
+    id: str
+    name: str = Field(default="", max_length=80)
+    event: str = Field(default="", max_length=60)
+    """The event by its name; where it is empty, `when` has to come to hold."""
+    when: Group | None = None
+    within_days: int | None = Field(default=None, ge=1, le=3650)
+    """How long after the entry it counts; None: as long as the run goes."""
+    then: Way = END
+
+
+class Leaving(Frozen):
+    """How people leave before the end, besides leaving the list."""
+
+    when: Group | None = None
+    """Whoever it comes to fit leaves, before any step but one that was promised."""
+    takes_over: Literal["none", "these", "all"] = "none"
+    """Whose runs of other sequences end when they enter this one."""
+    these: tuple[str, ...] = ()
 
 
 class SequenceDocument(Frozen):
-    """A sequence. Runs are entered once only; its emails go to subscribers of `list`."""
+    """A sequence; its emails go to subscribers of `list`."""
 
     list: str | None = None
-    lanes: tuple[Lane, ...] = ()
+    doors: tuple[Door, ...] = Field(default=(), max_length=50)
+    again: Again | None = None
+    """What a second entry means; None: not decided yet, which is once only."""
+    lanes: tuple[Lane, ...] = Field(default=(), max_length=26)
+    goals: tuple[Goal, ...] = Field(default=(), max_length=20)
+    leaving: Leaving = Leaving()
+    times: SendingTimes | None = None
+    """When its emails go out; None: in the workspace's sending times."""
+    priority: int = Field(default=0, ge=-9, le=9)
+    """Of two emails that are due together and may not both go, that of the higher one goes."""
 
     def lane(self, lane_id: str | None) -> Lane | None:
         """The lane of that id; the first one where None is asked for."""
@@ -29,6 +75,53 @@ class SequenceDocument(Frozen):
         return next(
             (lane for lane in self.lanes if any(step.id == step_id for step in lane.steps)), None
         )
+
+    @property
+    def steps(self) -> Iterator[Step]:
+        """Every step, lane by lane."""
+        return (step for lane in self.lanes for step in lane.steps)
+
+    @property
+    def lane_names(self) -> Mapping[str, str]:
+        """Names of the lanes, by id."""
+        return {lane.id: lane.name for lane in self.lanes}
+
+    def door(self, door_id: str) -> Door | None:
+        """The door of that id."""
+        return next((one for one in self.doors if one.id == door_id), None)
+
+    def again_at(self, door: Door | None) -> Again:
+        """What a second entry by a door means; the safe choice where nothing is decided."""
+        return (door.again if door else None) or self.again or "once_only"
+
+    def doors_of_routes(self) -> dict[str, DoorFacts]:
+        """How rules of routes come in, by the id of the lane."""
+        first = self.lanes[0].id if self.lanes else ""
+        return {
+            one.lane or first: DoorFacts(again=self.again_at(one), open=one.open, only=one.only)
+            for one in reversed(self.doors)
+            if isinstance(one, RouteDoor)
+        }
+
+    def route_door(self, lane_id: str) -> RouteDoor | None:
+        """The door by which rules of routes come into a lane."""
+        first = self.lanes[0].id if self.lanes else ""
+        for one in self.doors:
+            if isinstance(one, RouteDoor) and (one.lane or first) == lane_id:
+                return one
+        return None
+
+    def conditions(self) -> Iterator[Group]:
+        """Every condition in it."""
+        for door in self.doors:
+            yield from door.conditions()
+        for step in self.steps:
+            yield from step.conditions()
+        for goal in self.goals:
+            if goal.when is not None:
+                yield goal.when
+        if self.leaving.when is not None:
+            yield self.leaving.when
 
 
 def step_that_remains(

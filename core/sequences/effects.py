@@ -5,28 +5,48 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..documents import Frozen
+from ..deciding import Effect
+from ..documents import Problem, value
 
-EndReason = Literal["finished", "unsubscribed", "not_on_list", "step_gone"]
+EndReason = Literal[
+    "finished",
+    "goal",
+    "excluded",
+    "no_longer_fits",
+    "unsubscribed",
+    "not_on_list",
+    "suppressed",
+    "stopped",
+    "started_over",
+    "taken_over",
+    "member",
+    "step_gone",
+]
 
 
-class CameTo(Frozen):
-    """The run came to a step."""
+@value
+class CameTo:
+    """The run came to a step; `lap`: how often it goes round, from 1."""
 
     kind: Literal["came_to"] = "came_to"
     step: str
     at: datetime
+    lap: int = 1
 
 
-class WentOn(Frozen):
-    """The run went on from a step."""
+@value
+class WentOn:
+    """The run went on from a step, by one of its ways where it has several."""
 
     kind: Literal["went_on"] = "went_on"
     step: str
     at: datetime
+    lap: int = 1
+    way: str = ""
 
 
-class SendMessage(Frozen):
+@value
+class SendMessage:
     """A message is to be sent."""
 
     kind: Literal["send_message"] = "send_message"
@@ -36,9 +56,33 @@ class SendMessage(Frozen):
     at: datetime
     holds: bool = True
     """Whether the run waits while the email is held."""
+    lap: int = 1
 
 
-class Ended(Frozen):
+@value
+class Acted:
+    """What a step does to the person: effects as rules have them, and the problems found."""
+
+    kind: Literal["acted"] = "acted"
+    step: str
+    at: datetime
+    effects: tuple[Effect, ...]
+    said: str
+    problems: tuple[Problem, ...] = ()
+
+
+@value
+class ReachedGoal:
+    """A goal is reached: what is queued of the run is withdrawn."""
+
+    kind: Literal["reached_goal"] = "reached_goal"
+    goal: str
+    name: str
+    at: datetime
+
+
+@value
+class Ended:
     """The run ended."""
 
     kind: Literal["ended"] = "ended"
@@ -46,4 +90,6 @@ class Ended(Frozen):
     at: datetime
 
 
-RunEffect = Annotated[CameTo | WentOn | SendMessage | Ended, Field(discriminator="kind")]
+RunEffect = Annotated[
+    CameTo | WentOn | SendMessage | Acted | ReachedGoal | Ended, Field(discriminator="kind")
+]

@@ -5,9 +5,9 @@ from unittest import TestCase
 
 from pydantic import TypeAdapter
 
-from core.checking import check_route, never_holds
+from core.checking import check_route
 from core.conditions import Condition, Group
-from core.deciding import RouteDocument
+from core.deciding import RouteDocument, never_holds
 from core.documents import Finding
 from core.people import Catalogue
 from core.reading import Form, Question

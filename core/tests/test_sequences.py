@@ -12,16 +12,18 @@ from core.people import MembershipState, Person
 from core.sequences import (
     Advanced,
     Duration,
+    Journey,
     Lane,
     RunState,
     SendMessage,
     SendStep,
     SequenceDocument,
+    Surroundings,
     WaitStep,
-    advance,
     check_sequence,
     step_that_remains,
 )
+from core.sequences import advance as advanced
 from core.tests.observatory import CATALOGUE
 
 START = datetime(2026, 11, 24, 19, 30, tzinfo=UTC)
@@ -29,7 +31,11 @@ DAY = Duration(amount=1, unit="days")
 
 
 def sequence(*steps: Any) -> SequenceDocument:
-    return SequenceDocument(list="l-news", lanes=(Lane(id="a", steps=steps),))
+    return SequenceDocument(list="l-news", again="once_only", lanes=(Lane(id="a", steps=steps),))
+
+
+def advance(run: RunState, document: SequenceDocument, person: Person, now: datetime) -> Advanced:
+    return advanced(run, document, person, now, Journey(catalogue=CATALOGUE))
 
 
 GUIDE = sequence(
@@ -86,9 +92,17 @@ class Advancing(TestCase):
 
     def test_what_was_asked_for_goes_without_a_list_and_nothing_after_it(self) -> None:
         stranger = Person(address="i@b.example")
-        result = advance(RunState(lane="a"), GUIDE, stranger, START)
-        self.assertEqual([step for step, _ in sent(result)], ["s1"])
-        self.assertEqual(result.run.ended, "not_on_list")
+        first = advance(RunState(lane="a"), GUIDE, stranger, START)
+        self.assertEqual([step for step, _ in sent(first)], ["s1"])
+        later = advance(first.run, GUIDE, stranger, START + timedelta(days=1))
+        self.assertEqual((sent(later), later.run.ended), ([], "not_on_list"))
+
+    def test_who_confirms_while_they_wait_gets_what_follows(self) -> None:
+        asked = Person(address="i@b.example", memberships={"l-news": "pending"})
+        run = advance(RunState(lane="a"), GUIDE, asked, START).run
+        self.assertIsNone(run.ended)
+        confirmed = advance(run, GUIDE, INES, START + timedelta(days=1))
+        self.assertEqual([step for step, _ in sent(confirmed)], ["s2"])
 
     @given(
         st.lists(st.integers(0, 5), min_size=1, max_size=6),
@@ -199,7 +213,8 @@ class LiveChanges(TestCase):
 
 class PreFlight(TestCase):
     def codes(self, document: SequenceDocument, sender: str = "a@b.example") -> list[str]:
-        return [one.code for one in check_sequence(document, CATALOGUE, {}, sender, "1 Dome Road")]
+        around = Surroundings(CATALOGUE, {}, sender, "1 Dome Road")
+        return [one.code for one in check_sequence(document, around)]
 
     def test_clear(self) -> None:
         self.assertEqual(self.codes(GUIDE), [])
@@ -213,7 +228,7 @@ class PreFlight(TestCase):
 
     def test_every_marketing_email_shows_a_postal_address(self) -> None:
         for address in ("", "  "):
-            found = check_sequence(GUIDE, CATALOGUE, {}, "a@b.example", address)
+            found = check_sequence(GUIDE, Surroundings(CATALOGUE, {}, "a@b.example", address))
             self.assertEqual([one.code for one in found], ["no_postal_address"])
             self.assertTrue(found[0].stops)
 
@@ -226,5 +241,7 @@ class PreFlight(TestCase):
 
     def test_what_is_wrong_with_a_message_is_said_at_its_step(self) -> None:
         found = check_message("Your guide", MessageText(subject="x"), CATALOGUE.fields)
-        result = check_sequence(GUIDE, CATALOGUE, {"m-guide": found}, "a@b.example", "1 Dome Road")
+        result = check_sequence(
+            GUIDE, Surroundings(CATALOGUE, {"m-guide": found}, "a@b.example", "1 Dome Road")
+        )
         self.assertEqual([(one.code, one.place) for one in result], [("no_text", "s1")])

@@ -27,7 +27,8 @@ ZONES = [
 
 class Waits(TestCase):
     @given(
-        st.datetimes(datetime(2005, 1, 1), datetime(2035, 1, 1)),
+        # dateutil knows no changes of clocks after 2037.
+        st.datetimes(datetime(2005, 1, 1), datetime(2029, 1, 1)),
         st.sampled_from(ZONES),
         st.integers(0, 400),
         st.sampled_from(["minutes", "hours", "days", "weeks"]),

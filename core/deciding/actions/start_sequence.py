@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import Literal
 
+from ...conditions import holds, say
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..decision import EnterSequence
@@ -18,17 +19,26 @@ class StartSequence(RuleAction):
     lane: str | None = None
 
     def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
-        """Once only, and only while the sequence is live."""
+        """As its doors allow it, and only while the sequence is live."""
         line, sequence = rule.line, context.catalogue.sequences.get(self.sequence or "")
         if sequence is None:
             if self.sequence:
                 context.gone("sequence", line)
             return context.outcome(line, "no sequence to start", acts=False)
-        if sequence.id in context.entered:
+        door = sequence.door_to(self.lane)
+        if sequence.id in context.entered and door.again == "once_only":
             said = f"was in {sequence.name} before: once only"
+            return context.outcome(line, said, acts=False)
+        if not door.open:
+            return context.outcome(line, f"the door to {sequence.name} is closed", acts=False)
+        if door.only is not None and not holds(
+            door.only, context.person, context.circumstances, context.catalogue
+        ):
+            said = f"the door to {sequence.name} is for others: {say(door.only, context.catalogue)}"
             return context.outcome(line, said, acts=False)
         if not sequence.live:
             return context.outcome(line, f"{sequence.name} is not live: nothing starts", acts=False)
+        again = door.again if sequence.id in context.entered else "once_only"
         context.entered.add(sequence.id)
         context.under_way.add(sequence.id)
         context.effects.append(
@@ -36,11 +46,17 @@ class StartSequence(RuleAction):
                 sequence=sequence.id,
                 name=sequence.name,
                 lane=self.lane,
+                again=again,
                 because=context.because("then", line, rule.why),
             )
         )
         lane = sequence.lanes.get(self.lane or "")
-        said = f"starts {sequence.name}" + (f", lane {lane}" if lane else "")
+        starts = {
+            "once_only": "starts",
+            "start_over": "starts over in",
+            "run_alongside": "starts again",
+        }
+        said = f"{starts[again]} {sequence.name}" + (f", lane {lane}" if lane else "")
         context.outcome(line, said, acts=True)
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:

@@ -2,12 +2,14 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from datetime import datetime
-from zoneinfo import ZoneInfo
 
+from ...conditions import Group
+from ...deciding import Unknown
 from ...documents import Finding, Frozen, Use
 from ...people import Catalogue
-from ..effects import RunEffect
+from ..journey import Walk
+from ..sending import Settled
+from ..ways import ON, Way
 
 
 @dataclass(frozen=True)
@@ -20,6 +22,17 @@ class StepCheck:
     before: tuple["LaneStep", ...]
     """The steps of its lane that stand before it."""
     is_last: bool
+    unknown: Unknown
+    """Findings for names of questions that nothing comes by."""
+
+
+@dataclass(frozen=True)
+class Branch:
+    """One of the ways out of a step, by its id; `name` as the sheet and the counts show it."""
+
+    id: str
+    name: str
+    way: Way = ON
 
 
 class LaneStep(Frozen):
@@ -28,16 +41,42 @@ class LaneStep(Frozen):
     id: str
 
     @property
+    def promised(self) -> bool:
+        """Whether the person asked for it just now, so that nothing makes them leave before it."""
+        return False
+
+    @property
     def needs_list(self) -> bool:
-        """Whether only somebody who is on the sequence's list comes to it; others leave before it."""
-        return True
+        """Whether only subscribers of the sequence's list come to it; others leave before it."""
+        return False
 
-    def due(self, came_at: datetime, zone: ZoneInfo) -> datetime:
-        """When a run that came to it goes on."""
-        return came_at
+    @property
+    def takes_time(self) -> bool:
+        """Whether time passes at it, so that a circle may lead through it."""
+        return False
 
-    def effects(self, at: datetime) -> Iterator[RunEffect]:
-        """What happens as a run goes on from it."""
+    def due(self, walk: Walk) -> Settled:
+        """When a run that comes to it at the walk's moment goes on."""
+        return Settled(at=walk.moment)
+
+    def is_over(self, walk: Walk) -> bool:
+        """Whether a run that stands at it goes on before it is due."""
+        return False
+
+    def seen_anew(self, walk: Walk) -> Settled | None:
+        """When a run that stands at it goes on, seen from the walk's moment; None: as it was."""
+        return None
+
+    def go(self, walk: Walk) -> str:
+        """What happens as the run goes on from it; the id of the branch that it takes."""
+        return ""
+
+    def branches(self) -> tuple[Branch, ...]:
+        """The ways out of it where there are several; none: on, downwards."""
+        return ()
+
+    def conditions(self) -> Iterator[Group]:
+        """The conditions that it looks at."""
         yield from ()
 
     def check(self, at: StepCheck) -> Iterator[Finding]:
@@ -51,3 +90,18 @@ class LaneStep(Frozen):
     def uses(self) -> Iterator[Use]:
         """What of the workspace it names, and what it does with it."""
         yield from ()
+
+    def nothing_follows(self, at: StepCheck) -> Iterator[Finding]:
+        """A wait at the end of a lane that nothing comes after."""
+        if at.is_last:
+            yield Finding(
+                code="wait_at_end",
+                place=self.id,
+                sentence="The lane ends with a wait that nothing follows.",
+                fix="Remove it, or add what comes after.",
+                stops=False,
+            )
+
+    def unfinished(self, sentence: str, fix: str) -> Finding:
+        """Something has to be said before the step can do anything."""
+        return Finding(code="line_unfinished", place=self.id, sentence=sentence, fix=fix)

@@ -1,42 +1,65 @@
 """Send a message."""
 
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
-from ..effects import RunEffect, SendMessage
+from ..effects import SendMessage
+from ..journey import Walk
+from ..sending import Settled
 from .base import LaneStep, StepCheck
 
 
 class SendStep(LaneStep):
     """Send a message. One that goes `at_once` was asked for just now: the promised thing.
 
-    Where the email is held (a value is missing, no sender), the run waits until it is sent,
-    unless `if_held` says to go on.
+    Any other goes in the sending hours, on no quiet date, and not too soon after another. Where the
+    email is held (a value is missing, no sender), the run waits until it is sent, unless `if_held`
+    says to go on.
     """
 
     kind: Literal["send"] = "send"
     message: str | None = None
     at_once: bool = False
+    any_hour: bool = False
+    """Whether sending hours and quiet dates do not count for it; the gap still does."""
     if_held: Literal["wait", "go_on"] = "wait"
 
     @property
-    def needs_list(self) -> bool:
+    def promised(self) -> bool:
         """What was asked for goes out whatever the membership is."""
+        return self.at_once
+
+    @property
+    def needs_list(self) -> bool:
+        """Marketing goes to subscribers of the list alone."""
         return not self.at_once
 
-    def effects(self, at: datetime) -> Iterator[RunEffect]:
+    def due(self, walk: Walk) -> Settled:
+        """At once where it was asked for; else when the sending times allow it."""
+        if self.at_once or self.message is None:
+            return Settled(at=walk.moment)
+        return walk.settled(walk.moment, in_hours=not self.any_hour)
+
+    def seen_anew(self, walk: Walk) -> Settled | None:
+        """Once it is due: what went out meanwhile, or a pause, may have closed the time found."""
+        due = walk.run.due_at
+        return None if due is None or due > walk.now else self.due(walk)
+
+    def go(self, walk: Walk) -> str:
         """The email, if one is chosen."""
         if self.message is not None:
-            yield SendMessage(
+            effect = SendMessage(
                 step=self.id,
                 message=self.message,
                 at_once=self.at_once,
-                at=at,
+                at=walk.moment,
                 holds=self.if_held == "wait",
+                lap=walk.run.lap,
             )
+            walk.send(effect)
+        return ""
 
     def check(self, at: StepCheck) -> Iterator[Finding]:
         """The message is there and sound, and the emails do not come all at once."""
@@ -70,7 +93,9 @@ class SendStep(LaneStep):
         """send “Your guide”, at once"""
         name = catalogue.messages.get(self.message or "", "a message that is gone")
         said = f"send “{name}”" if self.message else "send no message yet"
-        return f"{said}, at once" if self.at_once else said
+        if self.at_once:
+            return f"{said}, at once"
+        return f"{said}, at any hour" if self.any_hour else said
 
     def uses(self) -> Iterator[Use]:
         """Sends its message."""

@@ -1,12 +1,12 @@
 """Wait for a duration."""
 
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Literal
-from zoneinfo import ZoneInfo
 
 from ...documents import Finding
 from ...people import Catalogue
+from ..journey import Walk
+from ..sending import Settled
 from ..timing import Duration, after
 from .base import LaneStep, StepCheck
 
@@ -17,20 +17,18 @@ class WaitStep(LaneStep):
     kind: Literal["wait"] = "wait"
     duration: Duration
 
-    def due(self, came_at: datetime, zone: ZoneInfo) -> datetime:
+    @property
+    def takes_time(self) -> bool:
+        """Unless it waits for no time at all."""
+        return self.duration.amount > 0
+
+    def due(self, walk: Walk) -> Settled:
         """So long after it came, in the person's zone."""
-        return after(came_at, self.duration, zone)
+        return Settled(at=after(walk.moment, self.duration, walk.zone))
 
     def check(self, at: StepCheck) -> Iterator[Finding]:
         """Something comes after it."""
-        if at.is_last:
-            yield Finding(
-                code="wait_at_end",
-                place=self.id,
-                sentence="The lane ends with a wait that nothing follows.",
-                fix="Remove it, or add what comes after.",
-                stops=False,
-            )
+        yield from self.nothing_follows(at)
 
     def describe(self, catalogue: Catalogue) -> str:
         """wait 2 days"""
