@@ -11,7 +11,8 @@ from server.mail.models import Send
 from server.people.actions import furnish
 from server.people.models import Subscriber
 from server.routing.routing import route_submission
-from server.sequences.going_on import go_on_due, move_time
+from server.sequences.going_on import go_on_due
+from server.sequences.moving_time import move_time
 from server.sources.models import Source
 from server.sources.open_forms import forget, open_form
 from server.submissions.models import Submission

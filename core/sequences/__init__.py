@@ -22,7 +22,7 @@ from .effects import Acted, CameTo, Ended, EndReason, ReachedGoal, RunEffect, Se
 from .entering import Entrance, entrance
 from .journey import Journey, RunState, share_of, step_because
 from .rehearse import Assumption, Entry, Rehearsal, rehearse
-from .sending import Move, NoTimeFits, SendingTimes, Settled, settle
+from .sending import Move, NoTimeFits, SendingTimes, Settled, holiday_countries, settle
 from .steps import (
     ActStep,
     Branch,
@@ -41,6 +41,7 @@ from .steps import (
 )
 from .timing import Duration, after, after_gap, clock_times_between, date_moments, next_clock_time
 from .ways import END, ON, Way
+from .words import in_words
 
 __all__ = [
     "END",
@@ -110,6 +111,8 @@ __all__ = [
     "due_after_late_email",
     "entrance",
     "goal_in_words",
+    "holiday_countries",
+    "in_words",
     "leaving_in_words",
     "next_clock_time",
     "rehearse",

@@ -61,7 +61,8 @@ def advance(
     place = place_of(sequence, run.lane, run.step)
     if place is None:
         return _ended(walk, "step_gone")
-    arrived = run.step is not None and run.due_at is not None
+    # Without a time at which it came, it has only been put there.
+    arrived = run.step is not None and run.due_at is not None and run.came_at is not None
     for _ in range(_MOST_STEPS):
         found = _goal_reached(walk, sequence)
         if found is not None:

@@ -7,7 +7,7 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 from ..documents import Frozen
-from ..people import Happening, Person
+from ..people import Happening, MembershipState, Person
 from .advance import advance, begin
 from .document import SequenceDocument
 from .effects import Acted, CameTo, Ended, ReachedGoal, SendMessage, WentOn
@@ -171,7 +171,7 @@ def _assumed(
     entries.append(Entry(kind="assumed", at=at, says=f"{one.kind}:{one.about}"))
     match one.kind:
         case "confirms" | "leaves_list":
-            state = "subscribed" if one.kind == "confirms" else "unsubscribed"
+            state: MembershipState = "subscribed" if one.kind == "confirms" else "unsubscribed"
             return replace(person, memberships={**person.memberships, sequence.list or "": state})
         case "event":
             happened = Happening(what="event", about=one.about, at=at)

@@ -86,6 +86,11 @@ class SendingTimes(Frozen):
         return wall.isoweekday() in self.weekdays and late_enough and early_enough
 
 
+def holiday_countries() -> tuple[str, ...]:
+    """The countries (ISO 3166 alpha-2) whose public holidays are known."""
+    return tuple(sorted(one for one in holidays.list_supported_countries() if len(one) == 2))
+
+
 class Move(Frozen):
     """One move of an email to a later moment: what moved it, from when to when (aware)."""
 

@@ -566,14 +566,19 @@ def made(number: int, kind: str, amount: int, lanes: list[str], own: str) -> Any
 
 @st.composite
 def sequences(draw: st.DrawFn) -> SequenceDocument:
-    lanes = ["a", "b", "c"][: draw(st.integers(1, 3))]
+    lanes: list[str] = draw(st.sampled_from([["a"], ["a", "b"], ["a", "b", "c"]]))
     found = []
     for name in lanes:
         drawn = [*draw(st.lists(steps, min_size=2, max_size=7)), draw(sends)]
         later = [one for one in lanes if one > name]
-        then = Way(to="lane", lane=later[0]) if later and draw(st.booleans()) else END
+        joins = bool(later) and draw(st.booleans())
+        then = Way(to="lane", lane=later[0]) if joins else END
         found.append(
-            lane(name, *(made(n, *one, lanes, name) for n, one in enumerate(drawn)), then=then)
+            lane(
+                name,
+                *(made(n, kind, amount, lanes, name) for n, (kind, amount) in enumerate(drawn)),
+                then=then,
+            )
         )
     goals = (Goal(id="g", event="bought", within_days=20),) if draw(st.booleans()) else ()
     times = draw(st.sampled_from([None, Moved.OFFICE, SendingTimes(quiet_yearly=("12-01",))]))
@@ -598,7 +603,7 @@ class RehearsalAndLife(TestCase):
     ) -> None:
         person = replace(INES, time_zone=zone)
         journey = replace(JOURNEY, gap=days(gap))
-        assumed = ()
+        assumed: tuple[Assumption, ...] = ()
         buys_at = None
         if bought is not None:
             assumed = (

@@ -14,6 +14,7 @@ from core.documents import Problem, first_unclean
 from core.sequences import SequenceDocument
 from server.audiences.api import router as audiences
 from server.desk.api import router as desk
+from server.doors.api import router as doors
 from server.forms.api import router as forms
 from server.imports.api import router as files
 from server.imports.sheets_api import router as sheets
@@ -131,6 +132,7 @@ for room in (
     suppression,
     people,
     sequences,
+    doors,
     mail,
     snags,
 ):

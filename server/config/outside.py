@@ -7,7 +7,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
 
-from server.sequences.going_on import move_time
+from server.sequences.moving_time import move_time
 from server.workspaces import clock as clocks
 from server.workspaces.models import Workspace
 

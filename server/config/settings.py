@@ -66,6 +66,7 @@ INSTALLED_APPS = [
     "server.replays",
     "server.profiles",
     "server.consent",
+    "server.doors",
     "server.desk",
     "server.config",
 ]

@@ -9,7 +9,7 @@ from server.mail.models import Send
 from server.people.actions import confirm, unsubscribe
 from server.people.locks import locked_person, retried
 from server.people.models import MailingList, Membership
-from server.sequences.actions import leave_sequences_of_lists
+from server.sequences.entering import leave_sequences_of_lists
 
 
 @retried

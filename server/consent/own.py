@@ -13,11 +13,11 @@ from server.people.actions import fact, opt_in, unsubscribe
 from server.people.locks import locked_person, retried
 from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
 from server.people.suppression import suppressed_among
+from server.people.trail import store_facts
 from server.profiles.addresses import carry_out_request, known_address
 from server.profiles.erasing import erase
-from server.sequences.actions import leave_sequences_of_lists
+from server.sequences.entering import leave_sequences_of_lists
 from server.workspaces import clock
-from server.workspaces.copying import store_all
 from server.workspaces.errors import Refused
 
 Kind = OwnRequest.Kind
@@ -107,7 +107,7 @@ def set_gap(person: Subscriber, days: int) -> None:
         person.gap_days = days
         person.save(update_fields=["gap_days"])
         now = clock.now(person.workspace)
-        store_all([fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now)])
+        store_facts([fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now)])
 
 
 def ask_for_address(person: Subscriber, text: str) -> str:

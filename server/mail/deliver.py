@@ -28,10 +28,10 @@ from server.people.links import leave_address, own_address
 from server.people.locks import lock_person, retried
 from server.people.models import Fact
 from server.people.suppression import suppressed_among
+from server.people.trail import store_facts
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.copying import store_all
 
 from .compose import Attached, Letter, clean_body, to_send
 from .confirm_links import ORIGIN as CONFIRMS
@@ -366,7 +366,7 @@ def mark_sent(send: Send, at: datetime) -> None:
     because = replace(Because.from_json(send.because), send_id=str(send.pk))
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
     noted = fact(send.subscriber, Fact.Kind.SENT, what, because, at, str(send.message_id))
-    store_all([noted])
+    store_facts([noted])
 
 
 def _labels(send: Send, keys: tuple[str, ...]) -> str:

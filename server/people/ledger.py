@@ -14,6 +14,7 @@ from server.workspaces.copying import store_all, update_all
 
 from .chain import sealed
 from .models import Membership, Subscriber, Task
+from .trail import store_facts
 
 _UNTAG = """
 DELETE FROM people_tagging AS row USING unnest(%s::uuid[], %s::uuid[]) AS gone (person, tag)
@@ -72,5 +73,5 @@ class Ledger:
         changed = [one for one in memberships if not one._state.adding]
         update_all(changed, ("state", "changed_at", "left_at", *CAUSE))
         store_all(sealed(self.evidence))
-        store_all(self.facts)
+        store_facts(self.facts)
         store_all(self.tasks)

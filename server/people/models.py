@@ -216,6 +216,7 @@ class Fact(Caused, WorkspaceRow):
         MERGED = "merged"
         FEWER = "fewer"
         ZONE = "zone"
+        GOAL = "goal"
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
     subscriber = models.ForeignKey(

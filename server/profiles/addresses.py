@@ -8,8 +8,8 @@ from core.values import address_key, read_email
 from server.people.actions import fact, index
 from server.people.locks import locked_people, person_key
 from server.people.models import Fact, OwnRequest, Subscriber, Suppression
+from server.people.trail import store_facts
 from server.workspaces import clock
-from server.workspaces.copying import store_all
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 
@@ -51,7 +51,7 @@ def change_address(subscriber: Subscriber, address: str, because: Because) -> Su
         row.save(update_fields=["address", "address_key", "searched", "folded"])
         what = {"before": before, "after": new}
         now = clock.now(workspace)
-        store_all([fact(row, Fact.Kind.ADDRESS, what, because, now)])
+        store_facts([fact(row, Fact.Kind.ADDRESS, what, because, now)])
         return row
 
 

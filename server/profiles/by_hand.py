@@ -9,7 +9,7 @@ from server.people.actions import apply_effects
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
 from server.people.models import Subscriber
-from server.sequences.actions import leave_sequences_of_lists
+from server.sequences.entering import leave_sequences_of_lists
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue
 from server.workspaces import clock

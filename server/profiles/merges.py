@@ -158,21 +158,22 @@ class _Merging:
             model.everywhere.filter(pk__in=ids).update(subscriber=self.kept)
 
     def _runs(self) -> None:
-        theirs = {str(one.sequence_id): one for one in Run.everywhere.filter(subscriber=self.gone)}
-        mine = {str(one.sequence_id): one for one in Run.everywhere.filter(subscriber=self.kept)}
         for sequence, outcome in self.plan.runs.items():
-            run = theirs[sequence]
+            runs = Run.everywhere.filter(sequence=sequence)
+            theirs, mine = runs.filter(subscriber=self.gone), runs.filter(subscriber=self.kept)
             if outcome == "moves":
-                self._move(Run, Run.everywhere.filter(pk=run.pk))
+                self._move(Run, theirs)
                 continue
-            leaving = mine[sequence] if outcome == "replaces" else run
-            self.removed += [leaving, *Visit.everywhere.filter(run=leaving)]
+            leaving = list(mine if outcome == "replaces" else theirs)
+            self.removed += leaving
+            self.removed += Visit.everywhere.filter(run__in=leaving)
             if outcome == "replaces":
-                # By its key, so that the row here stays whole for the undoing.
-                Run.everywhere.filter(pk=leaving.pk).delete()
-                self._move(Run, Run.everywhere.filter(pk=run.pk))
+                # By their keys, so that the rows here stay whole for the undoing.
+                Run.everywhere.filter(pk__in=[one.pk for one in leaving]).delete()
+                self._move(Run, theirs)
             else:
-                self._withdraw(run)
+                for run in leaving:
+                    self._withdraw(run)
 
     def _withdraw(self, run: Run) -> None:
         queued = Send.everywhere.filter(

@@ -38,7 +38,7 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
-from server.workspaces.schemas import NameIn, RevisionLine, revision_line
+from server.workspaces.schemas import NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import changes_of, check, differences_from_stored, turn_on
 from .sample import sample
@@ -151,6 +151,7 @@ class DoorOut(Schema):
     rule: str
     live: bool
     lane: str
+    lane_id: str
 
 
 @router.get("/sources", response=list[SourceLine])
@@ -269,20 +270,21 @@ def _current_revisions(request: MemberRequest) -> QuerySet[RouteRevision]:
 def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
     row: Sequence = find(Sequence, request, sequence, "sequence")
     lanes = full_catalogue(request.workspace).sequences[str(row.pk)].lanes
-    found: dict[UUID, DoorOut] = {}
+    found: dict[tuple[UUID, str], DoorOut] = {}
     for revision in _current_revisions(request):
         for rule in RouteDocument.model_validate(revision.document).then:
             action = rule.action
             if rule.on and isinstance(action, StartSequence) and action.sequence == str(row.pk):
-                first = next(iter(lanes.values()), "A")
+                lane = action.lane if action.lane in lanes else next(iter(lanes), "")
                 door = DoorOut(
                     source=revision.source_id,
                     name=revision.source.name,
                     rule=rule.id,
                     live=revision.state == Revision.State.LIVE,
-                    lane=lanes.get(action.lane or "", first),
+                    lane=lanes.get(lane or "", "A"),
+                    lane_id=lane or "",
                 )
-                found.setdefault(revision.source_id, door)
+                found.setdefault((revision.source_id, lane or ""), door)
     return list(found.values())
 
 
@@ -341,6 +343,7 @@ add_document(
         model=Source,
         out=SourceOut,
         shown=_out,
+        turn_on_in=TurnOnIn,
         draft_in=RouteDraftIn,
         revision_out=RevisionOut,
         revision_shown=_revision_out,

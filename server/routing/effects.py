@@ -22,7 +22,8 @@ from server.mail.outbox import Outbox
 from server.mail.own_requests import ask
 from server.people.actions import tags_by_name
 from server.people.models import OwnRequest, Subscriber
-from server.sequences.actions import Entering, enter_all, leave_all, leave_sequences_of_lists
+from server.sequences.entering import enter_all, leave_all, leave_sequences_of_lists
+from server.sequences.progress import Entering
 from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.models import Workspace

@@ -1,33 +1,25 @@
-"""Making sequences, turning them on, and carrying runs through them."""
+"""Making sequences, their drafts and revisions, turning them on, pausing and resuming."""
 
-from collections.abc import Iterable
-from collections.abc import Sequence as Sequence_
-from dataclasses import dataclass
-from datetime import datetime
-from typing import Any
-from uuid import UUID
+from collections.abc import Mapping
+from datetime import timedelta
 
-import structlog
-from django.db import transaction
+from django.db import connection, transaction
+from django.db.models import QuerySet
 
-from core.deciding import EnterSequence, LeaveSequence
 from core.documents import Finding
 from core.sequences import (
     Lane,
-    RunState,
     SendStep,
     SequenceDocument,
-    advance,
+    Surroundings,
+    Way,
     check_sequence,
     differences,
 )
 from server.mail.actions import check as check_message
-from server.mail.models import Message, Send
-from server.people.models import Subscriber
+from server.mail.models import Message
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.among import among
-from server.workspaces.causes import caused_by
 from server.workspaces.documents import (
     discard_draft,
     draft_to_turn_on,
@@ -35,18 +27,14 @@ from server.workspaces.documents import (
     revision_numbered,
     save_draft,
 )
-from server.workspaces.errors import Refused
+from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.names import free_name
 
-from .facts import catalogue_of, document_of_revision
+from .facts import catalogue_of
 from .jobs import ADVANCE_DUE
 from .models import Run, Sequence, SequenceRevision
-from .people import persons_by_id
-from .progress import Progress
-
-log = structlog.get_logger("yalla.sequences")
 
 
 @changes("made the sequence “{name}”")
@@ -78,22 +66,20 @@ def save_sequence_draft(
         return draft
 
 
-def check(workspace: Workspace, document: SequenceDocument) -> tuple[Finding, ...]:
+def check(
+    workspace: Workspace, document: SequenceDocument, own_id: str = ""
+) -> tuple[Finding, ...]:
     """Pre-flight of a sequence."""
     catalogue = catalogue_of(workspace)
-    used = {
-        step.message
-        for lane in document.lanes
-        for step in lane.steps
-        if isinstance(step, SendStep) and step.message
-    }
+    used = {step.message for step in document.steps if isinstance(step, SendStep) and step.message}
     messages = {
         str(one.pk): check_message(one)
         for one in Message.objects.of(workspace).filter(pk__in=used).select_related("workspace")
     }
-    return check_sequence(
-        document, catalogue, messages, workspace.sender_address, workspace.postal_address
+    around = Surroundings(
+        catalogue, messages, workspace.sender_address, workspace.postal_address, own_id
     )
+    return check_sequence(document, around)
 
 
 def changes_of(
@@ -129,16 +115,30 @@ def go_back(
 
 @changes("turned on the sequence “{sequence.name}”, revision {result.number}")
 def turn_on(
-    sequence: Sequence, member: Member | None, note_text: str = "", based_on: int | None = None
+    sequence: Sequence,
+    member: Member | None,
+    note_text: str = "",
+    based_on: int | None = None,
+    removed: Mapping[str, Way] | None = None,
 ) -> SequenceRevision:
-    """Make the draft that the member has seen live, if pre-flight finds nothing that stops it."""
+    """Make the draft that the member has seen live, if pre-flight finds nothing that stops it.
+
+    `removed`: what becomes of those who stand at a step that the draft no longer has; where it says
+    nothing, they come to the next one that remains of their lane.
+    """
     with transaction.atomic():
         draft = draft_to_turn_on(sequence.revisions.all(), based_on, member)
-        findings = check(sequence.workspace, SequenceDocument.model_validate(draft.document))
+        findings = check(
+            sequence.workspace,
+            SequenceDocument.model_validate(draft.document),
+            str(sequence.pk),
+        )
         stopping = tuple(one for one in findings if one.stops)
         if stopping:
             raise Refused("Pre-flight found problems to fix first.", stopping)
         live = make_live(sequence.revisions.all(), draft, sequence.workspace, member, note_text)
+        if removed:
+            _lead_on(sequence, live, removed)
         # What is paused stays paused, whatever changes are turned on.
         if sequence.state == Sequence.State.DRAFT:
             sequence.state = Sequence.State.LIVE
@@ -149,142 +149,77 @@ def turn_on(
         return live
 
 
+def _lead_on(sequence: Sequence, live: SequenceRevision, removed: Mapping[str, Way]) -> None:
+    """Lead those on who stand at removed steps, to a named step or out."""
+    document = SequenceDocument.model_validate(live.document)
+    now = clock.now(sequence.workspace)
+    remain = {step.id for step in document.steps}
+    for step, way in removed.items():
+        if step in remain or way.to == "on":
+            continue
+        there = Run.objects.of(sequence.workspace).filter(
+            sequence=sequence, ended_at=None, step=step
+        )
+        if way.to == "end":
+            # Their own turn ends them, since their step and its lane are gone for them.
+            there.update(lane="", due_at=now, came_at=None, revision=live, snag=None)
+            continue
+        lane = document.lane(way.lane or "")
+        wanted = way.step or (lane.steps[0].id if lane and lane.steps else None)
+        if lane is None or wanted not in remain:
+            raise refuse("step_gone", step, "The step to go on at is gone.", "Choose another one.")
+        there.update(lane=lane.id, step=wanted, due_at=now, came_at=None, revision=live)
+
+
+def due_while_paused(sequence: Sequence) -> int:
+    """How many runs have come to be due while the sequence was paused."""
+    return overdue(sequence).count()
+
+
+def overdue(sequence: Sequence) -> QuerySet[Run]:
+    """The runs that are due by now."""
+    now = clock.now(sequence.workspace)
+    runs: QuerySet[Run] = Run.objects.of(sequence.workspace).filter(
+        sequence=sequence, ended_at=None, due_at__lte=now, snag=None
+    )
+    return runs
+
+
+_SPREAD = """
+UPDATE sequences_run AS run SET due_at = %s + one.place * make_interval(secs => %s)
+FROM (
+    SELECT id, (row_number() OVER (ORDER BY due_at, id) - 1)::float / count(*) OVER () AS place
+    FROM sequences_run
+    WHERE sequence_id = %s AND ended_at IS NULL AND due_at <= %s AND snag_id IS NULL
+) AS one WHERE run.id = one.id
+"""
+
+
+def _spread(sequence: Sequence, over: timedelta) -> None:
+    """Make what is due by now due one after the other, the longest due first."""
+    now = clock.now(sequence.workspace)
+    with connection.cursor() as cursor:
+        cursor.execute(_SPREAD, [now, over.total_seconds(), sequence.pk, now])
+
+
 @changes("paused the sequence “{sequence.name}”")
 def pause(sequence: Sequence) -> None:
     """Nobody goes on until it is resumed; people still come in, and wait at the first step."""
     if sequence.state == Sequence.State.LIVE:
-        sequence.state = Sequence.State.PAUSED
-        sequence.save(update_fields=["state"])
+        with transaction.atomic():
+            sequence.state = Sequence.State.PAUSED
+            sequence.save(update_fields=["state"])
+            catalogue_changed(sequence.workspace)
 
 
 @changes("resumed the sequence “{sequence.name}”")
-def resume(sequence: Sequence) -> None:
-    """Go on; what was due meanwhile is due now."""
+def resume(sequence: Sequence, spread_hours: int = 0) -> None:
+    """Go on; what was due meanwhile is due now, or one after the other over so many hours."""
     if sequence.state == Sequence.State.PAUSED:
         with transaction.atomic():
+            if spread_hours:
+                _spread(sequence, timedelta(hours=spread_hours))
             sequence.state = Sequence.State.LIVE
             sequence.save(update_fields=["state"])
+            catalogue_changed(sequence.workspace)
             ADVANCE_DUE.defer(workspace_id=str(sequence.workspace_id))
-
-
-@dataclass(frozen=True)
-class Entering:
-    """Somebody who is to enter a sequence, and with which answers."""
-
-    subscriber: Subscriber
-    effect: EnterSequence
-    answers: list[Any]
-
-
-def enter_all(workspace: Workspace, entering: Sequence_[Entering], at: datetime) -> None:
-    """Start runs, once only for each person, and take their first steps; in few statements, however
-    many they are.
-
-    The caller holds the transaction and the locks of the people, whose new state is stored, and has
-    decided that none of them has been in the sequence.
-    """
-    wanted = {one.effect.sequence for one in entering}
-    revisions = SequenceRevision.objects.of(workspace).filter(
-        sequence__in=wanted, state=SequenceRevision.State.LIVE
-    )
-    live = {str(one.sequence_id): one for one in revisions.select_related("sequence")}
-    moves = any(one.sequence.state == Sequence.State.LIVE for one in live.values())
-    people = {one.subscriber.pk for one in entering}
-    persons = persons_by_id(workspace, people, history=False) if moves else {}
-    progress = Progress()
-    for one in entering:
-        revision = live.get(one.effect.sequence)
-        document = document_of_revision(str(revision.pk)) if revision else None
-        lane = document.lane(one.effect.lane) if document else None
-        if revision is None or document is None or lane is None:
-            continue
-        run = Run(
-            workspace=workspace,
-            sequence=revision.sequence,
-            subscriber=one.subscriber,
-            revision=revision,
-            lane=lane.id,
-            due_at=at,
-            entered_at=at,
-            answers=one.answers,
-            **caused_by(workspace.pk, one.effect.because),
-        )
-        progress.enter(run, one.effect.name, lane.name, one.effect.because)
-        if revision.sequence.state == Sequence.State.LIVE:
-            begins = RunState(lane=lane.id)
-            result = advance(begins, document, persons[one.subscriber.pk], at)
-            progress.move(run, result, document)
-    progress.write()
-
-
-def leave_sequences_of_lists(workspace: Workspace, left: Iterable[tuple[Subscriber, str]]) -> None:
-    """End at once the runs whose emails belong to lists that people (first) have left (second).
-
-    What is queued is withdrawn, but what a person asked for just now still goes out. The caller
-    has locked the people.
-    """
-    lists: dict[UUID, set[str]] = {}
-    for subscriber, one in left:
-        lists.setdefault(subscriber.pk, set()).add(one)
-    if not lists:
-        return
-    at = clock.now(workspace)
-    with transaction.atomic():
-        runs = _open_runs(workspace, lists)
-        revisions = SequenceRevision.objects.of(workspace).filter(
-            sequence__in={run.sequence_id for run in runs}, state=SequenceRevision.State.LIVE
-        )
-        live = dict(revisions.values_list("sequence", "pk"))
-        progress = Progress()
-        for run in runs:
-            document = document_of_revision(str(live.get(run.sequence_id, run.revision_id)))
-            if document.list in lists[run.subscriber_id]:
-                progress.end(run, "unsubscribed", at)
-        progress.write()
-        queued = Send.objects.of(workspace).filter(
-            among("subscriber", lists), state=Send.State.QUEUED, asked_for=False
-        )
-        withdrawn = [
-            pk
-            for pk, person, one in queued.values_list("pk", "subscriber", "list")
-            if one and str(one) in lists[person]
-        ]
-        _withdraw(withdrawn, "unsubscribed before it was due")
-
-
-def leave_all(
-    workspace: Workspace, leaving: Sequence_[tuple[Subscriber, LeaveSequence]], at: datetime
-) -> None:
-    """End people's runs in sequences because a rule says so; the caller holds the transaction."""
-    wanted = {(one.pk, effect.sequence): effect for one, effect in leaving}
-    progress = Progress()
-    ended = []
-    for run in _open_runs(workspace, {one.pk for one, _ in leaving}):
-        effect = wanted.get((run.subscriber_id, str(run.sequence_id)))
-        if effect is not None:
-            progress.end(run, "stopped", at, effect.because)
-            ended.append(str(run.pk))
-    progress.write()
-    queued = Send.objects.of(workspace).filter(
-        among("subscriber", {one.pk for one, _ in leaving}),
-        by_run__in=ended,
-        state=Send.State.QUEUED,
-        asked_for=False,
-    )
-    _withdraw(
-        list(queued.values_list("pk", flat=True)) if ended else [],
-        "a rule ended the sequence before it was due",
-    )
-
-
-def _open_runs(workspace: Workspace, people: Iterable[UUID]) -> list[Run]:
-    """The runs of these people that have not ended, locked."""
-    runs = Run.objects.of(workspace).select_for_update(of=("self",)).filter(ended_at=None)
-    found = runs.filter(among("subscriber", people)).select_related("sequence", "subscriber")
-    return list(found.order_by("pk"))
-
-
-def _withdraw(sends: list[UUID], why: str) -> None:
-    if sends:
-        rows = Send.everywhere.filter(among("pk", sends), state=Send.State.QUEUED)
-        rows.update(state=Send.State.WITHDRAWN, reply=why)

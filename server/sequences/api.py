@@ -4,11 +4,21 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from django.db.models import Count, Q
+from django.db.models import Count, Exists, F, OuterRef, Q
 from ninja import Router, Schema
+from pydantic import Field
 
-from core.documents import Finding
-from core.sequences import SequenceDocument
+from core.documents import Finding, Problem
+from core.people import MembershipState
+from core.sequences import (
+    Assumption,
+    Move,
+    Rehearsal,
+    SequenceDocument,
+    Way,
+    in_words,
+    step_that_remains,
+)
 from server.mail.models import Send
 from server.people.api import full_name
 from server.people.models import Subscriber
@@ -18,12 +28,13 @@ from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
-from server.workspaces.schemas import Done, NameIn, RevisionLine, revision_line
+from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import (
     changes_of,
     check,
     discard,
+    due_while_paused,
     go_back,
     make_sequence,
     pause,
@@ -31,9 +42,13 @@ from .actions import (
     save_sequence_draft,
     turn_on,
 )
-from .facts import document_of_revision
-from .going_on import go_on_again, move_time
+from .facts import catalogue_of, document_of_revision
+from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
+from .going_on import go_on_again
 from .models import Run, Sequence, SequenceRevision, Visit
+from .moving_time import move_time
+from .rehearsing import MadeUp, rehearse_for
+from .trying import try_on
 
 router = Router(tags=["sequences"], auth=member)
 
@@ -47,15 +62,38 @@ class SequenceLine(Schema):
 
 
 class StepCount(Schema):
-    """At one step: how many came, and how many are there now."""
+    """At one step: how many came, went on, and are there now; who left there, by reason."""
 
     step: str
     came: int
+    went_on: int = 0
+    waiting: int = 0
+    left: dict[str, int] = {}
+    ways: dict[str, int] = {}
+    """Of a split: how many went by each branch."""
     sent: int = 0
     held: int = 0
     failed: int = 0
     """Of a send: its emails that went out, that are held, and that no server took."""
-    waiting: int
+
+
+class GoalCount(Schema):
+    """How many of those who entered reached a goal, and the median of the days it took."""
+
+    group: str = ""
+    entered: int
+    reached: int
+    median_days: float | None
+
+
+class RemovedStep(Schema):
+    """A step of the live revision that the draft no longer has, and how many people stand there."""
+
+    step: str
+    said: str
+    people: int
+    next: str
+    """Where they continue by themselves, in words."""
 
 
 class SequenceOut(Schema):
@@ -74,13 +112,102 @@ class SequenceOut(Schema):
     under_way: int
     entered: int
     ended: dict[str, int]
+    goal: GoalCount
+    overdue: int
+    """Of a paused sequence: how many people would go on at once on resuming."""
+    removed: list[RemovedStep]
+    said: dict[str, str]
+    """Steps, doors, goals, leaving and times in words, by their ids."""
     revisions: list[RevisionLine]
+
+
+class SequenceTurnOn(TurnOnIn):
+    """`removed`: what becomes of those who stand at a step that the draft no longer has."""
+
+    removed: dict[str, Way] = {}
+
+
+class FiguresOut(Schema):
+    """How it goes, of those who entered between two dates."""
+
+    steps: list[StepCount]
+    entered: int
+    under_way: int
+    ended: dict[str, int]
+    goal: GoalCount
+    by_door: list[GoalCount]
+    by_source: list[GoalCount]
+    by_month: list[GoalCount]
+
+
+class MadeUpIn(Schema):
+    """Somebody who does not exist, with the fields that matter, by their keys."""
+
+    time_zone: str = ""
+    values: dict[str, str] = {}
+    tags: list[str] = []
+    on_list: MembershipState = "subscribed"
+
+
+class SequenceRehearseIn(Schema):
+    """Who enters which lane, when (now, where it is null), and what is assumed to happen."""
+
+    person: UUID | None = None
+    made_up: MadeUpIn | None = None
+    lane: str | None = None
+    door: str = ""
+    start: datetime | None = None
+    assumptions: list[Assumption] = Field(default=[], max_length=50)
+
+
+class SequenceRehearsalOut(Rehearsal):
+    time_zone: str
+    name: str
+    start: datetime
+
+
+class TrialOut(Schema):
+    """A test on a person: how many emails went to the member, and what could not be made."""
+
+    sent: int
+    to: str
+    problems: list[Problem]
+
+
+class ResumeIn(Schema):
+    """Hours over which those who are due go on, one after the other; 0: all at once."""
+
+    spread_hours: int = Field(default=0, ge=0, le=336)
+
+
+class RunLine(Schema):
+    """Somebody's run: where it stands, or how it ended."""
+
+    run: UUID
+    person: UUID
+    address: str
+    name: str
+    entered_at: datetime
+    step: str | None
+    came_at: datetime | None
+    due_at: datetime | None
+    moved: list[Move]
+    ended: str
+    ended_at: datetime | None
+    held: str
+
+
+class RunsOut(Schema):
+    total: int
+    runs: list[RunLine]
 
 
 class SequenceRevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
     document: SequenceDocument
+    said: dict[str, str]
+    """Its parts in words, by their ids."""
 
 
 class SequenceDraftIn(Schema):
@@ -102,16 +229,10 @@ class PersonRun(Schema):
     due_at: datetime | None
     ended: str
     ended_at: datetime | None
+    moved: list[Move]
+    """What moved the next email from when it was wanted."""
     held: str
     """Why it waits for an email that is held."""
-
-
-class WaitingPerson(Schema):
-    person: UUID
-    address: str
-    name: str
-    came_at: datetime | None
-    due_at: datetime | None
 
 
 class MoveIn(Schema):
@@ -154,24 +275,129 @@ def post_runs_again(request: MemberRequest, workspace: InPath, snag: UUID) -> Do
     return Done(count=go_on_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
-@router.get("/sequences/{sequence}/waiting/{step}", response=list[WaitingPerson])
-def waiting(request: MemberRequest, workspace: InPath, sequence: UUID, step: str) -> Any:
+@router.get("/sequences/{sequence}/runs", response=RunsOut)
+def get_runs(
+    request: MemberRequest,
+    workspace: InPath,
+    sequence: UUID,
+    step: str | None = None,
+    ended: str | None = None,
+    way: str | None = None,
+    after: int = 0,
+) -> RunsOut:
+    """Who is where: at a step, or ended for a reason ("" for those in progress), the next due first."""
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    runs = real_runs(row)
+    if step is not None and way is not None:
+        runs = runs.filter(Exists(Visit.everywhere.filter(run=OuterRef("pk"), step=step, way=way)))
+    elif step is not None:
+        runs = runs.filter(step=step)
+    if ended is not None:
+        runs = runs.filter(ended=ended)
+    total = runs.count()
+    page = list(
+        runs.select_related("subscriber").order_by(F("due_at").asc(nulls_last=True), "pk")[
+            after : after + 100
+        ]
+    )
+    held = dict(
+        Send.objects.of(request.workspace)
+        .filter(holds__in=[one.pk for one in page], state=Send.State.HELD)
+        .values_list("holds", "reply")
+    )
+    return RunsOut(
+        total=total,
+        runs=[
+            RunLine(
+                run=run.pk,
+                person=run.subscriber_id,
+                address=run.subscriber.address,
+                name=full_name(run.subscriber),
+                entered_at=run.entered_at,
+                step=run.step,
+                came_at=run.came_at,
+                due_at=run.due_at,
+                moved=run.moved,
+                ended=run.ended,
+                ended_at=run.ended_at,
+                held=held.get(run.pk, ""),
+            )
+            for run in page
+        ],
+    )
+
+
+@router.get("/sequences/{sequence}/figures", response=FiguresOut)
+def get_figures(
+    request: MemberRequest,
+    workspace: InPath,
+    sequence: UUID,
+    since: datetime | None = None,
+    until: datetime | None = None,
+) -> FiguresOut:
+    """Counts at each step and goal rates, of those who entered between two dates."""
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    runs = real_runs(row, since, until)
+    ended = dict(runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk")).order_by())
+    return FiguresOut(
+        steps=[StepCount(**vars(one)) for one in step_figures(row, since, until)],
+        entered=runs.count(),
+        under_way=runs.filter(ended_at=None).count(),
+        ended=ended,
+        goal=_goal_out(goal_figures(runs)),
+        by_door=[_goal_out(one) for one in goals_by(runs, "door")],
+        by_source=[_goal_out(one) for one in goals_by(runs, "source")],
+        by_month=[_goal_out(one) for one in goals_by(runs, "month")],
+    )
+
+
+@router.post("/sequences/{sequence}/rehearsal", response=SequenceRehearsalOut)
+def post_rehearsal(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: SequenceRehearseIn
+) -> SequenceRehearsalOut:
+    """Somebody's way through the sequence as it is shown; nothing is sent or stored."""
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    who = _who(request, body)
+    found, person = rehearse_for(row, who, body.lane, body.door, body.start, body.assumptions)
+    name = full_name(who) or who.address if isinstance(who, Subscriber) else "Somebody made up"
+    return SequenceRehearsalOut(
+        entries=found.entries,
+        cut=found.cut,
+        time_zone=person.time_zone,
+        name=name,
+        start=found.entries[0].at if found.entries else clock.now(request.workspace),
+    )
+
+
+@router.post("/sequences/{sequence}/test", response=TrialOut)
+def post_test(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: SequenceRehearseIn
+) -> TrialOut:
+    """Send the member every email that the person would get, as the rehearsal shows them."""
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    who = _who(request, body)
+    found, person = rehearse_for(row, who, body.lane, body.door, body.start, body.assumptions)
+    to = request.member.user.email
+    count, problems = try_on(row, found, person, to, request.member)
+    return TrialOut(sent=count, to=to, problems=problems)
+
+
+def _who(request: MemberRequest, body: SequenceRehearseIn) -> Subscriber | MadeUp:
+    if body.person is not None:
+        found: Subscriber = find(Subscriber, request, body.person, "person")
+        return found
+    one = body.made_up or MadeUpIn()
+    return MadeUp(one.time_zone, one.values, tuple(one.tags), one.on_list)
+
+
+@router.post("/sequences/{sequence}/resume-over", response=SequenceOut)
+def post_resume_over(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: ResumeIn
+) -> SequenceOut:
+    """Resume, and let those who are due go on one after the other."""
     row = find(Sequence, request, sequence, "sequence")
-    runs = Run.objects.of(request.workspace).filter(sequence=row, step=step, ended_at=None)
-    came = {
-        one.run_id: one.came_at
-        for one in Visit.objects.of(request.workspace).filter(run__in=runs, step=step)
-    }
-    return [
-        WaitingPerson(
-            person=run.subscriber_id,
-            address=run.subscriber.address,
-            name=full_name(run.subscriber),
-            came_at=came.get(run.pk),
-            due_at=run.due_at,
-        )
-        for run in runs.select_related("subscriber").order_by("due_at")[:200]
-    ]
+    resume(row, body.spread_hours)
+    return sequence_out(row)
 
 
 @router.get("/people/{person}/runs", response=list[PersonRun])
@@ -199,6 +425,7 @@ def _person_run(run: Run, held: str) -> PersonRun:
         due_at=run.due_at,
         ended=run.ended,
         ended_at=run.ended_at,
+        moved=[Move.model_validate(one) for one in run.moved],
         held=held,
     )
 
@@ -220,10 +447,12 @@ def sequence_out(row: Sequence) -> SequenceOut:
         .select_related("author__user")
         .order_by("-number")[:50]
     )
-    runs = row.runs.filter(subscriber__is_test=False)
-    ended = runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk"))
+    runs = real_runs(row)
+    ended = runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk")).order_by()
     ended_by = dict(ended)
     under_way = runs.filter(ended_at=None).count()
+    catalogue = catalogue_of(row.workspace)
+    live_document = SequenceDocument.model_validate(live.document) if live else None
     return SequenceOut(
         id=row.pk,
         name=row.name,
@@ -233,45 +462,44 @@ def sequence_out(row: Sequence) -> SequenceOut:
         differs=bool(draft and live and draft.document != live.document),
         changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,
-        live=SequenceDocument.model_validate(live.document) if live else None,
-        findings=list(check(row.workspace, document)),
-        counts=_counts(row),
+        live=live_document,
+        findings=list(check(row.workspace, document, str(row.pk))),
+        counts=[StepCount(**vars(one)) for one in step_figures(row)],
         under_way=under_way,
         entered=under_way + sum(ended_by.values()),
         ended=ended_by,
+        goal=_goal_out(goal_figures(runs)),
+        overdue=due_while_paused(row) if row.state == Sequence.State.PAUSED else 0,
+        removed=_removed(row, live_document, document) if live_document else [],
+        said=in_words(document, catalogue),
         revisions=[revision_line(one) for one in numbered],
     )
 
 
-def _counts(row: Sequence) -> list[StepCount]:
-    visits = row.visits.filter(run__subscriber__is_test=False)
-    came = dict(visits.values_list("step").annotate(Count("pk")))
-    there_now = row.runs.filter(ended_at=None, step__isnull=False, subscriber__is_test=False)
-    there = dict(there_now.values_list("step").annotate(Count("pk")))
-    sends = Send.objects.of(row.workspace).filter(sequence=row.pk, subscriber__is_test=False)
-    emails: dict[tuple[str, str], int] = {}
-    for step, state, count in sends.values_list("step", "state").annotate(Count("pk")):
-        emails[step, state] = count
-    return [
-        StepCount(
-            step=step,
-            came=count,
-            waiting=there.get(step, 0),
-            sent=emails.get((step, "sent"), 0),
-            held=emails.get((step, "held"), 0),
-            failed=emails.get((step, "refused"), 0) + emails.get((step, "unknown"), 0),
-        )
-        for step, count in came.items()
-    ]
+def _goal_out(one: GoalFigures) -> GoalCount:
+    return GoalCount(**vars(one))
+
+
+def _removed(row: Sequence, live: SequenceDocument, draft: SequenceDocument) -> list[RemovedStep]:
+    catalogue = catalogue_of(row.workspace)
+    said = {step.id: step.describe(catalogue) for step in (*live.steps, *draft.steps)}
+    found = []
+    for step, people in removed_steps(row, live, draft):
+        remains = step_that_remains(step, live, draft)
+        following = said[remains[1]] if remains else "nothing: they leave"
+        found.append(RemovedStep(step=step, said=said[step], people=people, next=following))
+    return found
 
 
 def _revision_out(
     row: Sequence, one: SequenceRevision, earlier: SequenceRevision | None
 ) -> SequenceRevisionOut:
+    document = SequenceDocument.model_validate(one.document)
     return SequenceRevisionOut(
         **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
-        document=SequenceDocument.model_validate(one.document),
+        document=document,
+        said=in_words(document, catalogue_of(row.workspace)),
     )
 
 
@@ -283,6 +511,7 @@ add_document(
         out=SequenceOut,
         shown=sequence_out,
         draft_in=SequenceDraftIn,
+        turn_on_in=SequenceTurnOn,
         revision_out=SequenceRevisionOut,
         revision_shown=_revision_out,
         save=save_sequence_draft,

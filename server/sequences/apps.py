@@ -5,5 +5,5 @@ class SequencesConfig(AppConfig):
     name = "server.sequences"
 
     def ready(self) -> None:
-        """Say what the rows of this room hold of people."""
-        from . import personal, using  # noqa: F401
+        """Say what the rows of this room hold of people, and listen to what becomes of them."""
+        from . import listening, personal, using  # noqa: F401

@@ -9,7 +9,7 @@ from core.sequences import SequenceDocument
 from server.mail.models import Message
 from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag
-from server.workspaces.models import Revision, Workspace
+from server.workspaces.models import Member, Revision, Workspace
 
 from .models import Run, Sequence, SequenceRevision
 
@@ -29,6 +29,7 @@ def catalogue_of(workspace: Workspace) -> Catalogue:
 def _catalogue(workspace_id: UUID, version: UUID) -> Catalogue:
     workspace = Workspace(pk=workspace_id, catalogue_version=version)
     country = Workspace.objects.values_list("country", flat=True).get(pk=workspace_id)
+    members = Member.objects.filter(workspace=workspace).select_related("user").order_by("pk")
     return Catalogue(
         fields=fields_of(workspace),
         tags={str(one.pk): one.name for one in Tag.objects.of(workspace).order_by("folded")},
@@ -41,6 +42,7 @@ def _catalogue(workspace_id: UUID, version: UUID) -> Catalogue:
             for pk, name in Message.objects.of(workspace).order_by("name").values_list("pk", "name")
         },
         country=country,
+        members={str(one.pk): one.user.name or one.user.email for one in members},
         confirmed_lists=frozenset(
             str(pk)
             for pk in MailingList.objects.of(workspace)
@@ -65,6 +67,8 @@ def _sequences_of(workspace: Workspace) -> dict[str, SequenceFacts]:
             live=one.state != Sequence.State.DRAFT,
             lanes={lane.id: lane.name for lane in document.lanes},
             list_id=document.list,
+            again=document.again_at(None),
+            doors=document.doors_of_routes(),
         )
     return found
 

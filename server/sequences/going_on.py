@@ -1,39 +1,45 @@
 """Runs that go on when they are due: a set of them at a time, and each for itself where one fails."""
 
 from collections.abc import Sequence as Sequence_
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
-from django.db.models import Exists, Max, OuterRef, Q
+from django.db.models import Exists, Max, OuterRef, Q, prefetch_related_objects
 
 from core.sequences import (
+    Advanced,
+    Circle,
+    NoTimeFits,
+    ReachedGoal,
     RunState,
+    SendMessage,
     SequenceDocument,
     WaitStep,
     advance,
     due_after_late_email,
     step_that_remains,
 )
-from server.mail.actions import deliver_queued, next_held_back
 from server.mail.models import Send
 from server.people.locks import lock_keys, retried, try_keys
+from server.people.models import Subscriber
 from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
-from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
+from .entering import follow
 from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
+from .journeys import base_journey, journey_of, looks_back
 from .models import Run, Sequence, SequenceRevision, Visit
 from .people import persons_by_id
-from .progress import Progress
+from .progress import Progress, state_of_run
 
 log = structlog.get_logger("yalla.sequences")
 
@@ -64,7 +70,8 @@ def go_on_or_fail(run_id: str) -> None:
         go_on(run_id)
     except Exception as error:
         log.exception("run failed", run=run_id)
-        _failed(run_id, type(error).__name__)
+        said = isinstance(error, NoTimeFits | Circle)
+        _failed(run_id, str(error) if said else type(error).__name__)
 
 
 @retried
@@ -84,7 +91,7 @@ def _failed(run_id: str, why: str) -> None:
             run.snag = report(
                 run.workspace,
                 Snag.About.SEQUENCE,
-                f"run/{run.sequence_id}/{why}",
+                f"run/{run.sequence_id}/{why}"[:120],
                 f"{run.sequence.name}: somebody cannot go on: {why}.",
                 "Try again; if that fails too, the server's log has the reason.",
                 {"sequence": str(run.sequence_id), "person": str(run.subscriber_id)},
@@ -95,36 +102,74 @@ def _failed(run_id: str, why: str) -> None:
 @retried
 def _go_on(ids: Sequence_[str], *, wait: bool) -> None:
     with transaction.atomic():
-        runs = _locked(ids, wait=wait)
-        live = {
-            one.sequence_id: one
-            for one in SequenceRevision.everywhere.filter(
-                sequence__in={run.sequence_id for run in runs},
-                state=SequenceRevision.State.LIVE,
-            )
-        }
-        held = Send.everywhere.filter(among("holds", [run.pk for run in runs]))
-        stopped = set(held.filter(state=Send.State.HELD).values_list("holds", flat=True))
-        going = [run for run in runs if run.sequence_id in live and run.pk not in stopped]
-        waits = _waits_anew(going, live)
-        progress = Progress()
-        workspaces = {run.workspace_id: run.workspace for run in going}
-        for workspace in workspaces.values():
-            own = [r for r in going if r.workspace_id == workspace.pk and r.pk not in waits]
-            people = {run.subscriber_id for run in own}
-            persons = persons_by_id(workspace, people, history=False)
-            now = clock.now(workspace)
-            for run in own:
-                revision = live[run.sequence_id]
-                document = document_of_revision(str(revision.pk))
-                state = _state_of(run, revision, document)
-                result = advance(state, document, persons[run.subscriber_id], now)
-                run.revision = revision
-                if result.run.ended and not run.ended and not result.effects:
-                    progress.end(run, result.run.ended, now)
-                else:
-                    progress.move(run, result, document)
-        progress.write()
+        move_runs(_locked(ids, wait=wait))
+
+
+def move_runs(runs: Sequence_[Run]) -> None:
+    """Take locked runs as far as they can go now, due or not; the caller holds the transaction and
+    the locks of the people. Those that a held email stops stay where they are."""
+    live = {
+        one.sequence_id: one
+        for one in SequenceRevision.everywhere.filter(
+            sequence__in={run.sequence_id for run in runs},
+            state=SequenceRevision.State.LIVE,
+        )
+    }
+    held = Send.everywhere.filter(among("holds", [run.pk for run in runs]))
+    stopped = set(held.filter(state=Send.State.HELD).values_list("holds", flat=True))
+    going = [run for run in runs if run.sequence_id in live]
+    waits = _waits_anew(going, live)
+    documents = {run.pk: document_of_revision(str(live[run.sequence_id].pk)) for run in going}
+    for workspace in {run.workspace_id: run.workspace for run in going}.values():
+        own = [r for r in going if r.workspace_id == workspace.pk and r.pk not in waits]
+        # Of two emails to one person that may not both go now, that of the higher priority goes.
+        own.sort(key=lambda run: (-documents[run.pk].priority, run.due_at or run.entered_at))
+        _move_in(workspace, own, live, documents, stopped)
+
+
+def _move_in(
+    workspace: Workspace,
+    runs: Sequence_[Run],
+    live: dict[UUID, SequenceRevision],
+    documents: dict[UUID, SequenceDocument],
+    stopped: set[UUID],
+) -> None:
+    back = any(looks_back(one) for one in documents.values())
+    persons = persons_by_id(workspace, {run.subscriber_id for run in runs}, history=back)
+    _one_row_each(runs)
+    base, now = base_journey(workspace), clock.now(workspace)
+    progress = Progress()
+    for run in runs:
+        revision, document = live[run.sequence_id], documents[run.pk]
+        state, person = _state_of(run, revision, document), persons[run.subscriber_id]
+        journey = journey_of(run, base)
+        result = advance(state, document, person, now, journey)
+        if run.pk in stopped and not _breaks_out(result):
+            continue
+        run.revision = revision
+        if result.run.ended and not run.ended and not result.effects:
+            progress.end(run, result.run.ended, now)
+        else:
+            progress.move(run, result, document)
+            persons[run.subscriber_id] = result.person
+    follow(workspace, progress.write(), now)
+
+
+def _breaks_out(result: Advanced) -> bool:
+    """Whether a run goes on although it waits for an email that is held: a goal is reached, or it ends
+    for another reason than having come to its end."""
+    if any(isinstance(one, ReachedGoal) for one in result.effects):
+        return True
+    sends = any(isinstance(one, SendMessage) for one in result.effects)
+    return result.run.ended not in (None, "finished") and not sends
+
+
+def _one_row_each(runs: Sequence_[Run]) -> None:
+    """Let all runs of a person have the same row of theirs, since a step may change it."""
+    rows: dict[UUID, Subscriber] = {}
+    for run in runs:
+        run.subscriber = rows.setdefault(run.subscriber_id, run.subscriber)
+    prefetch_related_objects(list(rows.values()), "memberships")
 
 
 def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
@@ -138,15 +183,20 @@ def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
         if wait:
             lock_keys(workspace, theirs)
         mine[workspace] = theirs if wait else try_keys(workspace, theirs)
-    rows = due.exclude(sequence__state=Sequence.State.PAUSED).select_related("subscriber")
+    rows = due.exclude(sequence__state=Sequence.State.PAUSED).select_related("subscriber", "cause")
     found = list(rows.select_for_update(of=("self",)).order_by("pk"))
+    with_their_rows(found)
+    # A merge may have given a run to somebody else meanwhile: they are looked at next time.
+    return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
+
+
+def with_their_rows(found: Sequence_[Run]) -> None:
+    """Give runs their sequence and workspace, one row of each for all."""
     sequences = Sequence.everywhere.in_bulk({run.sequence_id for run in found})
-    workspaces = Workspace.objects.in_bulk(keys)
+    workspaces = Workspace.objects.in_bulk({run.workspace_id for run in found})
     for run in found:
         run.sequence, run.workspace = sequences[run.sequence_id], workspaces[run.workspace_id]
         run.subscriber.workspace = run.workspace
-    # A merge may have given a run to somebody else meanwhile: they are looked at next time.
-    return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
 
 
 def _waits_anew(going: Sequence_[Run], live: dict[UUID, SequenceRevision]) -> set[UUID]:
@@ -184,7 +234,7 @@ def _waits_anew(going: Sequence_[Run], live: dict[UUID, SequenceRevision]) -> se
 
 def _state_of(run: Run, live: SequenceRevision, document: SequenceDocument) -> RunState:
     """Where a run stands, in the revision that is live."""
-    state = RunState(lane=run.lane, step=run.step, due_at=run.due_at if run.step else None)
+    state = state_of_run(run)
     if live.pk == run.revision_id or not run.step:
         return state
     return _carried_over(state, document_of_revision(str(run.revision_id)), document)
@@ -200,7 +250,7 @@ def _carried_over(
     if step == state.step:
         return state.model_copy(update={"lane": lane})
     # Its own step is gone: it comes to the next one now.
-    return state.model_copy(update={"lane": lane, "step": step, "due_at": None})
+    return state.model_copy(update={"lane": lane, "step": step, "came_at": None, "moved": ()})
 
 
 @changes("let {result} people go on whom a snag had stopped")
@@ -219,7 +269,7 @@ def due_runs(workspace_id: str | None, most: int) -> list[str]:
     now = clock.workspace_now()
     runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
     # Whoever waits for an email that is held gets nothing that comes after it.
-    runs = runs.exclude(Exists(_held_for(OuterRef("pk"))))
+    runs = runs.exclude(Exists(held_for(OuterRef("pk"))))
     runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     if workspace_id:
         runs = runs.filter(workspace_id=workspace_id)
@@ -235,40 +285,6 @@ def go_on_due(workspace_id: str | None) -> None:
         go_on_all(ids)
 
 
-def _held_for(run: Any) -> Any:
+def held_for(run: Any) -> Any:
     """The emails that are held and that a run waits for."""
     return Send.everywhere.filter(holds=run, state=Send.State.HELD)
-
-
-@changes("moved the time of the workspace", whole=False)
-def move_time(workspace: Workspace, to: datetime) -> None:
-    """Move the clock of a workspace forward to `to`, and let happen on the way what is due.
-
-    Each due moment happens at its own time, as if one had waited for it.
-    """
-    if to < clock.now(workspace):
-        raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
-    deliver_queued(workspace)
-    tried: set[tuple[str, datetime]] = set()
-    while True:
-        waiting = (
-            Run.objects.of(workspace)
-            .filter(ended_at=None, due_at__lte=to)
-            .exclude(sequence__state=Sequence.State.PAUSED)
-            .exclude(Exists(_held_for(OuterRef("pk"))))
-            .order_by("due_at")
-        )
-        due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
-        fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
-        held_back = next_held_back(workspace, to)
-        if not fresh and held_back is None:
-            break
-        moment = min(at for at in (fresh[0][1] if fresh else None, held_back) if at)
-        if moment > clock.now(workspace):
-            clock.set_time(workspace, moment)
-        now = [(pk, at) for pk, at in fresh if at <= moment]
-        tried.update(now)
-        go_on_all([pk for pk, _ in now])
-        deliver_queued(workspace)
-    clock.set_time(workspace, to)
-    deliver_queued(workspace)

@@ -44,9 +44,23 @@ class Run(Caused, WorkspaceRow):
     revision = models.ForeignKey(SequenceRevision, on_delete=models.PROTECT)
     """The revision in force when the run last moved: its lane tells what comes after a
     step that a later revision has removed."""
+    number = models.PositiveIntegerField(default=1)
+    """The person's first run of the sequence, or a later one."""
+    door = models.CharField(max_length=40, blank=True)
+    """The door they came in by, where it is one of the document's."""
     lane = models.CharField(max_length=40)
     step = models.CharField(max_length=40, null=True)
+    came_at = models.DateTimeField(null=True)
+    """To its step."""
     due_at = models.DateTimeField(null=True)
+    moved = models.JSONField(default=list)
+    """What moved `due_at` from when the email was wanted (`core.sequences.Move`)."""
+    lap = models.PositiveIntegerField(default=1)
+    goals = models.JSONField(default=list)
+    """Goals that are reached, or that do not count since they held when it began."""
+    goal = models.CharField(max_length=40, blank=True)
+    """The first goal it reached, and when."""
+    goal_at = models.DateTimeField(null=True)
     ended = models.CharField(max_length=20, blank=True)
     entered_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
@@ -59,7 +73,9 @@ class Run(Caused, WorkspaceRow):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["sequence", "subscriber"], name="one_run_per_person")
+            models.UniqueConstraint(
+                fields=["sequence", "subscriber", "number"], name="one_run_per_entry"
+            )
         ]
         indexes = [
             models.Index(
@@ -78,9 +94,31 @@ class Visit(WorkspaceRow):
         Sequence, on_delete=models.CASCADE, related_name="visits", db_index=False
     )
     step = models.CharField(max_length=40)
+    lap = models.PositiveIntegerField(default=1)
+    """Counts up where a lane leads back to where the run may have been."""
     came_at = models.DateTimeField()
     went_on_at = models.DateTimeField(null=True)
+    way = models.CharField(max_length=40, blank=True)
+    """The branch by which it went on, where the step has several."""
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["run", "step"], name="one_visit_per_step")]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "step", "lap"], name="one_visit_per_lap")
+        ]
         indexes = [models.Index(fields=["sequence", "step"], name="visit_by_step")]
+
+
+class Signal(WorkspaceRow):
+    """Something that became so with a person and that a live sequence listens to: stored with the fact
+    itself, and gone once the doors and the runs have seen it."""
+
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="+", db_index=False
+    )
+    kind = models.CharField(max_length=12)
+    about = models.CharField(max_length=80, blank=True)
+    state = models.CharField(max_length=400, blank=True)
+    at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "id"], name="signal_in_order")]

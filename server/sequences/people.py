@@ -6,7 +6,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from django.db.models import Max
+from django.db.models.functions import Coalesce
+
 from core.people import Happening, MembershipState, Person
+from server.mail.models import Send
 from server.people.facts import happenings, kept_values, person_of
 from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
@@ -30,9 +34,21 @@ def persons_by_id(
     """The same for people who are only looked at: without a row of Django's for each."""
     ids = list(people)
     rows = Subscriber.objects.of(workspace).filter(among("pk", ids))
-    columns = ("pk", "address", "values", "score", "owner_id", "time_zone", "left_all_at")
+    columns = (
+        "pk",
+        "address",
+        "values",
+        "score",
+        "owner_id",
+        "time_zone",
+        "left_all_at",
+        "gap_days",
+    )
     found = list(rows.values_list(*columns))
     past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
+    # Only where something depends on it.
+    asked = ids if workspace.email_gap_days else [row[0] for row in found if row[7]]
+    last = last_marketing(workspace, asked) if asked else {}
     tags: dict[UUID, set[str]] = {}
     taggings = Tagging.objects.of(workspace).filter(among("subscriber", ids))
     for person, tag in taggings.values_list("subscriber_id", "tag_id"):
@@ -58,10 +74,28 @@ def persons_by_id(
             own_zone=time_zone,
             left_at=left.get(pk, {}),
             left_all_at=left_all_at,
+            gap_days=gap_days,
+            last_marketing_at=last.get(pk),
             **past[pk],
         )
-        for pk, address, values, score, owner, time_zone, left_all_at in found
+        for pk, address, values, score, owner, time_zone, left_all_at, gap_days in found
     }
+
+
+def last_marketing(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, datetime]:
+    """When each of these people was last sent marketing, or is about to be."""
+    sends = Send.objects.of(workspace).filter(
+        among("subscriber", people),
+        asked_for=False,
+        state__in=(
+            Send.State.QUEUED,
+            Send.State.HANDING_OVER,
+            Send.State.SENT,
+            Send.State.UNKNOWN,
+        ),
+    )
+    last = sends.values_list("subscriber").annotate(at=Max(Coalesce("sent_at", "queued_at")))
+    return dict(last.order_by())
 
 
 def _past(

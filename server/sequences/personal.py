@@ -2,7 +2,7 @@
 
 from server.workspaces.personal import holds_nobody, holds_people
 
-from .models import Run, Sequence, SequenceRevision, Visit
+from .models import Run, Sequence, SequenceRevision, Signal, Visit
 
 holds_people(
     Run,
@@ -17,5 +17,13 @@ holds_people(
     merging="moves with its run",
     exporting="no: figures of a sequence",
     retention="as long as its run",
+)
+holds_people(
+    Signal,
+    erasing="goes with the person",
+    merging="moves",
+    exporting="no: gone within seconds",
+    retention="until doors and runs have seen it",
+    moves=True,
 )
 holds_nobody(Sequence, SequenceRevision, why="documents of members")

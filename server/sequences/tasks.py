@@ -2,8 +2,13 @@
 
 from procrastinate.contrib.django import app
 
+from server.workspaces.models import Workspace
+
 from .going_on import go_on_due
-from .jobs import ADVANCE_DUE
+from .jobs import ADVANCE_DUE, LISTEN, TELL_MEMBER
+from .models import Signal
+from .notices import tell
+from .signals import show_signals
 
 
 @app.periodic(cron="* * * * * */5")
@@ -11,7 +16,9 @@ from .jobs import ADVANCE_DUE
     queue="sequences", name="sequences.advance_all_due", queueing_lock="sequences.advance_all_due"
 )
 def advance_all_due(timestamp: int) -> None:
-    """Look for due runs in every workspace."""
+    """Look for due runs, and signals whose job was lost, in every workspace."""
+    for workspace in Workspace.objects.filter(pk__in=Signal.everywhere.values("workspace")):
+        show_signals(workspace)
     go_on_due(None)
 
 
@@ -19,3 +26,15 @@ def advance_all_due(timestamp: int) -> None:
 def advance_due(workspace_id: str) -> None:
     """Look for due runs in one workspace, now."""
     go_on_due(workspace_id)
+
+
+@app.task(queue=LISTEN.queue, name=LISTEN.name)
+def listen(workspace_id: str) -> None:
+    """Show what has happened in a workspace to its doors and runs."""
+    show_signals(Workspace.objects.get(pk=workspace_id))
+
+
+@app.task(queue=TELL_MEMBER.queue, name=TELL_MEMBER.name, retry=5)
+def tell_member(sequence_id: str, person_id: str, run_id: str, member_id: str) -> None:
+    """Tell a member by email that somebody came to a step."""
+    tell(sequence_id, person_id, run_id, member_id)

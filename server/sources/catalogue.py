@@ -6,7 +6,7 @@ from uuid import UUID
 
 from core.people import Catalogue
 from server.sequences.facts import catalogue_of
-from server.workspaces.models import Member, Workspace
+from server.workspaces.models import Workspace
 
 from .models import Source
 
@@ -19,12 +19,10 @@ def full_catalogue(workspace: Workspace) -> Catalogue:
 @lru_cache(maxsize=128)
 def _full(workspace_id: UUID, version: UUID) -> Catalogue:
     workspace = Workspace(pk=workspace_id, catalogue_version=version)
-    members = Member.objects.filter(workspace=workspace).select_related("user").order_by("pk")
     return replace(
         catalogue_of(workspace),
         sources={
             str(pk): name
             for pk, name in Source.objects.of(workspace).order_by("name").values_list("pk", "name")
         },
-        members={str(one.pk): one.user.name or one.user.email for one in members},
     )

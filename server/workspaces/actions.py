@@ -7,6 +7,7 @@ from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
 from core.documents import Problem, folded
+from core.sequences import SendingTimes
 from core.values import read_country, read_email
 
 from .errors import refuse
@@ -50,6 +51,8 @@ def set_up(
     asks_zone: bool = False,
     country: str = "",
     retention_days: int | None = None,
+    email_gap_days: int = 0,
+    sending_times: SendingTimes | None = None,
 ) -> Workspace:
     """Change the settings of a workspace."""
     address = ""
@@ -71,8 +74,19 @@ def set_up(
     if retention_days is not None and not 1 <= retention_days <= 36_500:
         raise refuse("retention", "retention_days", "Keep them for 1 day or more, or for good.")
     workspace.retention_days = retention_days
+    times = sending_times or SendingTimes()
+    if not times.weekdays:
+        raise refuse(
+            "never_sends",
+            "sending_times",
+            "The sending times name no weekday, so nothing would ever go out.",
+            "Choose a weekday.",
+        )
+    workspace.sending_times = times.model_dump(mode="json") if not times.always else {}
+    workspace.email_gap_days = email_gap_days
     changed = ("name", "time_zone", "sender_name", "sender_address", "postal_address")
-    workspace.save(update_fields=[*changed, "keeps_ip", "asks_zone", "country", "retention_days"])
+    more = ("keeps_ip", "asks_zone", "country", "retention_days", "sending_times", "email_gap_days")
+    workspace.save(update_fields=[*changed, *more])
     catalogue_changed(workspace)
     return workspace
 

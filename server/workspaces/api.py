@@ -14,7 +14,9 @@ from django.middleware.csrf import get_token
 from django.utils import timezone
 from ninja import Router, Schema
 from ninja.utils import check_csrf
+from pydantic import Field
 
+from core.sequences import SendingTimes, holiday_countries
 from core.values import country_names
 
 from . import clock
@@ -58,6 +60,10 @@ class SettingsIn(Schema):
     asks_zone: bool = False
     country: str = ""
     retention_days: int | None = None
+    email_gap_days: int = Field(default=0, ge=0, le=60)
+    """Days that lie between two marketing emails to one person at least; 0: none."""
+    sending_times: SendingTimes = SendingTimes()
+    """When marketing goes out, for sequences that do not say it."""
 
 
 class SettingsOut(SettingsIn):
@@ -138,6 +144,15 @@ def countries(request: HttpRequest) -> list[CountryOut]:
     return [CountryOut(code=code, name=name) for code, name in country_names().items()]
 
 
+@router.get("/holiday-countries", response=list[CountryOut])
+def known_holidays(request: HttpRequest) -> list[CountryOut]:
+    """The countries whose public holidays are known."""
+    names = country_names()
+    return [
+        CountryOut(code=code, name=names[code]) for code in holiday_countries() if code in names
+    ]
+
+
 @router.get("/time-zones", response=list[str])
 def time_zones(request: HttpRequest) -> list[str]:
     return sorted(one for one in available_timezones() if "/" in one or one == "UTC")
@@ -155,6 +170,8 @@ def settings_out(request: MemberRequest) -> SettingsOut:
         sender_address=one.sender_address,
         postal_address=one.postal_address,
         keeps_ip=one.keeps_ip,
+        email_gap_days=one.email_gap_days,
+        sending_times=SendingTimes.model_validate(one.sending_times),
         asks_zone=one.asks_zone,
         country=one.country,
         retention_days=one.retention_days,
@@ -196,5 +213,7 @@ def history(
 
 @router.put("/workspaces/{workspace}", response=SettingsOut, auth=member)
 def put_settings(request: MemberRequest, workspace: InPath, body: SettingsIn) -> SettingsOut:
-    request.workspace = set_up(request.workspace, **body.dict())
+    request.workspace = set_up(
+        request.workspace, **{**body.dict(), "sending_times": body.sending_times}
+    )
     return settings_out(request)

@@ -28,7 +28,7 @@ def plain(model: type[Model]) -> Any:
         name = "cause" if caused and one.name == "cause" else one.attname
         if one.null:
             fields.append((name, Any, None))
-        elif callable(one.default):
+        elif one.has_default() and callable(one.default):
             fields.append((name, Any, field(default_factory=one.default)))
         elif one.has_default() or one.empty_strings_allowed:
             fields.append((name, Any, one.get_default()))

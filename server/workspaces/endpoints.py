@@ -58,6 +58,8 @@ class DocumentKind:
     shown: Callable[[Any], Any]
     draft_in: type[Any]
     """A schema with `document` and `based_on`."""
+    turn_on_in: type[Any]
+    """`TurnOnIn`, or more that `turn_on` takes by name."""
     revision_out: type[Any]
     """`revision_shown` makes it of a row, a revision and the one before it."""
     revision_shown: Callable[[Any, Any, Any], Any]
@@ -75,6 +77,7 @@ def add_document(router: Router, kind: DocumentKind) -> None:
     at = f"/{kind.name}s/{{{kind.name}}}"
     in_path: Any = Annotated[UUID, Path(alias=kind.name)]
     draft_in: Any = kind.draft_in
+    turn_on_in: Any = kind.turn_on_in
 
     def one(request: MemberRequest, pk: UUID) -> Any:
         return find(kind.model, request, pk, kind.name)
@@ -89,9 +92,12 @@ def add_document(router: Router, kind: DocumentKind) -> None:
         return kind.shown(row)
 
     @router.post(f"{at}/turn-on", **named("turn_on"))
-    def post_turn_on(request: MemberRequest, workspace: InPath, pk: in_path, body: TurnOnIn) -> Any:
+    def post_turn_on(
+        request: MemberRequest, workspace: InPath, pk: in_path, body: turn_on_in
+    ) -> Any:
         row = one(request, pk)
-        kind.turn_on(row, request.member, body.note, body.based_on)
+        more = {name: one for name, one in body if name not in TurnOnIn.model_fields}
+        kind.turn_on(row, request.member, body.note, body.based_on, **more)
         return kind.shown(row)
 
     @router.post(f"{at}/discard", **named("discard"))

@@ -23,6 +23,10 @@ class Workspace(models.Model):
     """Whether forms ask visitors' browsers for their time zone."""
     country = models.CharField(max_length=2, blank=True)
     """Of phone numbers that name none (alpha-2)."""
+    sending_times = models.JSONField(default=dict)
+    """When marketing goes out, for sequences that do not say it (`core.sequences.SendingTimes`)."""
+    email_gap_days = models.PositiveSmallIntegerField(default=0)
+    """Days that lie between two marketing emails to one person at least; 0: none."""
     retention_days = models.PositiveIntegerField(null=True)
     """Days after which answers, context and raw bodies of submissions go; never, if None."""
     clock_offset = models.DurationField(default=timedelta)

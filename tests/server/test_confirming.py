@@ -13,7 +13,7 @@ from server.mail.actions import deliver_queued, make_message, save_message
 from server.mail.confirming import set_confirming
 from server.people.models import Evidence, Subscriber
 from server.routes.actions import turn_on
-from server.sequences.going_on import move_time
+from server.sequences.moving_time import move_time
 from server.sources.actions import route_of_revision, save_route_draft
 from server.sources.catalogue import full_catalogue
 from server.workspaces import clock

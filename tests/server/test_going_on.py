@@ -1,6 +1,6 @@
 """What goes on, waits, fails and is found again: runs, emails that are held, and lost jobs."""
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 from unittest import mock
 
@@ -25,8 +25,9 @@ from server.people.models import Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
 from server.sequences import going_on
-from server.sequences.going_on import due_runs, go_on_again, go_on_all, move_time
+from server.sequences.going_on import due_runs, go_on_again, go_on_all
 from server.sequences.models import Run
+from server.sequences.moving_time import move_time
 from server.snags.models import Snag
 from server.sources.actions import pause
 from server.workspaces import clock
@@ -45,10 +46,10 @@ class Poisoned(TestCase):
     def fail_for_bad(self) -> None:
         real = going_on.advance
 
-        def advance(state: Any, document: Any, person: Person, now: datetime) -> Any:
+        def advance(state: Any, document: Any, person: Person, *rest: Any) -> Any:
             if person.address == self.bad.address:
                 raise ZeroDivisionError
-            return real(state, document, person, now)
+            return real(state, document, person, *rest)
 
         with mock.patch.object(going_on, "advance", advance):
             go_on_all(due_runs(None, 100))

@@ -114,8 +114,8 @@ class InSets(TestCase):
         self.assertEqual(Subscriber.everywhere.count(), people)
         self.assertEqual(Tagging.everywhere.count(), 2 * people)
         self.assertEqual(Run.everywhere.count(), people)
-        # The promised email goes out; the rest waits for a confirmation that has not come.
-        self.assertEqual(Visit.everywhere.count(), people)
+        # The promised email, and the wait for a day, by when they may have confirmed.
+        self.assertEqual(Visit.everywhere.count(), 2 * people)
         self.assertEqual(Task.everywhere.count(), people)
         # The guide, the one of the rule, and the one that asks to confirm.
         self.assertEqual(Send.everywhere.count(), 3 * people)

@@ -17,8 +17,8 @@ from server.mail.deliver import deliver, resolve_abandoned
 from server.mail.models import Send
 from server.people.models import Fact, Membership
 from server.sequences.actions import pause, resume
-from server.sequences.going_on import move_time
 from server.sequences.models import Run
+from server.sequences.moving_time import move_time
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.history import acting

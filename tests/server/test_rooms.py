@@ -10,8 +10,8 @@ from core.sequences import Lane, SendStep, SequenceDocument
 from server.mail.models import Send
 from server.people.actions import make_field, make_list, make_tag
 from server.sequences import actions as sequences
-from server.sequences.going_on import move_time
 from server.sequences.models import Run
+from server.sequences.moving_time import move_time
 from server.workspaces import clock
 from server.workspaces.actions import make_workspace
 from server.workspaces.errors import Refused

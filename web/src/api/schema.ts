@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holiday-countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Known Holidays
+         * @description The countries whose public holidays are known.
+         */
+        get: operations["server_workspaces_api_known_holidays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemas/{name}.json": {
         parameters: {
             query?: never;
@@ -1111,6 +1131,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/runs/{run}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Take Out
+         * @description Take somebody out of a sequence: what is queued of it is withdrawn.
+         */
+        post: operations["server_doors_api_post_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sends/again/{snag}": {
         parameters: {
             query?: never;
@@ -1172,6 +1212,26 @@ export interface paths {
         };
         /** Get Sequence */
         get: operations["server_sequences_api_get_sequence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/admissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Admissions
+         * @description Whom members have let in, the latest first.
+         */
+        get: operations["server_doors_api_get_admissions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1252,6 +1312,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/everybody": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Everybody
+         * @description Let everybody in whom a condition fits, by a worker.
+         */
+        post: operations["server_doors_api_post_everybody"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Figures
+         * @description Counts at each step and goal rates, of those who entered between two dates.
+         */
+        get: operations["server_sequences_api_get_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/pause": {
         parameters: {
             query?: never;
@@ -1269,6 +1369,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post One
+         * @description Let one person into a sequence; 0 where they have been in it, or the door is for others.
+         */
+        post: operations["server_doors_api_post_one"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Rehearsal
+         * @description Somebody's way through the sequence as it is shown; nothing is sent or stored.
+         */
+        post: operations["server_sequences_api_post_rehearsal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/resume": {
         parameters: {
             query?: never;
@@ -1280,6 +1420,26 @@ export interface paths {
         put?: never;
         /** Resume (sequence) */
         post: operations["sequence_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/resume-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Resume Over
+         * @description Resume, and let those who are due go on one after the other.
+         */
+        post: operations["server_sequences_api_post_resume_over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1320,6 +1480,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Runs
+         * @description Who is where: at a step, or ended for a reason ("" for those in progress), the next due first.
+         */
+        get: operations["server_sequences_api_get_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Test
+         * @description Send the member every email that the person would get, as the rehearsal shows them.
+         */
+        post: operations["server_sequences_api_post_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/turn-on": {
         parameters: {
             query?: never;
@@ -1331,23 +1531,6 @@ export interface paths {
         put?: never;
         /** Post Turn On */
         post: operations["sequence_turn_on"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspace}/sequences/{sequence}/waiting/{step}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Waiting */
-        get: operations["server_sequences_api_waiting"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2196,6 +2379,22 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ActStep
+         * @description Carry out an action, as a rule of a route does; answers are those of the submission that
+         *     started the run.
+         */
+        ActStep: {
+            /** Action */
+            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["MakeTask"] | components["schemas"]["SetOwner"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "act";
+        };
+        /**
          * AddTag
          * @description Put a tag on the person.
          */
@@ -2231,6 +2430,40 @@ export interface components {
         AddressIn: {
             /** Address */
             address: string;
+        };
+        /** AdmissionOut */
+        AdmissionOut: {
+            /** Counted */
+            counted: number;
+            /** Done At */
+            done_at: string | null;
+            /** Entered */
+            entered: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kept Out */
+            kept_out: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * AllIn
+         * @description Everybody whom the condition fits; `counted`: how many they were when it was shown.
+         */
+        AllIn: {
+            condition: components["schemas"]["Group"];
+            /** Counted */
+            counted: number;
+            /** Lane */
+            lane?: string | null;
         };
         /**
          * Answer
@@ -2310,6 +2543,28 @@ export interface components {
             list: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Assumption
+         * @description Something that is assumed to happen so long after the entry.
+         */
+        Assumption: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            after: components["schemas"]["Duration"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "confirms" | "leaves_list" | "event" | "tag" | "no_tag" | "field";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * BasedOn
@@ -2400,6 +2655,35 @@ export interface components {
             remove_tags: string[];
         };
         /**
+         * ByHandDoor
+         * @description Where a member lets people in. Where a sequence has no such door, they come into its first
+         *     lane.
+         */
+        ByHandDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_hand";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+        };
+        /**
          * CallOut
          * @description A call as it came.
          */
@@ -2456,6 +2740,50 @@ export interface components {
             because: string;
             /** People */
             people: number;
+        };
+        /**
+         * ChanceBranch
+         * @description One way, and its weight beside the others'.
+         */
+        ChanceBranch: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            way: components["schemas"]["Way"];
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        };
+        /**
+         * ChanceStep
+         * @description Split by chance, by weights; told by the sequence, the step and the subscriber alone.
+         */
+        ChanceStep: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chance";
+            /**
+             * Of
+             * @default []
+             */
+            of: components["schemas"]["ChanceBranch"][];
         };
         /**
          * ChangeAddress
@@ -2562,6 +2890,42 @@ export interface components {
              */
             now: string;
         };
+        /**
+         * ConditionDoor
+         * @description For whom the condition comes to hold after the door was opened. Whoever it held for by then
+         *     does not come in by themselves: a member can let them in.
+         */
+        ConditionDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "condition";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            when: components["schemas"]["Group"];
+        };
         /** ConditionIn */
         ConditionIn: {
             condition: components["schemas"]["Group"];
@@ -2616,6 +2980,53 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /**
+         * DateDoor
+         * @description So many days after a date field (before it where negative), at a clock time where the person
+         *     is; once, or every year. 29 February is the 28th in other years.
+         */
+        DateDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /**
+             * At
+             * Format: time
+             * @default 09:00:00
+             */
+            at: string;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
+            /** Field */
+            field?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "date";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+            /**
+             * Yearly
+             * @default false
+             */
+            yearly: boolean;
         };
         /**
          * Decision
@@ -2684,6 +3095,8 @@ export interface components {
         DoorOut: {
             /** Lane */
             lane: string;
+            /** Lane Id */
+            lane_id: string;
             /** Live */
             live: boolean;
             /** Name */
@@ -2721,7 +3134,18 @@ export interface components {
          * @description Start a run of a sequence.
          */
         EnterSequence: {
+            /**
+             * Again
+             * @default once_only
+             * @enum {string}
+             */
+            again: "once_only" | "start_over" | "run_alongside";
             because: components["schemas"]["Because"];
+            /**
+             * Door
+             * @default
+             */
+            door: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2733,6 +3157,49 @@ export interface components {
             name: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * Entry
+         * @description One line of a rehearsal: what happens, when (aware), and why.
+         */
+        Entry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "enters" | "sends" | "waits" | "goes" | "acts" | "goal" | "ends" | "assumed" | "stuck";
+            /**
+             * Lane
+             * @default
+             */
+            lane: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Moved
+             * @default []
+             */
+            moved: components["schemas"]["Move"][];
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /** Until */
+            until?: string | null;
         };
         /**
          * Erase
@@ -2761,6 +3228,39 @@ export interface components {
             kind: "event";
             /** Name */
             name: string;
+        };
+        /**
+         * EventDoor
+         * @description To whom an event of this name happens.
+         */
+        EventDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "event";
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
         };
         /** EvidenceOut */
         EvidenceOut: {
@@ -2838,6 +3338,41 @@ export interface components {
             what: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * FieldDoor
+         * @description Whose field changes: to this value, or to any where none is stated.
+         */
+        FieldDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Field */
+            field?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "field";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /** FieldIn */
         FieldIn: {
@@ -2938,6 +3473,29 @@ export interface components {
             value: string;
             /** Written */
             written: string;
+        };
+        /**
+         * FiguresOut
+         * @description How it goes, of those who entered between two dates.
+         */
+        FiguresOut: {
+            /** By Door */
+            by_door: components["schemas"]["GoalCount"][];
+            /** By Month */
+            by_month: components["schemas"]["GoalCount"][];
+            /** By Source */
+            by_source: components["schemas"]["GoalCount"][];
+            /** Ended */
+            ended: {
+                [key: string]: number;
+            };
+            /** Entered */
+            entered: number;
+            goal: components["schemas"]["GoalCount"];
+            /** Steps */
+            steps: components["schemas"]["StepCount"][];
+            /** Under Way */
+            under_way: number;
         };
         /** FileOut */
         FileOut: {
@@ -3134,6 +3692,54 @@ export interface components {
             paper: string;
         };
         /**
+         * Goal
+         * @description What the sequence is for. Reached, it ends the run, or moves it to a named step at once.
+         *
+         *     An event counts from the moment somebody entered; a condition that held by then does not count.
+         */
+        Goal: {
+            /**
+             * Event
+             * @default
+             */
+            event: string;
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "end"
+             *     }
+             */
+            then: components["schemas"]["Way"];
+            when?: components["schemas"]["Group"] | null;
+            /** Within Days */
+            within_days?: number | null;
+        };
+        /**
+         * GoalCount
+         * @description How many of those who entered reached a goal, and the median of the days it took.
+         */
+        GoalCount: {
+            /** Entered */
+            entered: number;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Median Days */
+            median_days: number | null;
+            /** Reached */
+            reached: number;
+        };
+        /**
          * Group
          * @description All of, any of, or none of some conditions; all of nothing holds, any of nothing does not.
          */
@@ -3267,7 +3873,7 @@ export interface components {
         };
         /**
          * Lane
-         * @description A column of steps, read downwards.
+         * @description A column of steps, read downwards; after the last one the run ends, or goes on in another.
          */
         Lane: {
             /** Id */
@@ -3281,7 +3887,15 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"])[];
+            steps: (components["schemas"]["SendStep"] | components["schemas"]["WaitStep"] | components["schemas"]["WaitTimeStep"] | components["schemas"]["WaitDateStep"] | components["schemas"]["WaitConditionStep"] | components["schemas"]["SplitStep"] | components["schemas"]["ChanceStep"] | components["schemas"]["ActStep"] | components["schemas"]["StopStep"])[];
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "end"
+             *     }
+             */
+            then: components["schemas"]["Way"];
         };
         /**
          * LeaveAllLists
@@ -3310,6 +3924,24 @@ export interface components {
             name: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * Leaving
+         * @description How people leave before the end, besides leaving the list.
+         */
+        Leaving: {
+            /**
+             * Takes Over
+             * @default none
+             * @enum {string}
+             */
+            takes_over: "none" | "these" | "all";
+            /**
+             * These
+             * @default []
+             */
+            these: string[];
+            when?: components["schemas"]["Group"] | null;
         };
         /**
          * Line
@@ -3413,6 +4045,37 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ListDoor
+         * @description Whoever becomes a subscriber of the list: by joining it, or by confirming where the list asks
+         *     for that.
+         */
+        ListDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "list";
+            /** Lane */
+            lane?: string | null;
+            /** List */
+            list?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
         };
         /** ListIn */
         ListIn: {
@@ -3547,6 +4210,35 @@ export interface components {
              * Format: uuid
              */
             id: string;
+        };
+        /**
+         * MadeUpIn
+         * @description Somebody who does not exist, with the fields that matter, by their keys.
+         */
+        MadeUpIn: {
+            /**
+             * On List
+             * @default subscribed
+             * @enum {string}
+             */
+            on_list: "none" | "pending" | "subscribed" | "unsubscribed" | "bounced" | "complained";
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Time Zone
+             * @default
+             */
+            time_zone: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: string;
+            };
         };
         /**
          * MakeTask
@@ -3743,6 +4435,29 @@ export interface components {
             /** Subject */
             subject: string;
         };
+        /**
+         * Move
+         * @description One move of an email to a later moment: what moved it, from when to when (aware).
+         */
+        Move: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "gap" | "quiet_date" | "hours";
+            /**
+             * To
+             * Format: date-time
+             */
+            to: string;
+            /**
+             * Wanted
+             * Format: date-time
+             */
+            wanted: string;
+            /** Why */
+            why: string;
+        };
         /** MoveIn */
         MoveIn: {
             /**
@@ -3803,6 +4518,19 @@ export interface components {
              * @default false
              */
             owner: boolean;
+        };
+        /**
+         * OneIn
+         * @description Who comes in, and into which lane (null: the first one).
+         */
+        OneIn: {
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
         };
         /**
          * Outcome
@@ -4022,6 +4750,8 @@ export interface components {
             held: string;
             /** Lane */
             lane: string;
+            /** Moved */
+            moved: components["schemas"]["Move"][];
             /** Name */
             name: string;
             /** Of */
@@ -4494,6 +5224,20 @@ export interface components {
             /** Submissions */
             submissions: number;
         };
+        /**
+         * RemovedStep
+         * @description A step of the live revision that the draft no longer has, and how many people stand there.
+         */
+        RemovedStep: {
+            /** Next */
+            next: string;
+            /** People */
+            people: number;
+            /** Said */
+            said: string;
+            /** Step */
+            step: string;
+        };
         /** ReplayIn */
         ReplayIn: {
             /**
@@ -4595,6 +5339,17 @@ export interface components {
             lines: components["schemas"]["ReplayLineOut"][];
             /** Next */
             next: number | null;
+        };
+        /**
+         * ResumeIn
+         * @description Hours over which those who are due go on, one after the other; 0: all at once.
+         */
+        ResumeIn: {
+            /**
+             * Spread Hours
+             * @default 0
+             */
+            spread_hours: number;
         };
         /** RetypeIn */
         RetypeIn: {
@@ -4730,6 +5485,35 @@ export interface components {
              */
             visitor_sees: components["schemas"]["VisitorSees"];
         };
+        /**
+         * RouteDoor
+         * @description How a rule of a route comes into this lane. Where a lane has no such door, rules come in as the
+         *     sequence says for all.
+         */
+        RouteDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "route";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+        };
         /** RouteDraftIn */
         RouteDraftIn: {
             /** Based On */
@@ -4766,6 +5550,45 @@ export interface components {
             consent: string;
         };
         /**
+         * RunLine
+         * @description Somebody's run: where it stands, or how it ended.
+         */
+        RunLine: {
+            /** Address */
+            address: string;
+            /** Came At */
+            came_at: string | null;
+            /** Due At */
+            due_at: string | null;
+            /** Ended */
+            ended: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Held */
+            held: string;
+            /** Moved */
+            moved: components["schemas"]["Move"][];
+            /** Name */
+            name: string;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /** Step */
+            step: string | null;
+        };
+        /**
          * RunTest
          * @description Is under way in a sequence, was ever in it, or never was.
          */
@@ -4787,6 +5610,13 @@ export interface components {
              */
             state: "under_way" | "ever" | "never";
         };
+        /** RunsOut */
+        RunsOut: {
+            /** Runs */
+            runs: components["schemas"]["RunLine"][];
+            /** Total */
+            total: number;
+        };
         /** SampleIn */
         SampleIn: {
             /** Answers */
@@ -4807,6 +5637,48 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Next Page */
             next_page: string | null;
+        };
+        /**
+         * ScheduleDoor
+         * @description When it is so late on one of these weekdays (1 is Monday; none: every day) where the person is,
+         *     everybody whom `only` fits.
+         */
+        ScheduleDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /**
+             * At
+             * Format: time
+             * @default 09:00:00
+             */
+            at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "schedule";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+            /**
+             * Weekdays
+             * @default [
+             *       1
+             *     ]
+             */
+            weekdays: number[];
         };
         /**
          * Score
@@ -4918,10 +5790,16 @@ export interface components {
          * SendStep
          * @description Send a message. One that goes `at_once` was asked for just now: the promised thing.
          *
-         *     Where the email is held (a value is missing, no sender), the run waits until it is sent,
-         *     unless `if_held` says to go on.
+         *     Any other goes in the sending hours, on no quiet date, and not too soon after another. Where the
+         *     email is held (a value is missing, no sender), the run waits until it is sent, unless `if_held`
+         *     says to go on.
          */
         SendStep: {
+            /**
+             * Any Hour
+             * @default false
+             */
+            any_hour: boolean;
             /**
              * At Once
              * @default false
@@ -4943,6 +5821,44 @@ export interface components {
             /** Message */
             message?: string | null;
         };
+        /**
+         * SendingTimes
+         * @description When emails go out, in the person's time zone: weekdays (1 is Monday), hours, quiet dates.
+         */
+        SendingTimes: {
+            /** Begins */
+            begins?: string | null;
+            /** Ends */
+            ends?: string | null;
+            /**
+             * Holidays Of
+             * @default
+             */
+            holidays_of: string;
+            /**
+             * Quiet Dates
+             * @default []
+             */
+            quiet_dates: string[];
+            /**
+             * Quiet Yearly
+             * @default []
+             */
+            quiet_yearly: string[];
+            /**
+             * Weekdays
+             * @default [
+             *       1,
+             *       2,
+             *       3,
+             *       4,
+             *       5,
+             *       6,
+             *       7
+             *     ]
+             */
+            weekdays: number[];
+        };
         /** SequenceChoice */
         SequenceChoice: {
             /** Id */
@@ -4956,16 +5872,42 @@ export interface components {
         };
         /**
          * SequenceDocument
-         * @description A sequence. Runs are entered once only; its emails go to subscribers of `list`.
+         * @description A sequence; its emails go to subscribers of `list`.
          */
         SequenceDocument: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /**
+             * Doors
+             * @default []
+             */
+            doors: (components["schemas"]["RouteDoor"] | components["schemas"]["TagDoor"] | components["schemas"]["ListDoor"] | components["schemas"]["FieldDoor"] | components["schemas"]["EventDoor"] | components["schemas"]["ConditionDoor"] | components["schemas"]["DateDoor"] | components["schemas"]["ScheduleDoor"] | components["schemas"]["ByHandDoor"])[];
+            /**
+             * Goals
+             * @default []
+             */
+            goals: components["schemas"]["Goal"][];
             /**
              * Lanes
              * @default []
              */
             lanes: components["schemas"]["Lane"][];
+            /**
+             * @default {
+             *       "takes_over": "none",
+             *       "these": [],
+             *       "when": null
+             *     }
+             */
+            leaving: components["schemas"]["Leaving"];
             /** List */
             list?: string | null;
+            /**
+             * Priority
+             * @default 0
+             */
+            priority: number;
+            times?: components["schemas"]["SendingTimes"] | null;
         };
         /** SequenceDraftIn */
         SequenceDraftIn: {
@@ -5008,6 +5950,7 @@ export interface components {
             entered: number;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            goal: components["schemas"]["GoalCount"];
             /**
              * Id
              * Format: uuid
@@ -5018,12 +5961,62 @@ export interface components {
             live_number: number | null;
             /** Name */
             name: string;
+            /** Overdue */
+            overdue: number;
+            /** Removed */
+            removed: components["schemas"]["RemovedStep"][];
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
             /** State */
             state: string;
             /** Under Way */
             under_way: number;
+        };
+        /** SequenceRehearsalOut */
+        SequenceRehearsalOut: {
+            /**
+             * Cut
+             * @default false
+             */
+            cut: boolean;
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Name */
+            name: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * SequenceRehearseIn
+         * @description Who enters which lane, when (now, where it is null), and what is assumed to happen.
+         */
+        SequenceRehearseIn: {
+            /**
+             * Assumptions
+             * @default []
+             */
+            assumptions: components["schemas"]["Assumption"][];
+            /**
+             * Door
+             * @default
+             */
+            door: string;
+            /** Lane */
+            lane?: string | null;
+            made_up?: components["schemas"]["MadeUpIn"] | null;
+            /** Person */
+            person?: string | null;
+            /** Start */
+            start?: string | null;
         };
         /** SequenceRevisionOut */
         SequenceRevisionOut: {
@@ -5043,6 +6036,30 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SequenceTurnOn
+         * @description `removed`: what becomes of those who stand at a step that the draft no longer has.
+         */
+        SequenceTurnOn: {
+            /** Based On */
+            based_on?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Removed
+             * @default {}
+             */
+            removed: {
+                [key: string]: components["schemas"]["Way"];
+            };
         };
         /**
          * SessionOut
@@ -5144,6 +6161,11 @@ export interface components {
              * @default
              */
             country: string;
+            /**
+             * Email Gap Days
+             * @default 0
+             */
+            email_gap_days: number;
             /** Keeps Ip */
             keeps_ip: boolean;
             /** Name */
@@ -5156,6 +6178,25 @@ export interface components {
             sender_address: string;
             /** Sender Name */
             sender_name: string;
+            /**
+             * @default {
+             *       "begins": null,
+             *       "ends": null,
+             *       "holidays_of": "",
+             *       "quiet_dates": [],
+             *       "quiet_yearly": [],
+             *       "weekdays": [
+             *         1,
+             *         2,
+             *         3,
+             *         4,
+             *         5,
+             *         6,
+             *         7
+             *       ]
+             *     }
+             */
+            sending_times: components["schemas"]["SendingTimes"];
             /** Time Zone */
             time_zone: string;
         };
@@ -5175,6 +6216,11 @@ export interface components {
              * @default
              */
             country: string;
+            /**
+             * Email Gap Days
+             * @default 0
+             */
+            email_gap_days: number;
             /** Keeps Ip */
             keeps_ip: boolean;
             /** Name */
@@ -5196,6 +6242,25 @@ export interface components {
             sender_address: string;
             /** Sender Name */
             sender_name: string;
+            /**
+             * @default {
+             *       "begins": null,
+             *       "ends": null,
+             *       "holidays_of": "",
+             *       "quiet_dates": [],
+             *       "quiet_yearly": [],
+             *       "weekdays": [
+             *         1,
+             *         2,
+             *         3,
+             *         4,
+             *         5,
+             *         6,
+             *         7
+             *       ]
+             *     }
+             */
+            sending_times: components["schemas"]["SendingTimes"];
             /** Slug */
             slug: string;
             /** Time Zone */
@@ -5352,6 +6417,60 @@ export interface components {
             sources: string[];
         };
         /**
+         * SplitBranch
+         * @description Whoever the condition fits goes this way.
+         */
+        SplitBranch: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            way: components["schemas"]["Way"];
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            when: components["schemas"]["Group"];
+        };
+        /**
+         * SplitStep
+         * @description Split by conditions, in order; whoever none of them fits goes `otherwise`.
+         */
+        SplitStep: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split";
+            /**
+             * Of
+             * @default []
+             */
+            of: components["schemas"]["SplitBranch"][];
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            otherwise: components["schemas"]["Way"];
+        };
+        /**
          * StartSequence
          * @description Start a sequence, at the top of a lane (the first one where none is named).
          */
@@ -5373,7 +6492,7 @@ export interface components {
         State: "arriving" | "reading" | "ready" | "counting" | "counted" | "running" | "cancelled" | "done" | "failed";
         /**
          * StepCount
-         * @description At one step: how many came, and how many are there now.
+         * @description At one step: how many came, went on, and are there now; who left there, by reason.
          */
         StepCount: {
             /** Came */
@@ -5389,14 +6508,36 @@ export interface components {
              */
             held: number;
             /**
+             * Left
+             * @default {}
+             */
+            left: {
+                [key: string]: number;
+            };
+            /**
              * Sent
              * @default 0
              */
             sent: number;
             /** Step */
             step: string;
-            /** Waiting */
+            /**
+             * Waiting
+             * @default 0
+             */
             waiting: number;
+            /**
+             * Ways
+             * @default {}
+             */
+            ways: {
+                [key: string]: number;
+            };
+            /**
+             * Went On
+             * @default 0
+             */
+            went_on: number;
         };
         /**
          * StopSequence
@@ -5415,6 +6556,19 @@ export interface components {
             kind: "stop_sequence";
             /** Sequence */
             sequence?: string | null;
+        };
+        /**
+         * StopStep
+         * @description The run ends here.
+         */
+        StopStep: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stop";
         };
         /** SubmissionLine */
         SubmissionLine: {
@@ -5659,6 +6813,36 @@ export interface components {
              * @default 0
              */
             people: number;
+        };
+        /**
+         * TagDoor
+         * @description Whoever is given the tag, by whatever.
+         */
+        TagDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag";
+            /** Lane */
+            lane?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+            /** Tag */
+            tag?: string | null;
         };
         /**
          * TagFromAnswer
@@ -5909,6 +7093,18 @@ export interface components {
             next: string | null;
         };
         /**
+         * TrialOut
+         * @description A test on a person: how many emails went to the member, and what could not be made.
+         */
+        TrialOut: {
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Sent */
+            sent: number;
+            /** To */
+            to: string;
+        };
+        /**
          * TurnOnIn
          * @description `based_on`: the edits of the draft that was seen; null turns on whatever is there.
          */
@@ -5980,6 +7176,89 @@ export interface components {
             text: string;
         };
         /**
+         * WaitConditionStep
+         * @description Wait until a condition holds for the person, at the most so long; then which way.
+         */
+        WaitConditionStep: {
+            /**
+             * @default {
+             *       "amount": 7,
+             *       "unit": "days"
+             *     }
+             */
+            at_most: components["schemas"]["Duration"];
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            held: components["schemas"]["Way"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait_condition";
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            otherwise: components["schemas"]["Way"];
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            when: components["schemas"]["Group"];
+        };
+        /**
+         * WaitDateStep
+         * @description Wait until so many days after a date field (before it where negative), at a clock time where
+         *     the person is; `otherwise` where the date is missing or that moment has passed.
+         */
+        WaitDateStep: {
+            /**
+             * At
+             * Format: time
+             * @default 09:00:00
+             */
+            at: string;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
+            /** Field */
+            field?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait_date";
+            /**
+             * @default {
+             *       "lane": null,
+             *       "step": null,
+             *       "to": "on"
+             *     }
+             */
+            otherwise: components["schemas"]["Way"];
+            /**
+             * Yearly
+             * @default false
+             */
+            yearly: boolean;
+        };
+        /**
          * WaitStep
          * @description Wait for a duration.
          */
@@ -5993,21 +7272,30 @@ export interface components {
              */
             kind: "wait";
         };
-        /** WaitingPerson */
-        WaitingPerson: {
-            /** Address */
-            address: string;
-            /** Came At */
-            came_at: string | null;
-            /** Due At */
-            due_at: string | null;
-            /** Name */
-            name: string;
+        /**
+         * WaitTimeStep
+         * @description Wait until it is so late on one of these weekdays (1 is Monday; none: any day), where the
+         *     person is. Somebody who comes at that very moment goes on at once.
+         */
+        WaitTimeStep: {
             /**
-             * Person
-             * Format: uuid
+             * At
+             * Format: time
+             * @default 09:00:00
              */
-            person: string;
+            at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wait_time";
+            /**
+             * Weekdays
+             * @default []
+             */
+            weekdays: number[];
         };
         /** WatchIn */
         WatchIn: {
@@ -6049,6 +7337,22 @@ export interface components {
             problem: components["schemas"]["Problem"] | null;
             /** Rows */
             rows: number;
+        };
+        /**
+         * Way
+         * @description On downwards, to a step of a lane (its first one where none is named), or out of the sequence.
+         */
+        Way: {
+            /** Lane */
+            lane?: string | null;
+            /** Step */
+            step?: string | null;
+            /**
+             * To
+             * @default on
+             * @enum {string}
+             */
+            to: "on" | "lane" | "end";
         };
         /** WorkspaceIn */
         WorkspaceIn: {
@@ -6170,6 +7474,36 @@ export interface components {
 export type $defs = Record<string, never>;
 export interface operations {
     server_workspaces_api_countries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountryOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_workspaces_api_known_holidays: {
         parameters: {
             query?: never;
             header?: never;
@@ -8653,6 +9987,39 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_doors_api_post_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_mail_api_again: {
         parameters: {
             query?: never;
@@ -8808,6 +10175,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_doors_api_get_admissions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdmissionOut"][];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -8997,6 +10397,79 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_doors_api_post_everybody: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdmissionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_get_figures: {
+        parameters: {
+            query?: {
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     sequence_pause: {
         parameters: {
             query?: never;
@@ -9030,6 +10503,80 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_doors_api_post_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_post_rehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceRehearseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceRehearsalOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     sequence_resume: {
         parameters: {
             query?: never;
@@ -9041,6 +10588,43 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_post_resume_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResumeIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -9135,9 +10719,14 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    sequence_turn_on: {
+    server_sequences_api_get_runs: {
         parameters: {
-            query?: never;
+            query?: {
+                step?: string | null;
+                ended?: string | null;
+                way?: string | null;
+                after?: number;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -9145,11 +10734,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TurnOnIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -9157,7 +10742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SequenceOut"];
+                    "application/json": components["schemas"]["RunsOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -9172,18 +10757,21 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_sequences_api_waiting: {
+    server_sequences_api_post_test: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 workspace: string;
                 sequence: string;
-                step: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceRehearseIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -9191,7 +10779,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WaitingPerson"][];
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    sequence_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceTurnOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -6,7 +6,7 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { counted } from "./moment";
 
@@ -20,6 +20,8 @@ interface TurnOnProps {
   changes?: string[];
   /** What becomes of people who are in it. */
   says?: string | undefined;
+  /** What is chosen besides. */
+  more?: ReactNode;
   /** Whether a note for the history is asked for. */
   withNote?: boolean;
   /** Whether it was done; why not is shown by the sheet, and the note stays. */
@@ -30,7 +32,8 @@ interface TurnOnProps {
 
 /** Makes the draft live, with a note for the history. */
 export function TurnOn(props: TurnOnProps) {
-  const { again, findings, disabled, changes = [], says, onTurnOn, onSee, withNote = true } = props;
+  const { again, findings, disabled, changes = [], says, more, withNote = true } = props;
+  const { onTurnOn, onSee } = props;
   const stopped = findings.filter((one) => one.stops).length;
   const [asking, setAsking] = useState(false);
   const [note, setNote] = useState("");
@@ -106,6 +109,7 @@ export function TurnOn(props: TurnOnProps) {
                   {one.sentence}
                 </Typography>
               ))}
+              {more}
               {withNote && (
                 <TextField
                   sx={{ mt: 1 }}

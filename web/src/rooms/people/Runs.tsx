@@ -6,14 +6,7 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-
-const ENDED: Record<string, string> = {
-  finished: "finished",
-  unsubscribed: "left: unsubscribed",
-  not_on_list: "left: not on the list",
-  step_gone: "left: the step was removed",
-  stopped: "left: a rule stopped it",
-};
+import { ENDED } from "../sequences/sequenceDocument";
 
 /** Where the person is in each sequence. */
 export function Runs({ person }: { person: string }) {
@@ -34,7 +27,7 @@ export function Runs({ person }: { person: string }) {
       <Problem error={error} />
       {data?.length === 0 && <BandRow>In no sequence.</BandRow>}
       {data?.map((one, index) => (
-        <BandRow key={one.sequence} ruled={index > 0}>
+        <BandRow key={one.sequence + one.entered_at} ruled={index > 0}>
           <Typography>
             <Link to={`/w/${workspace}/sequences/${one.sequence}`}>{one.name}</Link>{" "}
             <Typography component="span" variant="body2" color="textSecondary">
@@ -58,5 +51,8 @@ function place(run: Schemas["PersonRun"], moment: (iso: string) => string): stri
   }
   const at = `lane ${run.lane}, step ${run.step} of ${run.of}`;
   if (run.held) return at;
-  return run.what === "wait" && run.due_at ? `${at}: waiting until ${moment(run.due_at)}` : at;
+  if (!run.due_at || !run.what) return at;
+  const why = run.moved.map((one) => one.why).join(", ");
+  const next = run.what === "send" ? "next email" : "waiting until";
+  return `${at}: ${next} ${moment(run.due_at)}${why ? ` (moved: ${why})` : ""}`;
 }

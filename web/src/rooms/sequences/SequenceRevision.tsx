@@ -1,11 +1,11 @@
+import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useReload, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { RevisionPage } from "../../parts/RevisionPage";
-import { LaneBands } from "./LaneBands";
-import { SequenceList } from "./SequenceList";
+import { Lanes } from "./Lanes";
 import { useSequence } from "./useSequence";
 
 const nothing = () => undefined;
@@ -45,18 +45,22 @@ export function SequenceRevision() {
       draft={sequence}
       onGoBack={goBack}
     >
-      <SequenceList
+      <Typography variant="body2" sx={{ py: 1.25 }}>
+        Emails of{" "}
+        {catalogue.lists.find((one) => one.id === revision.document.list)?.name ?? "no list"} ·
+        leaves {revision.said["leaving"]} · sends {revision.said["times"]}
+        {revision.document.goals.map((one) => ` · goal ${revision.said[one.id] ?? one.name}`)}
+      </Typography>
+      <Lanes
         document={revision.document}
-        edit={nothing}
-        lists={catalogue.lists}
+        said={revision.said}
+        counts={[]}
         findings={[]}
+        routes={[]}
         readOnly
-      />
-      <LaneBands
-        document={revision.document}
+        selection={undefined}
+        onSelect={nothing}
         edit={nothing}
-        messages={catalogue.messages}
-        readOnly
       />
     </RevisionPage>
   );

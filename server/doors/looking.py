@@ -1,0 +1,315 @@
+"""Doors that open as time passes: a condition that becomes true, a date, a schedule.
+
+Who is due is found by a statement for each door, and comes in page by page; each page and how far it
+got are one transaction, so that a worker that dies loses and doubles nobody.
+"""
+
+import hashlib
+from collections.abc import Iterator
+from datetime import date, datetime, timedelta
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from django.db import connection, transaction
+from django.db.models import Q, QuerySet
+
+from core.conditions import Circumstances, Group, holds, leaves
+from core.people import Catalogue, Person
+from core.sequences import (
+    ConditionDoor,
+    DateDoor,
+    ScheduleDoor,
+    clock_times_between,
+    next_clock_time,
+)
+from server.audiences.query import audience_query
+from server.people.locks import retried
+from server.people.models import Subscriber
+from server.routing.routing import make_way
+from server.sequences.facts import catalogue_of
+from server.sequences.listening import LiveSequence, live_sequences
+from server.sequences.looks import LOOKS, Look
+from server.workspaces import clock
+from server.workspaces.models import Workspace
+
+from .coming_in import PAGE, let_in
+from .models import DoorWatch
+
+TimedDoor = ConditionDoor | DateDoor | ScheduleDoor
+_HOLD = """
+INSERT INTO doors_doorheld (id, workspace_id, watch_id, subscriber_id)
+SELECT gen_random_uuid(), %s, %s, fits.id FROM ({}) AS fits (id)
+ON CONFLICT (watch_id, subscriber_id) DO NOTHING
+"""
+_HOLDS_NO_MORE = """
+DELETE FROM doors_doorheld WHERE watch_id = %s AND subscriber_id NOT IN ({})
+"""
+_BECAME = """
+SELECT fits.id FROM ({}) AS fits (id)
+WHERE NOT EXISTS (
+    SELECT 1 FROM doors_doorheld AS held
+    WHERE held.watch_id = %s AND held.subscriber_id = fits.id
+) ORDER BY fits.id LIMIT %s
+"""
+_TIMELY = timedelta(hours=6)
+"""How often moving the clock stops for a condition that time alone can make true."""
+
+
+def look(workspace: Workspace) -> None:
+    """Let in everybody who is due at the doors of a workspace."""
+    workspace = Workspace.objects.get(pk=workspace.pk)
+    doors = list(_timed_doors(workspace))
+    _forget_others(workspace, doors)
+    for sequence, door in doors:
+        _look_at(workspace, sequence, door)
+
+
+def next_due(workspace: Workspace, until: datetime) -> datetime | None:
+    """When somebody is due next, up to `until`: what moving the clock stops at."""
+    now = clock.now(workspace)
+    found = [
+        at
+        for _, door in _timed_doors(Workspace.objects.get(pk=workspace.pk))
+        if (at := _next_of(workspace, door, now, until)) is not None
+    ]
+    return min(found, default=None)
+
+
+LOOKS.append(Look(look=look, next=next_due))
+
+
+def _timed_doors(workspace: Workspace) -> Iterator[tuple[LiveSequence, TimedDoor]]:
+    for sequence in live_sequences(workspace):
+        for door in sequence.document.doors:
+            if door.open and isinstance(door, TimedDoor):
+                yield sequence, door
+
+
+def _forget_others(workspace: Workspace, doors: list[tuple[LiveSequence, TimedDoor]]) -> None:
+    """A door that is closed or gone, or opens by something else by now, is watched anew."""
+    now = {(sequence.id, door.id, _definition(door)) for sequence, door in doors}
+    watches = DoorWatch.objects.of(workspace).values_list("pk", "sequence", "door", "definition")
+    gone = [pk for pk, sequence, door, said in watches if (str(sequence), door, said) not in now]
+    if gone:
+        DoorWatch.objects.of(workspace).filter(pk__in=gone).delete()
+
+
+def _definition(door: TimedDoor) -> str:
+    told = door.model_dump_json(exclude={"lane", "again", "stays"})
+    return hashlib.sha256(told.encode()).hexdigest()
+
+
+def _look_at(workspace: Workspace, sequence: LiveSequence, door: TimedDoor) -> None:
+    watch = _watch_of(workspace, sequence, door)
+    if isinstance(door, ConditionDoor):
+        _drop_those_it_no_longer_fits(workspace, door, watch)
+    while _page(workspace, sequence, door, watch.pk):
+        make_way()
+
+
+@retried
+def _watch_of(workspace: Workspace, sequence: LiveSequence, door: TimedDoor) -> DoorWatch:
+    """The watch of a door; a new one begins now, and nobody is due who was before."""
+    with transaction.atomic():
+        watch, is_new = DoorWatch.objects.of(workspace).get_or_create(
+            sequence_id=sequence.id,
+            door=door.id,
+            defaults={
+                "workspace": workspace,
+                "definition": _definition(door),
+                "looked_at": clock.now(workspace),
+            },
+        )
+        if is_new and isinstance(door, ConditionDoor):
+            _hold(workspace, watch.pk, _fits(workspace, door))
+        return watch
+
+
+def _fits(workspace: Workspace, door: ConditionDoor) -> QuerySet[Any]:
+    rows = audience_query(door.when, workspace, catalogue_of(workspace), clock.now(workspace))
+    return rows.order_by().values("pk")
+
+
+def _sql(rows: QuerySet[Any]) -> tuple[str, tuple[Any, ...]]:
+    return rows.query.sql_with_params()
+
+
+def _hold(workspace: Workspace, watch: UUID, rows: QuerySet[Any]) -> None:
+    statement, values = _sql(rows)
+    with connection.cursor() as cursor:
+        cursor.execute(_HOLD.format(statement), [workspace.pk, watch, *values])
+
+
+def _drop_those_it_no_longer_fits(
+    workspace: Workspace, door: ConditionDoor, watch: DoorWatch
+) -> None:
+    statement, values = _sql(_fits(workspace, door))
+    with connection.cursor() as cursor:
+        cursor.execute(_HOLDS_NO_MORE.format(statement), [watch.pk, *values])
+
+
+@retried
+def _page(workspace: Workspace, sequence: LiveSequence, door: TimedDoor, watch_id: UUID) -> bool:
+    """Let in one page of those who are due; whether there may be more."""
+    with transaction.atomic():
+        watch = DoorWatch.objects.of(workspace).select_for_update().filter(pk=watch_id).first()
+        if watch is None:
+            return False
+        if isinstance(door, ConditionDoor):
+            return _condition_page(workspace, sequence, door, watch)
+        return _timed_page(workspace, sequence, door, watch)
+
+
+def _condition_page(
+    workspace: Workspace, sequence: LiveSequence, door: ConditionDoor, watch: DoorWatch
+) -> bool:
+    statement, values = _sql(_fits(workspace, door))
+    with connection.cursor() as cursor:
+        cursor.execute(_BECAME.format(statement), [*values, watch.pk, PAGE])
+        people = [pk for (pk,) in cursor.fetchall()]
+    if people:
+        catalogue, now = catalogue_of(workspace), clock.now(workspace)
+        _hold(
+            workspace, watch.pk, Subscriber.objects.of(workspace).filter(pk__in=people).values("pk")
+        )
+        seen = Circumstances(now=now, zone=workspace.time_zone)
+
+        let_in(
+            workspace,
+            sequence,
+            door,
+            people,
+            lambda person: holds(door.when, person, seen, catalogue),
+        )
+    watch.looked_at = clock.now(workspace)
+    watch.save(update_fields=["looked_at"])
+    return len(people) == PAGE
+
+
+def _timed_page(
+    workspace: Workspace,
+    sequence: LiveSequence,
+    door: DateDoor | ScheduleDoor,
+    watch: DoorWatch,
+) -> bool:
+    until = watch.until or clock.now(workspace)
+    since = watch.looked_at
+    if until <= since:
+        return False
+    rows = _due(workspace, door, since, until)
+    if rows is None:
+        people: list[UUID] = []
+    else:
+        if watch.after is not None:
+            rows = rows.filter(pk__gt=watch.after)
+        people = list(rows.order_by("pk").values_list("pk", flat=True)[:PAGE])
+    catalogue = catalogue_of(workspace)
+    if people:
+        let_in(
+            workspace,
+            sequence,
+            door,
+            people,
+            lambda person: _is_due(person, door, since, until, catalogue),
+        )
+    if len(people) == PAGE:
+        watch.until, watch.after = until, people[-1]
+    else:
+        watch.looked_at, watch.until, watch.after = until, None, None
+    watch.save(update_fields=["looked_at", "until", "after"])
+    return len(people) == PAGE
+
+
+def _due(
+    workspace: Workspace, door: DateDoor | ScheduleDoor, since: datetime, until: datetime
+) -> QuerySet[Subscriber] | None:
+    """Those who may be due after `since` and up to `until`, in one statement; None: nobody."""
+    catalogue = catalogue_of(workspace)
+    everybody = door.only or Group()
+    rows = audience_query(everybody, workspace, catalogue, clock.now(workspace))
+    if isinstance(door, DateDoor):
+        target = catalogue.fields.get(door.field or "")
+        if target is None:
+            return None
+        days = _days_between(door, since, until)
+        column = f"values__{target.key}"
+        if not door.yearly:
+            return rows.filter(**{f"{column}__in": [one.isoformat() for one in days]})
+        ends = Q(pk__in=[])
+        for month_and_day in sorted({f"-{one:%m-%d}" for one in days}):
+            ends |= Q(**{f"{column}__endswith": month_and_day})
+        return rows.filter(ends)
+    zones = list(_zones(workspace))
+    due = [
+        zone
+        for zone in zones
+        if any(
+            clock_times_between(
+                since, until, door.weekdays, door.at, ZoneInfo(zone or workspace.time_zone)
+            )
+        )
+    ]
+    return rows.filter(time_zone__in=due) if due else None
+
+
+def _days_between(door: DateDoor, since: datetime, until: datetime) -> list[date]:
+    """The dates that a field may hold of somebody who is due; a day more on both sides, for the zones,
+    and 29 February beside the 28th."""
+    first = (since - timedelta(days=1)).date() - timedelta(days=door.days)
+    last = (until + timedelta(days=1)).date() - timedelta(days=door.days)
+    if door.yearly and (last - first).days > 366:
+        first = last - timedelta(days=366)
+    found = [first + timedelta(days=n) for n in range((last - first).days + 1)]
+    if door.yearly and any((one.month, one.day) == (2, 28) for one in found):
+        found.append(date(2024, 2, 29))
+    return found
+
+
+def _is_due(
+    person: Person,
+    door: DateDoor | ScheduleDoor,
+    since: datetime,
+    until: datetime,
+    catalogue: Catalogue,
+) -> bool:
+    """Whether somebody is due, to the minute, where they are."""
+    zone = ZoneInfo(person.time_zone)
+    if isinstance(door, ScheduleDoor):
+        return any(clock_times_between(since, until, door.weekdays, door.at, zone))
+    target = catalogue.fields.get(door.field or "")
+    stored = person.values.get(target.key) if target else None
+    return any(True for _ in door.moments(str(stored or ""), zone, since, until))
+
+
+def _zones(workspace: Workspace) -> QuerySet[Any, str]:
+    """The time zones that people of a workspace are in; empty where it is not known."""
+    rows = Subscriber.objects.of(workspace).order_by()
+    return rows.values_list("time_zone", flat=True).distinct()
+
+
+def _next_of(
+    workspace: Workspace, door: TimedDoor, now: datetime, until: datetime
+) -> datetime | None:
+    if isinstance(door, ConditionDoor):
+        timely = any(
+            getattr(one, "op", "") in ("in_last_days", "in_next_days")
+            or getattr(one, "within_hours", None)
+            for one in leaves(door.when)
+        )
+        return now + _TIMELY if timely and now + _TIMELY <= until else None
+    moments: list[datetime] = []
+    if isinstance(door, ScheduleDoor):
+        for name in _zones(workspace):
+            zone = ZoneInfo(name or workspace.time_zone)
+            later = now + timedelta(microseconds=1)
+            moments.append(next_clock_time(later, door.weekdays, door.at, zone))
+    else:
+        target = catalogue_of(workspace).fields.get(door.field or "")
+        key = f"values__{target.key}" if target else ""
+        rows = Subscriber.objects.of(workspace).filter(**{f"{key}__isnull": False}) if key else None
+        pairs = rows.order_by().values_list(key, "time_zone").distinct() if rows is not None else ()
+        for stored, name in pairs:
+            zone = ZoneInfo(name or workspace.time_zone)
+            moments += door.moments(str(stored), zone, now, until)
+    return min((at for at in moments if now < at <= until), default=None)

@@ -1,0 +1,55 @@
+"""What runs look at on their way, from rows."""
+
+from dataclasses import replace
+
+from core.conditions import Group, leaves
+from core.sequences import Duration, Journey, SendingTimes, SequenceDocument
+from server.workspaces.models import Workspace
+
+from .facts import catalogue_of
+from .models import Run
+
+
+def base_journey(workspace: Workspace) -> Journey:
+    """What all runs of a workspace look at."""
+    return Journey(
+        catalogue=catalogue_of(workspace), times=times_of(workspace), gap=gap_of(workspace)
+    )
+
+
+def journey_of(run: Run, base: Journey) -> Journey:
+    """What a run looks at; its sequence and its cause have been loaded."""
+    return replace(
+        base,
+        sequence_id=str(run.sequence_id),
+        name=run.sequence.name,
+        run_id=str(run.pk),
+        subscriber_id=str(run.subscriber_id),
+        entered_at=run.entered_at,
+        door=run.door,
+        answers=tuple((name, text) for name, text in run.answers),
+        source=str(run.cause.content.get("source_id") or ""),
+    )
+
+
+def times_of(workspace: Workspace) -> SendingTimes:
+    """When marketing goes out, as the workspace says for all sequences."""
+    return SendingTimes.model_validate(workspace.sending_times)
+
+
+def gap_of(workspace: Workspace) -> Duration | None:
+    """What lies between two marketing emails to one person."""
+    days = workspace.email_gap_days
+    return Duration(amount=days, unit="days") if days else None
+
+
+def looks_back(document: SequenceDocument) -> bool:
+    """Whether something in it looks at what happened before, so that it has to be loaded."""
+    if any(goal.event for goal in document.goals):
+        return True
+    return any(needs_past(condition) for condition in document.conditions())
+
+
+def needs_past(condition: Group) -> bool:
+    """Whether a condition looks at what happened before."""
+    return any(leaf.kind == "happened" for leaf in leaves(condition))

@@ -1,0 +1,88 @@
+"""Rehearsal of a sequence as it is shown, with somebody real or made up: nothing is sent or stored."""
+
+from collections.abc import Sequence as Sequence_
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from core.people import MembershipState, Person
+from core.sequences import (
+    Assumption,
+    Journey,
+    Rehearsal,
+    SequenceDocument,
+    rehearse,
+)
+from server.people.models import Subscriber
+from server.workspaces import clock
+from server.workspaces.actions import known_zone
+from server.workspaces.documents import draft_of, live_of
+
+from .facts import catalogue_of
+from .journeys import gap_of, times_of
+from .models import Sequence
+from .people import persons_by_id
+
+LONGEST = timedelta(days=400)
+
+
+@dataclass(frozen=True)
+class MadeUp:
+    """Somebody who does not exist, with the fields that matter."""
+
+    time_zone: str = ""
+    values: dict[str, str] | None = None
+    """By the keys of fields."""
+    tags: tuple[str, ...] = ()
+    on_list: MembershipState = "subscribed"
+
+
+def shown_document(sequence: Sequence) -> SequenceDocument:
+    """The draft where there is one, else the live revision."""
+    revisions = sequence.revisions.all()
+    shown = draft_of(revisions) or live_of(revisions)
+    return SequenceDocument.model_validate(shown.document) if shown else SequenceDocument()
+
+
+def rehearse_for(
+    sequence: Sequence,
+    who: Subscriber | MadeUp,
+    lane: str | None,
+    door: str,
+    start: datetime | None,
+    assumptions: Sequence_[Assumption],
+) -> tuple[Rehearsal, Person]:
+    """The way of somebody through a sequence as it is shown, entering a lane at `start` (now, where
+    None), by the rules that run live."""
+    workspace = sequence.workspace
+    document = shown_document(sequence)
+    now = start or clock.now(workspace)
+    person = person_for(sequence, who, document)
+    journey = Journey(
+        sequence_id=str(sequence.pk),
+        name=sequence.name,
+        subscriber_id=str(who.pk) if isinstance(who, Subscriber) else "made up",
+        catalogue=catalogue_of(workspace),
+        times=times_of(workspace),
+        gap=gap_of(workspace),
+        entered_at=now,
+        door=door,
+    )
+    return rehearse(document, lane, person, now, journey, assumptions, now + LONGEST), person
+
+
+def person_for(sequence: Sequence, who: Subscriber | MadeUp, document: SequenceDocument) -> Person:
+    """Somebody for the core, with all that conditions look at."""
+    if isinstance(who, Subscriber):
+        found: dict[UUID, Person] = persons_by_id(sequence.workspace, [who.pk], history=True)
+        return found[who.pk]
+    zone = known_zone(who.time_zone or sequence.workspace.time_zone)
+    memberships: dict[str, Any] = {document.list: who.on_list} if document.list else {}
+    return Person(
+        address="somebody@example.com",
+        values={key: text for key, text in (who.values or {}).items() if text},
+        tags=frozenset(who.tags),
+        memberships=memberships,
+        time_zone=zone,
+    )

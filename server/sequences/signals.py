@@ -1,0 +1,176 @@
+"""Showing signals to doors and runs: whoever a door has opened for comes in, and runs that wait for
+what has happened go on, or end, at once."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from uuid import UUID
+
+from django.db import transaction
+
+from core.conditions import Circumstances
+from core.deciding import EnterSequence
+from core.documents import Because
+from core.people import Catalogue, Person
+from core.sequences import Door, entrance
+from core.sequences import Signal as CoreSignal
+from server.people.locks import people_by_key, retried, try_keys
+from server.people.models import Subscriber
+from server.workspaces import clock
+from server.workspaces.among import among
+from server.workspaces.models import Workspace
+
+from .entering import enter_all, open_runs
+from .facts import catalogue_of
+from .going_on import move_runs, with_their_rows
+from .journeys import looks_back
+from .listening import ANY, LiveSequence, live_sequences, moves_runs
+from .models import Sequence as SequenceRow
+from .models import Signal
+from .people import persons_by_id
+from .progress import Entering
+
+_AT_ONCE = 200
+
+
+def show_signals(workspace: Workspace) -> int:
+    """Show all signals of a workspace, batch by batch; how many. Those of people whom another worker
+    has in hand stay for the next time."""
+    count = 0
+    while True:
+        # What stands in it may be turned on or off meanwhile.
+        fresh = Workspace.objects.get(pk=workspace.pk)
+        shown = _show_some(fresh)
+        count += shown
+        if not shown:
+            return count
+
+
+@retried
+def _show_some(workspace: Workspace) -> int:
+    with transaction.atomic():
+        rows = Signal.objects.of(workspace).order_by("pk").select_for_update(skip_locked=True)
+        signals = list(rows[:_AT_ONCE])
+        ids = {one.subscriber_id for one in signals}
+        keys = dict(
+            Subscriber.objects.of(workspace)
+            .filter(among("pk", ids))
+            .values_list("address_key", "pk")
+        )
+        free = {keys[key] for key in try_keys(workspace.pk, keys)} if keys else set()
+        mine = [one for one in signals if one.subscriber_id in free]
+        if mine:
+            # Nobody has the locks, so what a merge moved meanwhile has been moved.
+            people = people_by_key(workspace, [key for key, pk in keys.items() if pk in free])
+            _show(workspace, mine, {one.pk: one for one in people.values()})
+            Signal.objects.of(workspace).filter(among("pk", [one.pk for one in mine])).delete()
+        return len(mine)
+
+
+def _show(workspace: Workspace, signals: Sequence[Signal], people: dict[UUID, Subscriber]) -> None:
+    sequences = live_sequences(workspace)
+    catalogue, now = catalogue_of(workspace), clock.now(workspace)
+    back = any(looks_back(one.document) for one in sequences)
+    persons = persons_by_id(workspace, people, history=back)
+    entering: list[Entering] = []
+    for signal in signals:
+        subscriber = people.get(signal.subscriber_id)
+        if subscriber is None:
+            continue
+        said = CoreSignal(kind=signal.kind, about=signal.about, state=signal.state)
+        for one in sequences:
+            for door in one.document.doors:
+                if door.opens_for(said, catalogue):
+                    person = persons[subscriber.pk]
+                    found = by_door(workspace, one, door, subscriber, person, catalogue)
+                    entering += found
+                    if found:
+                        persons[subscriber.pk] = entered(person, one.id)
+    if entering:
+        enter_all(workspace, entering, now)
+    _move_touched(workspace, signals, sequences, catalogue)
+
+
+def by_door(
+    workspace: Workspace,
+    sequence: LiveSequence,
+    door: Door,
+    subscriber: Subscriber,
+    person: Person,
+    catalogue: Catalogue,
+    member: str | None = None,
+) -> list[Entering]:
+    """Somebody for whom a door has opened, as they come in; empty where they do not."""
+    seen = Circumstances(now=clock.now(workspace), zone=workspace.time_zone)
+    found = entrance(
+        sequence.document,
+        door,
+        person,
+        seen,
+        catalogue,
+        was_in=sequence.id in person.entered,
+    )
+    if found.refused is not None or found.lane is None:
+        return []
+    because = Because(
+        kind="member" if member else "step",
+        sentence=f"{sequence.name}: {door.named(catalogue)}",
+        sequence_id=sequence.id,
+        sequence_name=sequence.name,
+        member=member,
+    )
+    was_in = sequence.id in person.entered
+    effect = EnterSequence(
+        sequence=sequence.id,
+        name=sequence.name,
+        lane=found.lane.id,
+        again=found.again if was_in else "once_only",
+        door=found.door,
+        because=because,
+    )
+    return [Entering(subscriber, effect, [])]
+
+
+def member_because(sequence: SequenceRow, member: str) -> Because:
+    """The cause of what a member does to a run."""
+    return Because(
+        kind="member",
+        sentence=f"sequence {sequence.name}",
+        sequence_id=str(sequence.pk),
+        sequence_name=sequence.name,
+        member=member,
+    )
+
+
+def entered(person: Person, sequence: str) -> Person:
+    """The person, who is in a sequence now."""
+    return replace(
+        person,
+        entered=person.entered | {sequence},
+        under_way=person.under_way | {sequence},
+    )
+
+
+def _move_touched(
+    workspace: Workspace,
+    signals: Iterable[Signal],
+    sequences: Sequence[LiveSequence],
+    catalogue: Catalogue,
+) -> None:
+    """Take on the runs, due or not, that may go on or end by what has happened to their people."""
+    heard = {one.id: frozenset(moves_runs(one.document, catalogue)) for one in sequences}
+    touched: dict[UUID, set[str]] = {}
+    for signal in signals:
+        for sequence, listens in heard.items():
+            if (signal.kind, signal.about) in listens or (signal.kind, ANY) in listens:
+                touched.setdefault(signal.subscriber_id, set()).add(sequence)
+    if not touched:
+        return
+    paused = {one.id for one in sequences if one.paused}
+    runs = [
+        run
+        for run in open_runs(workspace, touched)
+        if str(run.sequence_id) in touched[run.subscriber_id] - paused
+    ]
+    if runs:
+        with_their_rows(runs)
+        move_runs(runs)

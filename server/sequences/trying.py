@@ -1,0 +1,36 @@
+"""A test on a person: a member gets every email that the rehearsal shows, in their own inbox, at once."""
+
+from zoneinfo import ZoneInfo
+
+from core.documents import Problem
+from core.people import Person
+from core.sequences import Rehearsal
+from server.mail.models import Message
+from server.mail.trial import MOST, Trial, send_trials
+from server.workspaces.history import changes
+from server.workspaces.models import Member
+
+from .models import Sequence
+
+
+@changes("tried the sequence “{sequence.name}” on a person")
+def try_on(
+    sequence: Sequence, rehearsal: Rehearsal, person: Person, to: str, member: Member | None
+) -> tuple[int, list[Problem]]:
+    """Send the emails of a rehearsal to `to`, marked as a test with the date each would have gone; how
+    many, and what could not be made. Nobody else gets anything, and nothing counts."""
+    rows = Message.objects.of(sequence.workspace)
+    messages = {str(one.pk): one for one in rows}
+    zone = ZoneInfo(person.time_zone)
+    trials = [
+        Trial(
+            message=messages[one.message],
+            when=f"{one.at.astimezone(zone):%a %-d %b %Y, %H:%M}",
+            moment=one.at,
+        )
+        for one in rehearsal.entries
+        if one.kind == "sends" and one.message in messages
+    ]
+    problems = send_trials(sequence.workspace, trials, person, to)
+    unmade = [one for one in problems if one.code != "hole"]
+    return min(len(trials), MOST) - len(unmade), problems

@@ -1,0 +1,121 @@
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import TextField from "@mui/material/TextField";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Problem } from "../../parts/Problem";
+import type { SequenceDocument } from "./sequenceDocument";
+
+interface FiguresProps {
+  sequence: string;
+  document: SequenceDocument;
+  said: Record<string, string>;
+  routes: Schemas["DoorOut"][];
+}
+
+type By = "by_month" | "by_door" | "by_source";
+
+/** How it goes: goal rates with their denominators, between two dates of entry. */
+export function Figures({ sequence, document, said }: FiguresProps) {
+  const workspace = useSlug();
+  const [by, setBy] = useState<By>("by_month");
+  const [since, setSince] = useState("");
+  const [until, setUntil] = useState("");
+  const { data, error } = useQuery({
+    queryKey: ["sequence", workspace, sequence, "figures", since, until],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/figures", {
+          params: {
+            path: { workspace, sequence },
+            query: {
+              ...(since && { since: `${since}T00:00:00Z` }),
+              ...(until && { until: `${until}T00:00:00Z` }),
+            },
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const named = (group: string) => {
+    if (by === "by_month") return group;
+    if (by === "by_source") return group || "not by a source";
+    return said[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
+  };
+  const rows = data ? [...data[by], { ...data.goal, group: "Total" }] : [];
+  return (
+    <Band name="How it goes" note={document.goals.length ? "" : "no goal yet"}>
+      <BandRow>
+        <Problem error={error} />
+        <Stack direction="row" useFlexGap spacing={1} sx={{ flexWrap: "wrap", py: 1 }}>
+          <TextField
+            select
+            label="By"
+            value={by}
+            onChange={(event) => setBy(event.target.value as By)}
+            sx={{ width: 180 }}
+          >
+            <MenuItem value="by_month">Month of entry</MenuItem>
+            <MenuItem value="by_door">Door</MenuItem>
+            <MenuItem value="by_source">Source</MenuItem>
+          </TextField>
+          {(
+            [
+              ["Entered from", since, setSince],
+              ["Entered before", until, setUntil],
+            ] as const
+          ).map(([label, value, set]) => (
+            <TextField
+              key={label}
+              type="date"
+              label={label}
+              value={value}
+              onChange={(event) => set(event.target.value)}
+              slotProps={{ inputLabel: { shrink: true } }}
+              sx={{ width: 170 }}
+            />
+          ))}
+        </Stack>
+        <Table size="small" sx={{ maxWidth: 640 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>
+                {by === "by_month" ? "Month" : by === "by_door" ? "Door" : "Source"}
+              </TableCell>
+              <TableCell align="right">Entered</TableCell>
+              <TableCell align="right">Reached the goal</TableCell>
+              <TableCell align="right">Rate</TableCell>
+              <TableCell align="right">Days to goal (median)</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {rows.map((one) => (
+              <TableRow
+                key={one.group}
+                sx={one.group === "Total" ? { "& td": { fontWeight: 600 } } : {}}
+              >
+                <TableCell>{one.group === "Total" ? "Total" : named(one.group)}</TableCell>
+                <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">{one.reached.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">
+                  {one.entered ? `${((100 * one.reached) / one.entered).toFixed(1)} %` : "—"}
+                </TableCell>
+                <TableCell align="right">
+                  {one.median_days === null ? "—" : one.median_days.toFixed(1)}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </BandRow>
+    </Band>
+  );
+}

@@ -1,0 +1,48 @@
+import Box from "@mui/material/Box";
+import IconButton from "@mui/material/IconButton";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import type { ReactNode } from "react";
+
+interface PanelProps {
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** What is open beside the lanes: one thing at a time. */
+export function Panel({ title, onClose, children }: PanelProps) {
+  return (
+    <Box
+      component="aside"
+      aria-label={title}
+      sx={{
+        width: { xs: "100%", lg: 320 },
+        flexShrink: 0,
+        alignSelf: "flex-start",
+        position: { lg: "sticky" },
+        top: { lg: 76 },
+        maxHeight: { lg: "calc(100vh - 92px)" },
+        overflowY: "auto",
+        p: 2,
+        background: "#F1ECE2",
+        '[data-mui-color-scheme="dark"] &': { background: "#1F2527" },
+      }}
+    >
+      <Stack direction="row" sx={{ alignItems: "flex-start", mb: 1.5 }}>
+        <Typography variant="h2" component="h2" sx={{ flex: 1, overflowWrap: "anywhere" }}>
+          {title}
+        </Typography>
+        <IconButton
+          aria-label="Close"
+          size="small"
+          onClick={onClose}
+          sx={{ fontSize: "0.875rem", lineHeight: 1, color: "text.secondary" }}
+        >
+          ✕
+        </IconButton>
+      </Stack>
+      {children}
+    </Box>
+  );
+}

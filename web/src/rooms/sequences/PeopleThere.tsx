@@ -1,0 +1,126 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { counted, useMoments } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { ENDED } from "./sequenceDocument";
+
+export interface PeopleFilter {
+  step?: string;
+  ended?: string;
+}
+
+interface PeopleThereProps {
+  sequence: string;
+  filter: PeopleFilter;
+  said: Record<string, string>;
+  onClose: () => void;
+}
+
+/** Who is where: since when, until when, what moved their next email; each can be taken out. */
+export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProps) {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const reload = useReload();
+  const mayChange = useMayChange();
+  const [after, setAfter] = useState(0);
+  const [failed, setFailed] = useState<unknown>();
+  const { data, error } = useQuery({
+    queryKey: ["runs", workspace, sequence, filter, after],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/runs", {
+          params: { path: { workspace, sequence }, query: { ...filter, after } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const takeOut = async (run: string) => {
+    try {
+      setFailed(undefined);
+      await take(
+        api.POST("/api/workspaces/{workspace}/runs/{run}/take-out", {
+          params: { path: { workspace, run } },
+        }),
+      );
+      await reload("runs", "sequence", "sequences", "desk");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  const at = filter.step ? `: ${said[filter.step] ?? "a step that is gone"}` : "";
+  const what =
+    filter.ended === undefined ? "People" : filter.ended ? ENDED[filter.ended] : "In progress";
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth>
+      <DialogTitle>
+        {what}
+        {at}
+      </DialogTitle>
+      <DialogContent>
+        <Typography variant="body2" color="textSecondary" role="status">
+          {data && counted(data.total, "person", "people")}
+        </Typography>
+        <Problem error={error ?? failed} />
+        <Table size="small">
+          <TableHead>
+            <TableRow>
+              <TableCell>Person</TableCell>
+              <TableCell>Entered</TableCell>
+              <TableCell>Step</TableCell>
+              <TableCell>Continues</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {data?.runs.map((one) => (
+              <TableRow key={one.run}>
+                <TableCell>
+                  <Link to={`/w/${workspace}/people/${one.person}`}>{one.name || one.address}</Link>
+                </TableCell>
+                <TableCell>{moments.moment(one.entered_at)}</TableCell>
+                <TableCell>{one.step ? (said[one.step] ?? "a step that is gone") : "—"}</TableCell>
+                <TableCell>
+                  {one.ended
+                    ? `${ENDED[one.ended] ?? one.ended}, ${one.ended_at ? moments.moment(one.ended_at) : ""}`
+                    : one.held || (one.due_at && moments.moment(one.due_at))}
+                  {one.moved[0] && (
+                    <Typography variant="caption" component="div" color="warning">
+                      moved from {moments.moment(one.moved[0].wanted)}:{" "}
+                      {one.moved.map((move) => move.why).join(", ")}
+                    </Typography>
+                  )}
+                </TableCell>
+                <TableCell align="right">
+                  {mayChange && !one.ended && (
+                    <Button onClick={() => void takeOut(one.run)}>Take out</Button>
+                  )}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </DialogContent>
+      <DialogActions>
+        {after > 0 && <Button onClick={() => setAfter(after - 100)}>Previous 100</Button>}
+        {data && data.total > after + 100 && (
+          <Button onClick={() => setAfter(after + 100)}>Next 100</Button>
+        )}
+        <Button onClick={onClose}>Close</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,78 @@
+import type { Schemas } from "../../api/client";
+import { FindingsAt } from "../../parts/Findings";
+import { DoorPanel } from "./DoorPanel";
+import { Panel } from "./Panel";
+import type { PanelContext } from "./panelParts";
+import {
+  AgainPanel,
+  GoalPanel,
+  LanePanel,
+  LeavingPanel,
+  ListPanel,
+  TimesPanel,
+} from "./SettingsPanels";
+import { DOORS, headed, placeOf, type Selection } from "./sequenceDocument";
+import { StepPanel } from "./StepPanel";
+
+interface SequencePanelProps extends PanelContext {
+  selection: Selection;
+  own: string;
+  said: Record<string, string>;
+  counts: Schemas["StepCount"][];
+  findings: Schemas["Finding"][];
+  onSelect: (selection: Selection | undefined) => void;
+  onPeople: ((filter: { step: string; ended?: string }) => void) | undefined;
+}
+
+/** The one thing that is open: a step, a door, a lane, or one of the settings. */
+export function SequencePanel(props: SequencePanelProps) {
+  const { selection, document, said, counts, findings, onSelect } = props;
+  const close = () => onSelect(undefined);
+  const place = selection.kind === "step" ? selection.id : selection.kind;
+  const shown = (title: string, children: React.ReactNode, at = place) => (
+    <Panel title={title} onClose={close}>
+      {children}
+      <FindingsAt findings={findings} place={at} />
+    </Panel>
+  );
+  switch (selection.kind) {
+    case "step": {
+      const at = placeOf(document, selection.id);
+      const step = at?.lane.steps[at.index];
+      if (!step) return null;
+      return shown(
+        headed(said[step.id] ?? step.kind).head,
+        <StepPanel
+          {...props}
+          key={step.id}
+          step={step}
+          count={counts.find((one) => one.step === step.id)}
+        />,
+      );
+    }
+    case "door": {
+      const door = document.doors.find((one) => one.id === selection.id);
+      if (!door) return null;
+      const title = DOORS.find(([kind]) => kind === door.kind)?.[1] ?? "Door";
+      return shown(`Door: ${title}`, <DoorPanel {...props} key={door.id} door={door} />, door.id);
+    }
+    case "lane": {
+      const lane = document.lanes.find((one) => one.id === selection.id);
+      if (!lane) return null;
+      return shown(`Lane ${lane.name}`, <LanePanel {...props} lane={lane} />, `end-${lane.id}`);
+    }
+    case "goal": {
+      const goal = document.goals.find((one) => one.id === selection.id);
+      if (!goal) return null;
+      return shown("Goal", <GoalPanel {...props} goal={goal} />, goal.id);
+    }
+    case "leaving":
+      return shown("Leaving", <LeavingPanel {...props} />);
+    case "times":
+      return shown("Sending times", <TimesPanel {...props} />);
+    case "list":
+      return shown("List", <ListPanel {...props} />);
+    case "again":
+      return shown("When somebody enters again", <AgainPanel {...props} />);
+  }
+}

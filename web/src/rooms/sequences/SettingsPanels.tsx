@@ -1,0 +1,313 @@
+import Button from "@mui/material/Button";
+import Autocomplete from "@mui/material/Autocomplete";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Radio from "@mui/material/Radio";
+import RadioGroup from "@mui/material/RadioGroup";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { NumberField } from "../../parts/NumberField";
+import { Picker } from "../../parts/Picker";
+import { useMaking } from "../../parts/useMaking";
+import { useWorkspace } from "../../api/workspace";
+import { WayPicker, WhenForm, type PanelContext } from "./panelParts";
+import { TimesForm } from "./TimesForm";
+import {
+  withLane,
+  withoutLane,
+  type Again,
+  type Goal,
+  type Lane,
+  type Selection,
+  type SequenceDocument,
+} from "./sequenceDocument";
+
+interface LanePanelProps extends PanelContext {
+  lane: Lane;
+  said: Record<string, string>;
+  onSelect: (selection: Selection | undefined) => void;
+}
+
+/** A lane: its name, and where it leads. */
+export function LanePanel(props: LanePanelProps) {
+  const { lane, document, edit, readOnly, said, onSelect } = props;
+  const change = (part: Partial<Lane>) =>
+    edit((before) => withLane(before, lane.id, (one) => ({ ...one, ...part })));
+  return (
+    <Stack spacing={1.5}>
+      <TextField
+        label="Name of the lane"
+        value={lane.name}
+        disabled={readOnly}
+        onChange={(event) => change({ name: event.target.value.slice(0, 60) })}
+      />
+      <WayPicker
+        label="After its last step"
+        way={lane.then}
+        document={document}
+        said={said}
+        readOnly={readOnly}
+        on={false}
+        end="The sequence ends"
+        onChange={(then) => change({ then })}
+      />
+      {!readOnly && document.lanes.length > 1 && (
+        <Button
+          color="error"
+          sx={{ alignSelf: "flex-start" }}
+          onClick={() => {
+            edit((before) => withoutLane(before, lane.id));
+            onSelect(undefined);
+          }}
+        >
+          Remove the lane
+        </Button>
+      )}
+    </Stack>
+  );
+}
+
+interface GoalPanelProps extends PanelContext {
+  goal: Goal;
+  said: Record<string, string>;
+  onSelect: (selection: Selection | undefined) => void;
+}
+
+/** A goal: what reaches it, how long it counts, and where it leads. */
+export function GoalPanel(props: GoalPanelProps) {
+  const { goal, document, edit, readOnly, said, onSelect } = props;
+  const change = (part: Partial<Goal>) =>
+    edit((before) => ({
+      ...before,
+      goals: before.goals.map((one) => (one.id === goal.id ? { ...one, ...part } : one)),
+    }));
+  return (
+    <>
+      <Stack spacing={1.5}>
+        <TextField
+          label="Name of the goal"
+          placeholder="bought a telescope"
+          value={goal.name}
+          disabled={readOnly}
+          onChange={(event) => change({ name: event.target.value.slice(0, 80) })}
+        />
+        <TextField
+          label="Reached by the event"
+          placeholder="bought"
+          value={goal.event}
+          disabled={readOnly}
+          onChange={(event) => change({ event: event.target.value.slice(0, 60) })}
+          helperText="Or leave it empty and add a condition"
+        />
+        <NumberField
+          label="Counts within (days; 0: as long as they are in it)"
+          value={goal.within_days ?? 0}
+          min={0}
+          max={3650}
+          disabled={readOnly}
+          onChange={(days) => change({ within_days: days || null })}
+        />
+        <WayPicker
+          label="When it is reached"
+          way={goal.then}
+          document={document}
+          said={said}
+          readOnly={readOnly}
+          on={false}
+          end="Leaves: the rest is skipped"
+          onChange={(then) => change({ then })}
+        />
+      </Stack>
+      {!goal.event && (
+        <WhenForm
+          name="Reached when"
+          none="no condition yet"
+          when={goal.when ?? null}
+          context={props}
+          onChange={(when) => change({ when })}
+        />
+      )}
+      {!readOnly && (
+        <Button
+          color="error"
+          sx={{ mt: 2 }}
+          onClick={() => {
+            edit((before) => ({
+              ...before,
+              goals: before.goals.filter((one) => one.id !== goal.id),
+            }));
+            onSelect(undefined);
+          }}
+        >
+          Remove the goal
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** How people leave before the end. */
+export function LeavingPanel(props: PanelContext & { own: string }) {
+  const { document, catalogue, edit, readOnly, own } = props;
+  const { leaving } = document;
+  const change = (part: Partial<SequenceDocument["leaving"]>) =>
+    edit((before) => ({ ...before, leaving: { ...before.leaving, ...part } }));
+  const others = catalogue.sequences.filter((one) => one.id !== own);
+  return (
+    <>
+      <Typography variant="body2" color="textSecondary">
+        Whoever unsubscribes, bounces or complains leaves at once, in any case.
+      </Typography>
+      <WhenForm
+        name="Leaves when"
+        none="no other condition"
+        when={leaving.when ?? null}
+        context={props}
+        onChange={(when) => change({ when })}
+      />
+      <TextField
+        select
+        sx={{ mt: 2 }}
+        label="Entering ends"
+        value={leaving.takes_over}
+        disabled={readOnly}
+        onChange={(event) =>
+          change({ takes_over: event.target.value as typeof leaving.takes_over })
+        }
+      >
+        <MenuItem value="none">No other sequence</MenuItem>
+        <MenuItem value="these">These sequences</MenuItem>
+        <MenuItem value="all">Every other sequence</MenuItem>
+      </TextField>
+      {leaving.takes_over === "these" && (
+        <Autocomplete
+          multiple
+          sx={{ mt: 1.5 }}
+          options={others}
+          value={others.filter((one) => leaving.these.includes(one.id))}
+          getOptionLabel={(one) => one.name}
+          getOptionKey={(one) => one.id}
+          isOptionEqualToValue={(a, b) => a.id === b.id}
+          disabled={readOnly}
+          onChange={(_, chosen) => change({ these: chosen.map((one) => one.id) })}
+          renderInput={(params) => <TextField {...params} label="Sequences" />}
+        />
+      )}
+    </>
+  );
+}
+
+/** When its emails go out. */
+export function TimesPanel({ document, edit, readOnly }: PanelContext) {
+  const { data } = useWorkspace();
+  const own = document.times ?? null;
+  return (
+    <>
+      <RadioGroup
+        value={own ? "own" : "workspace"}
+        onChange={(_, chosen) =>
+          edit((before) => ({
+            ...before,
+            times: chosen === "own" ? (data?.sending_times ?? null) : null,
+          }))
+        }
+      >
+        <FormControlLabel
+          value="workspace"
+          disabled={readOnly}
+          control={<Radio size="small" />}
+          label="As the workspace says"
+        />
+        <FormControlLabel
+          value="own"
+          disabled={readOnly}
+          control={<Radio size="small" />}
+          label="Its own sending times"
+        />
+      </RadioGroup>
+      {own && (
+        <TimesForm
+          times={own}
+          readOnly={readOnly}
+          onChange={(times) => edit((before) => ({ ...before, times }))}
+        />
+      )}
+      <NumberField
+        sx={{ mt: 2 }}
+        label="Priority (−9 to 9)"
+        value={document.priority}
+        min={-9}
+        max={9}
+        disabled={readOnly}
+        onChange={(priority) => edit((before) => ({ ...before, priority }))}
+        helperText="Of two emails that are due together and may not both go, the one of the higher priority goes first"
+      />
+    </>
+  );
+}
+
+/** The list its emails belong to. */
+export function ListPanel({ document, catalogue, edit, readOnly }: PanelContext) {
+  const making = useMaking();
+  return (
+    <>
+      <Picker
+        label="Its emails belong to the list"
+        options={catalogue.lists}
+        value={document.list ?? null}
+        disabled={readOnly}
+        onChange={(list) => edit((before) => ({ ...before, list }))}
+        onMake={making.list}
+        makes="list"
+      />
+      <Typography variant="caption" color="textSecondary">
+        The list decides who may get them, and what unsubscribing ends.
+      </Typography>
+    </>
+  );
+}
+
+const SECOND: [Again, string, string][] = [
+  ["once_only", "Once only", "Whoever asks twice gets nothing the second time."],
+  [
+    "start_over",
+    "Start over",
+    "Whoever asks twice gets the promised email again and begins anew; what is queued of the first time is withdrawn.",
+  ],
+  [
+    "run_alongside",
+    "Run alongside",
+    "Whoever asks twice gets the promised email again, and every email after it twice.",
+  ],
+];
+
+/** What happens when somebody enters a second time. */
+export function AgainPanel({ document, edit, readOnly }: PanelContext) {
+  return (
+    <RadioGroup
+      value={document.again ?? ""}
+      onChange={(_, again) => edit((before) => ({ ...before, again: again as Again }))}
+    >
+      {SECOND.map(([value, label, hint]) => (
+        <FormControlLabel
+          key={value}
+          value={value}
+          disabled={readOnly}
+          control={<Radio size="small" />}
+          sx={{ alignItems: "flex-start", mb: 1 }}
+          label={
+            <>
+              <Typography variant="body2" sx={{ fontWeight: 600, pt: 0.75 }}>
+                {label}
+              </Typography>
+              <Typography variant="body2" color="textSecondary">
+                {hint}
+              </Typography>
+            </>
+          }
+        />
+      ))}
+    </RadioGroup>
+  );
+}

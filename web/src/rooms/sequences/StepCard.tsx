@@ -1,0 +1,137 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { headed, wayWords, type SequenceDocument, type Step } from "./sequenceDocument";
+
+interface StepCardProps {
+  step: Step;
+  document: SequenceDocument;
+  said: string;
+  count: Schemas["StepCount"] | undefined;
+  /** How many came to the first step of the lane: the whole of the bar. */
+  whole: number;
+  findings: Schemas["Finding"][];
+  selected: boolean;
+  /** Of a rehearsal: whether the person comes here, and when, in words. */
+  rehearsed?: { times: string[]; way: string } | null | undefined;
+  onOpen: () => void;
+}
+
+/** A step to be read: one or two lines and its counts. Pressed, it opens for editing. */
+export function StepCard(props: StepCardProps) {
+  const { step, document, said, count, whole, findings, selected, rehearsed, onOpen } = props;
+  const { head, rest } = headed(said);
+  const wrong = findings.find((one) => one.stops) ?? findings[0];
+  const second = detail(step, document, count);
+  const faded = rehearsed === null;
+  return (
+    <Box
+      component="button"
+      type="button"
+      id={step.id}
+      aria-pressed={selected}
+      onClick={onOpen}
+      sx={{
+        display: "grid",
+        gridTemplateColumns: "minmax(0, 1fr) auto",
+        columnGap: 1,
+        width: "100%",
+        textAlign: "left",
+        font: "inherit",
+        color: "inherit",
+        bgcolor: "transparent",
+        border: 2,
+        borderColor: selected ? "primary.main" : "transparent",
+        borderRadius: 0.5,
+        px: 0.75,
+        py: 0.5,
+        cursor: "pointer",
+        opacity: faded ? 0.4 : 1,
+        scrollMarginTop: 120,
+        "&:hover": { bgcolor: "action.hover" },
+        "&:focus-visible": { outline: 2, outlineColor: "primary.main" },
+      }}
+    >
+      <Box sx={{ minWidth: 0 }}>
+        <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere" }}>
+          <strong>{head}</strong> {rest}
+        </Typography>
+        {second && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            {second}
+          </Typography>
+        )}
+        {rehearsed && (
+          <Typography variant="caption" component="div" color="info" sx={{ fontWeight: 600 }}>
+            {[...rehearsed.times.slice(0, 3), rehearsed.way].filter(Boolean).join(" · ")}
+          </Typography>
+        )}
+        {count && (count.held > 0 || count.failed > 0) && (
+          <Typography variant="caption" component="div" color="error">
+            {[count.held && `${count.held} held`, count.failed && `${count.failed} failed`]
+              .filter(Boolean)
+              .join(" · ")}
+          </Typography>
+        )}
+        {wrong && (
+          <Typography variant="caption" component="div" color={wrong.stops ? "error" : "warning"}>
+            {wrong.stops ? "▲" : "△"} {wrong.sentence}
+          </Typography>
+        )}
+      </Box>
+      {count && rehearsed === undefined && <Came count={count} whole={whole} />}
+    </Box>
+  );
+}
+
+function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) {
+  const share = whole > 0 ? Math.min(1, count.came / whole) : 0;
+  const left = Object.values(count.left).reduce((sum, one) => sum + one, 0);
+  return (
+    <Box sx={{ textAlign: "right", width: 46 }}>
+      <Typography
+        variant="body2"
+        component="div"
+        sx={{ fontWeight: 600, fontVariantNumeric: "tabular-nums" }}
+      >
+        {count.came.toLocaleString("en-GB")}
+      </Typography>
+      <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}>
+        <Box sx={{ height: 4, width: `${share * 100}%`, bgcolor: "primary.main" }} />
+      </Box>
+      {left > 0 && (
+        <Typography variant="caption" component="div" color="textSecondary">
+          −{left.toLocaleString("en-GB")}
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+/** The second line: options of an email, the branches of a split with who went. */
+function detail(
+  step: Step,
+  document: SequenceDocument,
+  count: Schemas["StepCount"] | undefined,
+): string {
+  const went = (way: string) =>
+    count?.ways[way] === undefined ? "" : ` ${count.ways[way].toLocaleString("en-GB")}`;
+  switch (step.kind) {
+    case "split":
+      return [
+        ...step.of.map(
+          (one, index) =>
+            `${one.name || `${index + 1}`}: ${wayWords(one.way, document)}${went(one.id)}`,
+        ),
+        `otherwise: ${wayWords(step.otherwise, document)}${went("otherwise")}`,
+      ].join(" · ");
+    case "chance":
+      return step.of
+        .map((one) => `${one.name}: ${wayWords(one.way, document)}${went(one.id)}`)
+        .join(" · ");
+    case "wait_condition":
+      return `then ${wayWords(step.held, document)}; if not: ${wayWords(step.otherwise, document)}`;
+    default:
+      return "";
+  }
+}

@@ -1,0 +1,119 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { AGAIN, ENDED, type Selection, type SequenceDocument } from "./sequenceDocument";
+
+interface SummaryProps {
+  sequence: Schemas["SequenceOut"];
+  document: SequenceDocument;
+  said: Record<string, string>;
+  lists: Schemas["NamedOut"][];
+  selection: Selection | undefined;
+  onSelect: (selection: Selection) => void;
+  onPeople: (filter: { step?: string; ended?: string }) => void;
+}
+
+/** The sequence in a few lines: figures, goals, how people leave, when emails go. Each opens. */
+export function Summary(props: SummaryProps) {
+  const { sequence, document, said, lists, selection, onSelect, onPeople } = props;
+  const list = lists.find((one) => one.id === document.list)?.name;
+  const { goal } = sequence;
+  const rate = goal.entered > 0 ? ((100 * goal.reached) / goal.entered).toFixed(1) : "";
+  const part = (kind: Selection["kind"], id: string, label: string, text: string) => (
+    <Part
+      key={kind + id}
+      at={id || kind}
+      label={label}
+      text={text}
+      wrong={sequence.findings.find((one) => one.place === (id || kind))}
+      selected={selection?.kind === kind && selection.id === id}
+      onOpen={() => onSelect({ kind, id })}
+    />
+  );
+  const ends = Object.entries(sequence.ended);
+  return (
+    <Box sx={{ py: 1.25 }}>
+      <Typography variant="body2" component="div">
+        <Button sx={{ p: 0 }} color="inherit" onClick={() => onPeople({ ended: "" })}>
+          {sequence.under_way.toLocaleString("en-GB")} in progress
+        </Button>
+        {" · "}
+        <Button sx={{ p: 0 }} color="inherit" onClick={() => onPeople({})}>
+          {sequence.entered.toLocaleString("en-GB")} entered
+        </Button>
+        {rate && document.goals.length > 0 && (
+          <>
+            {" · goal "}
+            <strong>{rate} %</strong> of {goal.entered.toLocaleString("en-GB")}
+            {goal.median_days !== null && `, after ${days(goal.median_days)} (median)`}
+          </>
+        )}
+        {ends.map(([reason, count]) => (
+          <span key={reason}>
+            {" · "}
+            <Button
+              sx={{ p: 0, fontWeight: 400 }}
+              color="inherit"
+              onClick={() => onPeople({ ended: reason })}
+            >
+              {count.toLocaleString("en-GB")} {ENDED[reason] ?? reason}
+            </Button>
+          </span>
+        ))}
+      </Typography>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2.5 }}>
+        {part("list", "", "Emails of", list ?? "no list yet")}
+        {document.goals.map((one) => part("goal", one.id, "Goal", said[one.id] ?? one.name))}
+        {part("leaving", "", "Leaves", said["leaving"] ?? "")}
+        {part("times", "", "Sends", said["times"] ?? "")}
+        {part("again", "", "Enters again", document.again ? AGAIN[document.again] : "not decided")}
+      </Box>
+    </Box>
+  );
+}
+
+function days(median: number): string {
+  const rounded = median < 1 ? "less than a day" : `${Math.round(median)} days`;
+  return rounded === "1 days" ? "1 day" : rounded;
+}
+
+function Part(props: {
+  at: string;
+  label: string;
+  text: string;
+  wrong: Schemas["Finding"] | undefined;
+  selected: boolean;
+  onOpen: () => void;
+}) {
+  const { at, label, text, wrong, selected, onOpen } = props;
+  return (
+    <Button
+      id={at}
+      color="inherit"
+      aria-pressed={selected}
+      onClick={onOpen}
+      sx={{
+        p: 0,
+        fontWeight: 400,
+        fontSize: "0.875rem",
+        textAlign: "left",
+        whiteSpace: "normal",
+        ...(selected && { outline: 2, outlineColor: "primary.main", outlineOffset: 2 }),
+      }}
+    >
+      <span>
+        <Box component="span" sx={{ color: "text.secondary" }}>
+          {label}
+        </Box>{" "}
+        {text}
+        {wrong && (
+          <Box component="span" sx={{ color: wrong.stops ? "error.main" : "warning.main" }}>
+            {" "}
+            {wrong.stops ? "▲" : "△"} {wrong.sentence}
+          </Box>
+        )}
+      </span>
+    </Button>
+  );
+}

@@ -1,0 +1,132 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import Chip from "@mui/material/Chip";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { ClockField, WeekdayPicker } from "./panelParts";
+
+type Times = Schemas["SendingTimes"];
+
+interface TimesFormProps {
+  times: Times;
+  readOnly: boolean;
+  onChange: (times: Times) => void;
+}
+
+/** When marketing goes out: weekdays, hours, quiet dates, where the person is. */
+export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
+  const countries = useQuery({
+    queryKey: ["holiday-countries"],
+    queryFn: () => take(api.GET("/api/holiday-countries")),
+    staleTime: Infinity,
+  });
+  const known = countries.data ?? [];
+  const [typed, setTyped] = useState("");
+  const quiet = [
+    ...times.quiet_dates.map((date) => ({ key: date, label: dateWords(date), yearly: false })),
+    ...times.quiet_yearly.map((day) => ({
+      key: day,
+      label: `${dateWords(`2024-${day}`).replace(" 2024", "")} every year`,
+      yearly: true,
+    })),
+  ];
+  return (
+    <Stack spacing={1.5} sx={{ maxWidth: 480 }}>
+      <WeekdayPicker
+        label="Days on which emails go out"
+        value={times.weekdays}
+        readOnly={readOnly}
+        onChange={(weekdays) => onChange({ ...times, weekdays })}
+      />
+      <Stack direction="row" spacing={1}>
+        <ClockField
+          label="From"
+          value={times.begins ?? null}
+          optional
+          readOnly={readOnly}
+          onChange={(begins) => onChange({ ...times, begins })}
+        />
+        <ClockField
+          label="Until"
+          value={times.ends ?? null}
+          optional
+          readOnly={readOnly}
+          onChange={(ends) => onChange({ ...times, ends })}
+        />
+      </Stack>
+      <Autocomplete
+        options={known}
+        value={known.find((one) => one.code === times.holidays_of) ?? null}
+        getOptionLabel={(one) => one.name}
+        getOptionKey={(one) => one.code}
+        isOptionEqualToValue={(a, b) => a.code === b.code}
+        disabled={readOnly}
+        onChange={(_, one) => onChange({ ...times, holidays_of: one?.code ?? "" })}
+        renderInput={(params) => (
+          <TextField {...params} label="Not on the public holidays of (optional)" />
+        )}
+      />
+      {!readOnly && (
+        <TextField
+          type="date"
+          label="Add a quiet date"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={() => {
+            if (/^\d{4}-\d{2}-\d{2}$/.test(typed) && !times.quiet_dates.includes(typed))
+              onChange({ ...times, quiet_dates: [...times.quiet_dates, typed] });
+            setTyped("");
+          }}
+          helperText="Press a date below to make it a yearly one"
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      )}
+      {quiet.length > 0 && (
+        <Stack direction="row" useFlexGap spacing={0.75} sx={{ flexWrap: "wrap" }}>
+          {quiet.map((one) => (
+            <Chip
+              key={one.key}
+              size="small"
+              label={one.label}
+              {...(!readOnly &&
+                !one.yearly && {
+                  onClick: () =>
+                    onChange({
+                      ...times,
+                      quiet_dates: times.quiet_dates.filter((date) => date !== one.key),
+                      quiet_yearly: [...new Set([...times.quiet_yearly, one.key.slice(5)])],
+                    }),
+                })}
+              {...(!readOnly && {
+                onDelete: () =>
+                  onChange({
+                    ...times,
+                    quiet_dates: times.quiet_dates.filter((date) => date !== one.key),
+                    quiet_yearly: times.quiet_yearly.filter((day) => day !== one.key),
+                  }),
+              })}
+            />
+          ))}
+        </Stack>
+      )}
+      <Typography variant="caption" color="textSecondary">
+        An email that is due on a quiet date goes at the same time on the next day that is not, and
+        then within these hours. All times are in the person’s own time zone.
+      </Typography>
+    </Stack>
+  );
+}
+
+const words = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
+
+function dateWords(date: string): string {
+  return words.format(new Date(`${date}T00:00:00Z`));
+}
