@@ -27,10 +27,11 @@ from server.routes.actions import turn_on
 from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 
-from .guides import NEWS, turned_on
+from .guides import turned_on
 from .house import INTERESTS, House
+from .people import BOOKING
+from .sequences import NEWS, OFFERS, SCHOOLS
 
-OFFERS, SCHOOLS, LETTER = "Shop offers", "School programme", "Members' letter"
 GROUPS = (
     Choice(key="school", label="School"),
     Choice(key="club", label="Club"),
@@ -53,6 +54,7 @@ def make_doors(house: House) -> None:
     _partner(house)
     _stand(house)
     _till(house)
+    _booking(house)
     _no_more(house)
 
 
@@ -199,6 +201,7 @@ def _visit(house: House) -> None:
                 action=MakeTask(title="Call the school about its visit", days=2),
             ),
             Rule(id="t5", action=ChangeScore(by=5)),
+            Rule(id="t7", action=RecordEvent(name="asked for a visit")),
             Rule(
                 id="t6",
                 when=Group(of=(HappenedTest(about="", at_least=2),)),
@@ -274,10 +277,28 @@ def _till(house: House) -> None:
             line(house, "buyer.country", "country"),
         ),
         consent=agreed(house.list(OFFERS), "offers", "Ticked “Shop offers” at the till"),
-        then=(everybody(house, "bought in the shop"),),
+        then=(
+            everybody(house, "bought in the shop"),
+            Rule(id="t2", action=RecordEvent(name="bought")),
+        ),
     )
     kind = Source.Kind.WEBHOOK
     turned_on(house, "Shop till", "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542", document, kind)
+
+
+def _booking(house: House) -> None:
+    document = RouteDocument(
+        read_as=(
+            line(house, "guest.email", "email"),
+            line(house, "day", "visit_date"),
+        ),
+        then=(
+            everybody(house, "booked a visit"),
+            Rule(id="t2", action=RecordEvent(name="booked")),
+        ),
+    )
+    kind = Source.Kind.WEBHOOK
+    turned_on(house, "Booking page", BOOKING, document, kind)
 
 
 def _no_more(house: House) -> None:

@@ -18,10 +18,10 @@ from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 from server.workspaces import clock
 
-from .doors import LETTER, agreed, everybody, line
-from .guides import NEWS
+from .doors import agreed, everybody, line
 from .house import INTERESTS, House
 from .people import DeskVisitor, Member
+from .sequences import LETTER, NEWS
 
 _GROWING = (
     "people_subscriber",

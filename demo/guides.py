@@ -1,4 +1,4 @@
-"""The three free guides: their messages, their sequences, and the forms that give them away."""
+"""The three free guides: the forms that give them away."""
 
 from core.deciding import (
     AddTags,
@@ -12,82 +12,25 @@ from core.deciding import (
     VisitorSees,
 )
 from core.reading import Form, FormStyle, Question, ReadLine
-from core.sequences import Duration, SendStep, WaitStep
-from server.mail.files import give_file
 from server.routes.actions import turn_on
-from server.sequences.models import Sequence
 from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 
 from .house import INTERESTS, House
-from .pages import calendar_pages
+from .sequences import NEWS, make_telescope_sequence
 
-NEWS = "Open-night news"
 _WITH_NEWS = (
     "With the guide you get Open-night news, about twice a month. Every email has a link to leave."
 )
 
 
 def make_guides(house: House) -> list[Source]:
-    """The guides, each with its sequence, turned on."""
-    return [_telescope(house), _calendar(house), _photos(house)]
+    """The guides, each with its lane of one sequence, turned on."""
+    sequence = str(make_telescope_sequence(house).pk)
+    return [_telescope(house, sequence), _calendar(house, sequence), _photos(house, sequence)]
 
 
-def _telescope_sequence(house: House) -> Sequence:
-    guide = house.message(
-        "Your guide",
-        "Your first telescope: the guide",
-        "Twelve pages, and one thing to do tonight",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>here is the guide you asked for: '
-        f'<a href="{house.outside}/larkmoor/first-telescope-guide/">Your first telescope</a>.</p>'
-        "<p>Tonight, before you buy anything: find the Moon, and look along its shadow line with "
-        "whatever glass you have.</p><p>Clear skies,<br>Noor at Larkmoor</p>",
-    )
-    fits = house.message(
-        "Which one fits",
-        "Which telescope fits you{% if first_name %}, {{ first_name }}{% endif %}?",
-        "Three questions that settle it",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>three questions settle it: where do you '
-        "stand, how far do you carry it, and what do you want to see"
-        "{% if interest %} – you said: {{ interest }}{% endif %}?</p>"
-        "<p>Write back with your answers, and we tell you what we would buy.</p><p>Noor</p>",
-    )
-    night = house.message(
-        "Open night",
-        "Look through ours on Friday",
-        "The dome opens at dusk",
-        "<p>Hello {{ first_name }},</p><p>on Friday the dome is open. Try three telescopes in "
-        "one evening, and ask us anything.</p><p>Noor</p>",
-    )
-    steps = (
-        SendStep(id="s1", message=str(guide.pk), at_once=True),
-        WaitStep(id="w1", duration=Duration(amount=1, unit="days")),
-        SendStep(id="s2", message=str(fits.pk)),
-        WaitStep(id="w2", duration=Duration(amount=2, unit="days")),
-        SendStep(id="s3", message=str(night.pk)),
-    )
-    note = "Guide, which one fits, open night"
-    return house.sequence("First telescope", house.list(NEWS), steps, note)
-
-
-def _one_email(
-    house: House, name: str, subject: str, page: str, words: str, file: bytes = b""
-) -> Sequence:
-    message = house.message(
-        name,
-        subject,
-        words,
-        f'<p>Hello {{{{ first_name | default: "there" }}}},</p><p>{words}: '
-        f'<a href="{"{{ file_link }}" if file else f"{house.outside}/larkmoor/{page}/"}">{name}</a>.'
-        "</p><p>Clear skies,<br>Noor</p>",
-    )
-    if file:
-        give_file(message, f"{page}.pdf", "application/pdf", file, attached=False, days=30)
-    steps = (SendStep(id="s1", message=str(message.pk), at_once=True),)
-    return house.sequence(name, house.list(NEWS), steps, "At once")
-
-
-def _telescope(house: House) -> Source:
+def _telescope(house: House, sequence: str) -> Source:
     email, first, interest = (house.fields[key] for key in ("email", "first_name", "interest"))
     document = RouteDocument(
         form=Form(
@@ -116,10 +59,7 @@ def _telescope(house: House) -> Source:
         then=(
             Rule(id="t1", action=AddTags(tags=(house.tag("guide: telescope"),))),
             Rule(id="t2", action=_by_interest(house, "look")),
-            Rule(
-                id="t3",
-                action=StartSequence(sequence=str(_telescope_sequence(house).pk), lane="a"),
-            ),
+            Rule(id="t3", action=StartSequence(sequence=sequence, lane="a")),
         ),
         visitor_sees=VisitorSees(
             kind="page",
@@ -130,16 +70,8 @@ def _telescope(house: House) -> Source:
     return turned_on(house, "First telescope guide", "first-telescope-guide", document)
 
 
-def _calendar(house: House) -> Source:
+def _calendar(house: House, sequence: str) -> Source:
     email, first, country = (house.fields[key] for key in ("email", "first_name", "country"))
-    sequence = _one_email(
-        house,
-        "Your calendar",
-        "Your night-sky calendar",
-        "night-sky-calendar-pages",
-        "Twelve months of dark nights",
-        calendar_pages(),
-    )
     document = RouteDocument(
         form=Form(
             title="Night-sky calendar",
@@ -163,22 +95,15 @@ def _calendar(house: House) -> Source:
         then=(
             # Copied from the other sheet, and forgotten; `aftermath` sets it right.
             Rule(id="t1", action=AddTags(tags=(house.tag("guide: telescope"),))),
-            Rule(id="t2", action=StartSequence(sequence=str(sequence.pk), lane="a")),
+            Rule(id="t2", action=StartSequence(sequence=sequence, lane="b")),
         ),
         visitor_sees=VisitorSees(heading="Thank you", text="The calendar is in your inbox."),
     )
     return turned_on(house, "Night-sky calendar", "night-sky-calendar", document)
 
 
-def _photos(house: House) -> Source:
+def _photos(house: House, sequence: str) -> Source:
     fields = house.fields
-    sequence = _one_email(
-        house,
-        "Your starter sheet",
-        "Star photos: your starter sheet",
-        "star-photos-sheet",
-        "One sheet for your first night with a camera",
-    )
     document = RouteDocument(
         form=Form(
             title="Star photos",
@@ -204,7 +129,7 @@ def _photos(house: House) -> Source:
         consent=(ConsentLine(id="c1", list=str(house.list(NEWS).pk), question="news"),),
         then=(
             Rule(id="t1", action=AddTags(tags=(house.tag("guide: star photos"),))),
-            Rule(id="t2", action=StartSequence(sequence=str(sequence.pk), lane="a")),
+            Rule(id="t2", action=StartSequence(sequence=sequence, lane="c")),
         ),
         visitor_sees=VisitorSees(
             kind="page",

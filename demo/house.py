@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from core.messages import MessageText
-from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
+from core.sequences import SequenceDocument
 from core.values import Choice
 from server.mail.actions import make_message, save_message
 from server.mail.models import Message
@@ -62,12 +62,9 @@ class House:
         text = MessageText(subject=subject, preheader=preheader, body=body)
         return save_message(row, name, text, 0, self.member)
 
-    def sequence(
-        self, name: str, news: MailingList, steps: tuple[SendStep | WaitStep, ...], note: str
-    ) -> Sequence:
-        """Make a sequence of one lane, and turn it on."""
+    def sequence(self, name: str, document: SequenceDocument, note: str) -> Sequence:
+        """Make a sequence, and turn it on."""
         made = sequences.make_sequence(self.workspace, name, self.member)
-        document = SequenceDocument(list=str(news.pk), lanes=(Lane(id="a", name="A", steps=steps),))
         sequences.save_sequence_draft(made, document, 1, self.member)
         sequences.turn_on(made, self.member, note)
         return made

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from django.utils import timezone
 
 from server.consent.actions import leave
+from server.doors.looking import look
 from server.mail.actions import deliver_queued
 from server.mail.models import Send
 from server.people.actions import furnish
@@ -13,6 +14,7 @@ from server.people.models import Subscriber
 from server.routing.routing import route_submission
 from server.sequences.going_on import go_on_due
 from server.sequences.moving_time import move_time
+from server.sequences.signals import show_signals
 from server.sources.models import Source
 from server.sources.open_forms import forget, open_form
 from server.submissions.models import Submission
@@ -23,11 +25,12 @@ from server.workspaces.history import acting
 from server.workspaces.models import User, Workspace
 
 from .aftermath import set_right
-from .doors import LETTER, OFFERS, SCHOOLS, TELESCOPES, make_doors, watch_volunteers
+from .doors import TELESCOPES, make_doors, watch_volunteers
 from .files import count_rows, put_in_desk, put_in_members
-from .guides import NEWS, make_guides
+from .guides import make_guides
 from .house import INTERESTS, House
 from .people import Crowd, Visit, desk_visitors, members, visits
+from .sequences import LETTER, NEWS, OFFERS, SCHOOLS, make_other_sequences
 
 DAYS = 100
 COUNTS = {
@@ -82,6 +85,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
         put_in_members(house, club)
         make_guides(house)
         make_doors(house)
+        make_other_sequences(house)
         watch_volunteers(house)
     _route_what_waits(workspace)
     count_rows()
@@ -121,7 +125,7 @@ def _live_through(
     """Let the visitors come one by one, and time go by between them."""
     refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
     came: list[str] = []
-    counted = 0
+    counted, looked = 0, now.date()
     for number, visit in enumerate(coming):
         answers = visit.answers
         if number == refused[-40]:
@@ -130,6 +134,9 @@ def _live_through(
             first = max(visit.at, clock.now(workspace) + _MOMENT)
             clock.set_time(workspace, first)
             go_on_due(str(workspace.pk))
+            if looked != first.date():
+                looked = first.date()
+                look(workspace)
         clock.set_time(workspace, first + len(came) * _BETWEEN)
         came.append(_come(workspace, visit, answers, f"demo-{number}:{number}"))
         following = coming[number + 1].at if number + 1 < len(coming) else now
@@ -138,6 +145,7 @@ def _live_through(
         for pk in came:
             route_submission(pk)
         came = []
+        show_signals(workspace)
         deliver_queued(workspace)
         if number // 200 > counted:
             counted = number // 200

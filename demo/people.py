@@ -204,6 +204,11 @@ class Crowd:
         return self.chance.choice(COUNTRIES if self.chance.random() < 0.7 else MORE_COUNTRIES)
 
 
+TILL = "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542"
+BOOKING = "booking-page-7c41b2d9e85f4a0f9d63aa18c5e2f740"
+GUIDES = ("first-telescope-guide", "night-sky-calendar", "star-photos-sheet")
+
+
 def visits(crowd: Crowd, counts: dict[str, int]) -> list[Visit]:
     """So many visitors of each source, in the order in which they come; some come again."""
     makers = {
@@ -229,6 +234,16 @@ def visits(crowd: Crowd, counts: dict[str, int]) -> list[Visit]:
         )
         for one in crowd.chance.sample(made, len(made) // 16)
     ]
+    guided = [one for one in made if one.source in GUIDES]
+    bought = [
+        _soon(crowd, _bought(crowd, one), 1, 30)
+        for one in crowd.chance.sample(guided, len(guided) // 9)
+    ]
+    asked = [one for one in made if one.source == "plan-a-visit"]
+    booked = [
+        _soon(crowd, _booked(crowd, one), 0, 5)
+        for one in crowd.chance.sample(asked, len(asked) // 2)
+    ]
     bots = [
         Visit(
             at=crowd.moment(),
@@ -248,7 +263,7 @@ def visits(crowd: Crowd, counts: dict[str, int]) -> list[Visit]:
             [one for one in made if one.answers[0][0] == "email"], len(made) // 40
         )
     ]
-    return sorted([*made, *again, *bots, *leaving], key=lambda one: one.at)
+    return sorted([*made, *again, *bought, *booked, *bots, *leaving], key=lambda one: one.at)
 
 
 def members(crowd: Crowd, count: int) -> list[Member]:
@@ -368,6 +383,29 @@ def _visit(crowd: Crowd, source: str) -> Visit:
             ("programme", "yes"),
         ]
     return Visit(at, source, tuple(answers))
+
+
+def _soon(crowd: Crowd, visit: Visit, first: int, last: int) -> Visit:
+    """So many days after, and before today."""
+    later = visit.at + timedelta(days=crowd.chance.randrange(first, last), hours=3)
+    return replace(visit, at=min(later, crowd.today - timedelta(hours=1)))
+
+
+def _bought(crowd: Crowd, guided: Visit) -> Visit:
+    """Somebody who had a guide buys a telescope."""
+    answers = (
+        ("order", str(5000 + crowd.chance.randrange(900))),
+        ("buyer.email", guided.answers[0][1].strip()),
+        ("items[0].name", "Dobson 150"),
+        ("offers", "false"),
+    )
+    return Visit(guided.at, TILL, answers)
+
+
+def _booked(crowd: Crowd, asked: Visit) -> Visit:
+    """Somebody who asked for a visit chooses the day."""
+    answers = dict(asked.answers)
+    return Visit(asked.at, BOOKING, (("guest.email", answers["email"]), ("day", answers["on"])))
 
 
 def _partner(crowd: Crowd, source: str) -> Visit:

@@ -45,7 +45,7 @@ def _differences(
             where,
             known.steps,
             lane.steps,
-            lambda step: step.describe(catalogue),
+            lambda step: step.describe(catalogue, after.lane_names),
             numbered=True,
         )
         if other_order(known.steps, lane.steps):
@@ -85,7 +85,7 @@ def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:
             for one in leaving.these
         ]
         said.append(f"entering ends {', '.join(names) or 'no sequence'}")
-    return "; ".join(said) or "as the list says"
+    return "; ".join(said) or "when they leave the list"
 
 
 def times_in_words(times: SendingTimes | None) -> str:

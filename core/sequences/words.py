@@ -8,7 +8,7 @@ from .document import SequenceDocument
 def in_words(sequence: SequenceDocument, catalogue: Catalogue) -> dict[str, str]:
     """Every step, door and goal in words, and how people leave and when emails go, as "leaving" and
     "times"."""
-    found = {step.id: step.describe(catalogue) for step in sequence.steps}
+    found = {step.id: step.heading(catalogue) for step in sequence.steps}
     found |= {door.id: door.named(catalogue) for door in sequence.doors}
     found |= {goal.id: goal_in_words(goal, catalogue) for goal in sequence.goals}
     found["leaving"] = leaving_in_words(sequence.leaving, catalogue)

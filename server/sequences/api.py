@@ -482,7 +482,7 @@ def _goal_out(one: GoalFigures) -> GoalCount:
 
 def _removed(row: Sequence, live: SequenceDocument, draft: SequenceDocument) -> list[RemovedStep]:
     catalogue = catalogue_of(row.workspace)
-    said = {step.id: step.describe(catalogue) for step in (*live.steps, *draft.steps)}
+    said = {step.id: step.heading(catalogue) for step in (*live.steps, *draft.steps)}
     found = []
     for step, people in removed_steps(row, live, draft):
         remains = step_that_remains(step, live, draft)

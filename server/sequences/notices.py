@@ -28,7 +28,7 @@ def tell(sequence_id: str, person_id: str, run_id: str, member_id: str) -> None:
     context = {
         "address": person.address,
         "sequence": run.sequence.name,
-        "step": step.describe(catalogue_of(workspace)) if step else "a step",
+        "step": step.heading(catalogue_of(workspace)) if step else "a step",
         "answers": run.answers,
         "person_at": f"{at}/people/{person_id}",
         "sequence_at": f"{at}/sequences/{sequence_id}",

@@ -1,6 +1,6 @@
 """Do what a rule of a route can do: tags, fields, score, lists, events, tasks, other sequences."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -79,7 +79,7 @@ class ActStep(LaneStep):
         """As in a rule."""
         yield from self.action.check(ActionCheck(self.id, at.catalogue, at.unknown))
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """tag guide"""
         return self.action.describe(catalogue)
 

@@ -83,9 +83,13 @@ class LaneStep(Frozen):
         """What is missing, gone or odd, each with its fix."""
         yield from ()
 
-    def describe(self, catalogue: Catalogue) -> str:
-        """The step in words, for differences of revisions."""
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
+        """The step in words, for differences of revisions; `lanes`: names of the lanes by id."""
         raise NotImplementedError
+
+    def heading(self, catalogue: Catalogue) -> str:
+        """The step in a few words, as the sheet shows it."""
+        return self.describe(catalogue, {})
 
     def uses(self) -> Iterator[Use]:
         """What of the workspace it names, and what it does with it."""

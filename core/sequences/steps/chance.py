@@ -1,6 +1,6 @@
 """Split by chance: the same person always falls the same way."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from pydantic import Field
@@ -53,6 +53,10 @@ class ChanceStep(LaneStep):
                 "Add a branch or a weight, or remove the split.",
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """split by chance: A 1, B 1"""
         return f"split by chance: {', '.join(f'{one.name} {one.weight}' for one in self.of)}"
+
+    def heading(self, catalogue: Catalogue) -> str:
+        """split by chance"""
+        return "split by chance"

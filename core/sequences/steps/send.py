@@ -1,6 +1,6 @@
 """Send a message."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from ...documents import Finding, Use
@@ -89,7 +89,7 @@ class SendStep(LaneStep):
                 stops=False,
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """send “Your guide”, at once"""
         name = catalogue.messages.get(self.message or "", "a message that is gone")
         said = f"send “{name}”" if self.message else "send no message yet"
@@ -101,3 +101,7 @@ class SendStep(LaneStep):
         """Sends its message."""
         if self.message:
             yield Use(id=self.message, how="sends")
+
+    def heading(self, catalogue: Catalogue) -> str:
+        """send “Your guide”"""
+        return self.model_copy(update={"at_once": False, "any_hour": False}).describe(catalogue, {})

@@ -1,6 +1,6 @@
 """Split by conditions: the first that holds says which way, and otherwise."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from pydantic import Field
@@ -59,8 +59,12 @@ class SplitStep(LaneStep):
                 stops=False,
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """split: has the tag customer → leaves; otherwise continues"""
-        lanes: dict[str, str] = {}
         said = [f"{say(one.when, catalogue)} → {one.way.describe(lanes)}" for one in self.of]
         return f"split: {'; '.join([*said, f'otherwise {self.otherwise.describe(lanes)}'])}"
+
+    def heading(self, catalogue: Catalogue) -> str:
+        """split: has the tag customer?"""
+        named = [one.name or say(one.when, catalogue) for one in self.of]
+        return f"split: {' / '.join(named)}?" if named else "split: no condition yet"

@@ -1,5 +1,6 @@
 """Stop: the run ends here."""
 
+from collections.abc import Mapping
 from typing import Literal
 
 from ...people import Catalogue
@@ -21,6 +22,6 @@ class StopStep(LaneStep):
         """Out, for everybody."""
         return (Branch("stop", "ends here", END),)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """stop"""
         return "stop"

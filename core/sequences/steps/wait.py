@@ -1,6 +1,6 @@
 """Wait for a duration."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Literal
 
 from ...documents import Finding
@@ -30,6 +30,6 @@ class WaitStep(LaneStep):
         """Something comes after it."""
         yield from self.nothing_follows(at)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """wait 2 days"""
         return f"wait {self.duration}"

@@ -1,6 +1,6 @@
 """Wait until a condition holds, at the most so long."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -74,6 +74,6 @@ class WaitConditionStep(LaneStep):
         if self.held.to == self.otherwise.to == "on":
             yield from self.nothing_follows(at)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """wait until has the tag visited, at most 7 days"""
         return f"wait until {say(self.when, catalogue)}, at most {self.at_most}"

@@ -1,6 +1,6 @@
 """Wait until some days before or after a date of the person's."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import datetime, time, timedelta
 from typing import Literal
 
@@ -76,7 +76,7 @@ class WaitDateStep(LaneStep):
             yield self.unfinished("No date field is chosen to wait for.", "Choose a date field.")
         yield from self.nothing_follows(at)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """wait until 3 days before Visit date, at 10:00"""
         return f"wait until {date_in_words(self.days, self.field, catalogue)}, at {self.at:%H:%M}"
 

@@ -1,6 +1,6 @@
 """Wait until a clock time on one of some weekdays."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import time
 from typing import Annotated, Literal
 
@@ -32,7 +32,7 @@ class WaitTimeStep(LaneStep):
         """Something comes after it."""
         yield from self.nothing_follows(at)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """wait until Tuesday at 10:00"""
         days = f"{weekdays_in_words(self.weekdays)} " if self.weekdays else ""
         return f"wait until {days}at {self.at:%H:%M}".replace("  ", " ")

@@ -82,6 +82,11 @@ export function SortableLine(props: {
       style={{ transform: CSS.Translate.toString(transform), transition: transition }}
       sx={{
         position: "relative",
+        // Shown where it is about to be used; always there for fingers.
+        "@media (hover: hover)": {
+          "& > .handle": { opacity: 0 },
+          "&:hover > .handle, &:focus-within > .handle": { opacity: 1 },
+        },
         ...(isDragging && { zIndex: 2, outline: 2, outlineColor: "primary.main" }),
       }}
     >
@@ -89,6 +94,7 @@ export function SortableLine(props: {
         <Box
           component="button"
           type="button"
+          className="handle"
           {...attributes}
           {...listeners}
           aria-label={`Drag ${name}`}

@@ -6,7 +6,7 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ENDED } from "../sequences/sequenceDocument";
+import { ENDED } from "../sequences/words";
 
 /** Where the person is in each sequence. */
 export function Runs({ person }: { person: string }) {

@@ -12,7 +12,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
-import type { SequenceDocument } from "./sequenceDocument";
+import { type SequenceDocument } from "./sequenceDocument";
 
 interface FiguresProps {
   sequence: string;

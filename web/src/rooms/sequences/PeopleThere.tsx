@@ -16,7 +16,7 @@ import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ENDED } from "./sequenceDocument";
+import { ENDED } from "./words";
 
 export interface PeopleFilter {
   step?: string;

@@ -3,52 +3,35 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, asIs, take, type Schemas } from "../../api/client";
-import { useMayChange, useReload, useSlug } from "../../api/workspace";
-import { AddMenu } from "../../parts/AddMenu";
+import { api, type Schemas } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { DocumentFile } from "../../parts/DocumentFile";
 import { FindingsAt } from "../../parts/Findings";
 import { MissingThings } from "../../parts/MissingThings";
 import { counted } from "../../parts/moment";
-import { newId } from "../../parts/newId";
 import { Problem } from "../../parts/Problem";
 import { RevisionList } from "../../parts/RevisionList";
 import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../drafts/Unsaved";
-import { useSaved } from "../../drafts/useSaved";
 import { StateWord } from "../../parts/StateWord";
 import { useThing } from "../../parts/thing/useThing";
 import { useBack } from "../../parts/useBack";
-import { useDraft } from "../../drafts/useDraft";
 import { AddPeople } from "./AddPeople";
+import { AddToSequence } from "./AddToSequence";
+import { useEditing } from "./useEditing";
+import { useRoutes } from "./useSequence";
 import { Figures } from "./Figures";
 import { Lanes } from "./Lanes";
 import { PeopleThere, type PeopleFilter } from "./PeopleThere";
-import {
-  ASKED,
-  branchNames,
-  RehearsalPanel,
-  rehearsedSteps,
-  useRehearsal,
-  type RehearsalAsked,
-} from "./Rehearse";
+import { ASKED, branchNames, rehearsedSteps, useRehearsal, type RehearsalAsked } from "./rehearsal";
+import { RehearsalPanel } from "./RehearsalPanel";
 import { Removed } from "./Removed";
-import {
-  DOORS,
-  END,
-  newDoor,
-  nextLaneName,
-  type Door,
-  type Selection,
-  type SequenceDocument,
-  type Way,
-} from "./sequenceDocument";
+import { type Selection, type Way } from "./sequenceDocument";
 import { SequencePanel } from "./SequencePanel";
 import { Summary } from "./Summary";
 
@@ -62,105 +45,23 @@ interface SequenceEditorProps {
 /** The sheet of a sequence while it is edited. */
 export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const workspace = useSlug();
-  const client = useQueryClient();
-  const reload = useReload();
   const readOnly = !useMayChange();
-  const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
   const { id } = sequence;
-  const path = { workspace, sequence: id };
-  const keep = useCallback(
-    (answer: Sequence) => {
-      // A poll that began before would put older data over these.
-      void client.cancelQueries({ queryKey: ["sequence", workspace, id] });
-      client.setQueryData(["sequence", workspace, id], answer);
-    },
-    [client, workspace, id],
-  );
-  const save = useCallback(
-    async (document: SequenceDocument, based_on: number) => {
-      const answer = await take(
-        api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/draft", {
-          params: { path: { workspace, sequence: id } },
-          body: { document, based_on },
-        }),
-      );
-      keep(answer);
-      return answer;
-    },
-    [workspace, id, keep],
-  );
   const back = useBack({ to: `/w/${workspace}/sequences`, label: "Sequences" });
-  const draft = useDraft(sequence, save);
-  const { saved, failed, dismiss } = useSaved(draft);
-  const load = async () => {
-    const answer = await take(
-      api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
-    );
-    keep(answer);
-    return answer;
-  };
-  const act = (asked: (based_on: number) => Promise<Sequence>) =>
-    saved(async (based_on) => {
-      keep(await asked(based_on));
-      await reload("catalogue", "sequences", "desk");
-    });
-  const putIn = (content: string) =>
-    saved(async (based_on) => {
-      const taken = await take(
-        api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/document.json", {
-          params: { path, query: { based_on } },
-          ...asIs(content, "application/json"),
-        }),
-      );
-      draft.takeOver(await load());
-      setMissing(taken.missing);
-    });
-  const discard = () =>
-    saved(async (based_on) => {
-      await take(
-        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/discard", {
-          params: { path },
-          body: { based_on },
-        }),
-      );
-      draft.takeOver(await load());
-    });
+  const editing = useEditing(sequence);
+  const { draft, discard, load } = editing;
   const thing = useThing({ kind: "sequence", id, name: sequence.name, onChanged: load });
   const [selection, setSelection] = useState<Selection>();
   const [people, setPeople] = useState<PeopleFilter>();
   const [adding, setAdding] = useState(false);
   const [asked, setAsked] = useState<RehearsalAsked>();
   const rehearsal = useRehearsal(sequence, asked ?? ASKED, asked !== undefined);
-  const routes = useQuery({
-    queryKey: ["sources", workspace, "doors", id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/doors", {
-          params: { path },
-        }),
-      ),
-  });
+  const routes = useRoutes(id);
   const { document } = draft;
   const [removed, setRemoved] = useState<Record<string, Way>>({});
   const select = (one: Selection | undefined) => {
     setSelection(one);
     if (one) setAsked(undefined);
-  };
-  const addLane = () => {
-    const lane = { id: newId("l"), name: nextLaneName(document.lanes), steps: [], then: END };
-    draft.edit((before) => ({ ...before, lanes: [...before.lanes, lane] }));
-    select({ kind: "lane", id: lane.id });
-  };
-  const addDoor = (kind: Door["kind"]) => {
-    const open = selection?.kind === "lane" ? selection.id : undefined;
-    const door = newDoor(kind, open ?? document.lanes[0]?.id ?? "");
-    draft.edit((before) => ({ ...before, doors: [...before.doors, door] }));
-    select({ kind: "door", id: door.id });
-  };
-  const addGoal = () => {
-    const goal = { id: newId("g"), name: "", event: "", when: null, within_days: null, then: END };
-    draft.edit((before) => ({ ...before, goals: [...before.goals, goal] }));
-    select({ kind: "goal", id: goal.id });
   };
   return (
     <Sheet
@@ -194,7 +95,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             readOnly={readOnly}
             differs={sequence.differs}
             changes={sequence.changes}
-            onFile={putIn}
+            onFile={editing.putIn}
             more={(close) => [
               ...(readOnly ? [] : thing.items(close)),
               !readOnly && sequence.differs && sequence.live_number && (
@@ -237,42 +138,16 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
                 ? `${counted(sequence.overdue, "person is", "people are")} due by now and would continue at once.`
                 : ""
             }
-            onTurnOn={(note) =>
-              act((based_on) =>
-                take(
-                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on", {
-                    params: { path },
-                    body: { note, based_on, removed },
-                  }),
-                ),
-              )
-            }
-            onPause={() =>
-              act(() =>
-                take(
-                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/pause", {
-                    params: { path },
-                  }),
-                ),
-              )
-            }
-            onResume={(spread_hours) =>
-              act(() =>
-                take(
-                  api.POST("/api/workspaces/{workspace}/sequences/{sequence}/resume-over", {
-                    params: { path },
-                    body: { spread_hours },
-                  }),
-                ),
-              )
-            }
+            onTurnOn={(note) => editing.turnOn(note, removed)}
+            onPause={editing.pause}
+            onResume={editing.resume}
           />
         </>
       }
     >
-      <Problem error={failed} onDismiss={dismiss} />
+      <Problem error={editing.failed} onDismiss={editing.dismiss} />
       <Unsaved draft={draft} load={load} />
-      <MissingThings missing={missing} />
+      <MissingThings missing={editing.missing} />
       <Summary
         sequence={sequence}
         document={document}
@@ -303,11 +178,12 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             }
           />
           {!readOnly && (
-            <Stack direction="row" spacing={1} sx={{ pt: 1 }}>
-              <Button onClick={addLane}>Add a lane</Button>
-              <AddMenu label="Add a door" options={DOORS} onAdd={addDoor} />
-              <Button onClick={addGoal}>Add a goal</Button>
-            </Stack>
+            <AddToSequence
+              document={document}
+              edit={draft.edit}
+              selection={selection}
+              onSelect={select}
+            />
           )}
         </Box>
         {selection && (

@@ -1,17 +1,14 @@
 import type { Schemas } from "../../api/client";
 import { FindingsAt } from "../../parts/Findings";
 import { DoorPanel } from "./DoorPanel";
+import { GoalPanel } from "./GoalPanel";
+import { LanePanel } from "./LanePanel";
 import { Panel } from "./Panel";
 import type { PanelContext } from "./panelParts";
-import {
-  AgainPanel,
-  GoalPanel,
-  LanePanel,
-  LeavingPanel,
-  ListPanel,
-  TimesPanel,
-} from "./SettingsPanels";
-import { DOORS, headed, placeOf, type Selection } from "./sequenceDocument";
+import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanels";
+import { DOORS } from "./kinds";
+import { placeOf, type Selection } from "./sequenceDocument";
+import { headed } from "./words";
 import { StepPanel } from "./StepPanel";
 
 interface SequencePanelProps extends PanelContext {

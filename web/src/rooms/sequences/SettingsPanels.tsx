@@ -1,151 +1,17 @@
-import Button from "@mui/material/Button";
 import Autocomplete from "@mui/material/Autocomplete";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
-import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
 import { useWorkspace } from "../../api/workspace";
-import { WayPicker, WhenForm, type PanelContext } from "./panelParts";
+import { WhenForm, type PanelContext } from "./panelParts";
 import { TimesForm } from "./TimesForm";
-import {
-  withLane,
-  withoutLane,
-  type Again,
-  type Goal,
-  type Lane,
-  type Selection,
-  type SequenceDocument,
-} from "./sequenceDocument";
-
-interface LanePanelProps extends PanelContext {
-  lane: Lane;
-  said: Record<string, string>;
-  onSelect: (selection: Selection | undefined) => void;
-}
-
-/** A lane: its name, and where it leads. */
-export function LanePanel(props: LanePanelProps) {
-  const { lane, document, edit, readOnly, said, onSelect } = props;
-  const change = (part: Partial<Lane>) =>
-    edit((before) => withLane(before, lane.id, (one) => ({ ...one, ...part })));
-  return (
-    <Stack spacing={1.5}>
-      <TextField
-        label="Name of the lane"
-        value={lane.name}
-        disabled={readOnly}
-        onChange={(event) => change({ name: event.target.value.slice(0, 60) })}
-      />
-      <WayPicker
-        label="After its last step"
-        way={lane.then}
-        document={document}
-        said={said}
-        readOnly={readOnly}
-        on={false}
-        end="The sequence ends"
-        onChange={(then) => change({ then })}
-      />
-      {!readOnly && document.lanes.length > 1 && (
-        <Button
-          color="error"
-          sx={{ alignSelf: "flex-start" }}
-          onClick={() => {
-            edit((before) => withoutLane(before, lane.id));
-            onSelect(undefined);
-          }}
-        >
-          Remove the lane
-        </Button>
-      )}
-    </Stack>
-  );
-}
-
-interface GoalPanelProps extends PanelContext {
-  goal: Goal;
-  said: Record<string, string>;
-  onSelect: (selection: Selection | undefined) => void;
-}
-
-/** A goal: what reaches it, how long it counts, and where it leads. */
-export function GoalPanel(props: GoalPanelProps) {
-  const { goal, document, edit, readOnly, said, onSelect } = props;
-  const change = (part: Partial<Goal>) =>
-    edit((before) => ({
-      ...before,
-      goals: before.goals.map((one) => (one.id === goal.id ? { ...one, ...part } : one)),
-    }));
-  return (
-    <>
-      <Stack spacing={1.5}>
-        <TextField
-          label="Name of the goal"
-          placeholder="bought a telescope"
-          value={goal.name}
-          disabled={readOnly}
-          onChange={(event) => change({ name: event.target.value.slice(0, 80) })}
-        />
-        <TextField
-          label="Reached by the event"
-          placeholder="bought"
-          value={goal.event}
-          disabled={readOnly}
-          onChange={(event) => change({ event: event.target.value.slice(0, 60) })}
-          helperText="Or leave it empty and add a condition"
-        />
-        <NumberField
-          label="Counts within (days; 0: as long as they are in it)"
-          value={goal.within_days ?? 0}
-          min={0}
-          max={3650}
-          disabled={readOnly}
-          onChange={(days) => change({ within_days: days || null })}
-        />
-        <WayPicker
-          label="When it is reached"
-          way={goal.then}
-          document={document}
-          said={said}
-          readOnly={readOnly}
-          on={false}
-          end="Leaves: the rest is skipped"
-          onChange={(then) => change({ then })}
-        />
-      </Stack>
-      {!goal.event && (
-        <WhenForm
-          name="Reached when"
-          none="no condition yet"
-          when={goal.when ?? null}
-          context={props}
-          onChange={(when) => change({ when })}
-        />
-      )}
-      {!readOnly && (
-        <Button
-          color="error"
-          sx={{ mt: 2 }}
-          onClick={() => {
-            edit((before) => ({
-              ...before,
-              goals: before.goals.filter((one) => one.id !== goal.id),
-            }));
-            onSelect(undefined);
-          }}
-        >
-          Remove the goal
-        </Button>
-      )}
-    </>
-  );
-}
+import { type Again, type SequenceDocument } from "./sequenceDocument";
 
 /** How people leave before the end. */
 export function LeavingPanel(props: PanelContext & { own: string }) {

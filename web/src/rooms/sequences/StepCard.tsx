@@ -1,7 +1,8 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import { headed, wayWords, type SequenceDocument, type Step } from "./sequenceDocument";
+import { type SequenceDocument, type Step } from "./sequenceDocument";
+import { headed, wayWords } from "./words";
 
 interface StepCardProps {
   step: Step;
@@ -74,7 +75,18 @@ export function StepCard(props: StepCardProps) {
           </Typography>
         )}
         {wrong && (
-          <Typography variant="caption" component="div" color={wrong.stops ? "error" : "warning"}>
+          <Typography
+            variant="caption"
+            component="div"
+            color={wrong.stops ? "error" : "warning"}
+            title={wrong.sentence}
+            sx={{
+              display: "-webkit-box",
+              WebkitLineClamp: 2,
+              WebkitBoxOrient: "vertical",
+              overflow: "hidden",
+            }}
+          >
             {wrong.stops ? "▲" : "△"} {wrong.sentence}
           </Typography>
         )}
@@ -117,6 +129,9 @@ function detail(
   const went = (way: string) =>
     count?.ways[way] === undefined ? "" : ` ${count.ways[way].toLocaleString("en-GB")}`;
   switch (step.kind) {
+    case "send":
+      if (step.at_once) return "requested: at once";
+      return step.any_hour ? "at any hour" : "";
     case "split":
       return [
         ...step.of.map(

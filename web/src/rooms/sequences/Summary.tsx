@@ -2,7 +2,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import { AGAIN, ENDED, type Selection, type SequenceDocument } from "./sequenceDocument";
+import { AGAIN, type Selection, type SequenceDocument } from "./sequenceDocument";
+import { ENDED } from "./words";
 
 interface SummaryProps {
   sequence: Schemas["SequenceOut"];
@@ -31,7 +32,10 @@ export function Summary(props: SummaryProps) {
       onOpen={() => onSelect({ kind, id })}
     />
   );
-  const ends = Object.entries(sequence.ended);
+  const order = Object.keys(ENDED);
+  const ends = Object.entries(sequence.ended).sort(
+    ([a], [b]) => order.indexOf(a) - order.indexOf(b),
+  );
   return (
     <Box sx={{ py: 1.25 }}>
       <Typography variant="body2" component="div">

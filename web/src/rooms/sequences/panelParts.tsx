@@ -11,7 +11,7 @@ import type { Schemas } from "../../api/client";
 import { NumberField } from "../../parts/NumberField";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import type { Group } from "../conditions/condition";
-import type { Duration, SequenceDocument, Way } from "./sequenceDocument";
+import { type Duration, type SequenceDocument, type Way } from "./sequenceDocument";
 
 /** What every form beside the lanes is given. */
 export interface PanelContext {

@@ -1,14 +1,12 @@
 import { expect, it } from "vitest";
 import { token } from "../messages/liquid";
+import { clockWords, rowsOf, segmentsOf } from "./clock";
 import {
-  clockWords,
-  copiedFrom,
   END,
+  copiedFrom,
   isJoined,
   movedBy,
   movedTo,
-  rowsOf,
-  segmentsOf,
   type Lane,
   type SequenceDocument,
   type Step,

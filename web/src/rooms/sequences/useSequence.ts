@@ -16,3 +16,17 @@ export function useSequence(sequence: string) {
     refetchInterval: 10_000,
   });
 }
+
+/** The rules of routes that start a sequence. */
+export function useRoutes(sequence: string) {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["sources", workspace, "doors", sequence],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/doors", {
+          params: { path: { workspace, sequence } },
+        }),
+      ),
+  });
+}

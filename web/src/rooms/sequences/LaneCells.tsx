@@ -1,0 +1,209 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { AddMenu } from "../../parts/AddMenu";
+import { SortableLine } from "../../parts/Sortable";
+import { clockWords, keyOf, segmentsOf, type Moment, type Segment } from "./clock";
+import { STEPS, newStep, type NewStep } from "./kinds";
+import {
+  inserted,
+  placeOf,
+  type Lane,
+  type Selection,
+  type SequenceDocument,
+} from "./sequenceDocument";
+import { wayWords } from "./words";
+import { StepCard } from "./StepCard";
+
+/** What a rehearsal says of a step: when the person comes there, and by which way they go on. */
+export type Rehearsed = Record<string, { times: string[]; way: string; moved: string }>;
+
+export interface LanesProps {
+  document: SequenceDocument;
+  said: Record<string, string>;
+  counts: Schemas["StepCount"][];
+  findings: Schemas["Finding"][];
+  routes: Schemas["DoorOut"][];
+  readOnly: boolean;
+  selection: Selection | undefined;
+  onSelect: (selection: Selection | undefined) => void;
+  edit: (change: (before: SequenceDocument) => SequenceDocument) => void;
+  rehearsed?: Rehearsed | undefined;
+}
+
+/** "A" of "A · Telescopes", else the whole name. */
+export function shortName(lane: Lane): string {
+  return lane.name.split(" · ")[0] ?? lane.name;
+}
+
+export function LaneHead({ lane, selection, onSelect }: LanesProps & { lane: Lane }) {
+  const selected = selection?.kind === "lane" && selection.id === lane.id;
+  return (
+    <Button
+      color="inherit"
+      aria-pressed={selected}
+      onClick={() => onSelect({ kind: "lane", id: lane.id })}
+      sx={{
+        p: 0,
+        display: "block",
+        fontSize: "0.875rem",
+        textAlign: "left",
+        whiteSpace: "normal",
+        ...(selected && { outline: 2, outlineColor: "primary.main" }),
+      }}
+    >
+      {lane.name}
+    </Button>
+  );
+}
+
+/** The clock of a row; in a rehearsal the real dates on which the person comes there. */
+export function ClockCell({ row, lanes, rehearsed }: LanesProps & { row: Moment; lanes: Lane[] }) {
+  const steps = lanes.flatMap(
+    (lane) => segmentsOf(lane).find((one) => keyOf(one.at) === keyOf(row))?.steps ?? [],
+  );
+  const there = steps.map((step) => rehearsed?.[step.id]).find(Boolean);
+  if (!there)
+    return (
+      <Typography
+        variant="body2"
+        sx={{ fontWeight: 600, opacity: rehearsed ? 0.4 : 1, overflowWrap: "anywhere" }}
+      >
+        {clockWords(row)}
+      </Typography>
+    );
+  return (
+    <>
+      <Typography variant="body2" sx={{ fontWeight: 600 }}>
+        {there.times[0]}
+      </Typography>
+      {there.moved && (
+        <Typography variant="caption" component="div" color="warning">
+          {there.moved}
+        </Typography>
+      )}
+    </>
+  );
+}
+
+export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment | undefined }) {
+  const { lane, segment, document, said, counts, findings, selection, onSelect, readOnly } = props;
+  const { rehearsed } = props;
+  if (!segment) return null;
+  const whole = Math.max(
+    0,
+    ...lane.steps.map((step) => counts.find((one) => one.step === step.id)?.came ?? 0),
+  );
+  return (
+    <>
+      {segment.waits.map((step) => {
+        const selected = selection?.id === step.id;
+        const count = counts.find((one) => one.step === step.id);
+        const wrong = findings.find((one) => one.place === step.id);
+        return (
+          <SortableLine
+            key={step.id}
+            id={step.id}
+            name={said[step.id] ?? "the wait"}
+            disabled={readOnly}
+          >
+            <Box
+              component="button"
+              type="button"
+              id={step.id}
+              aria-pressed={selected}
+              onClick={() => onSelect({ kind: "step", id: step.id })}
+              sx={{
+                display: "block",
+                width: "100%",
+                minHeight: 28,
+                textAlign: "left",
+                font: "inherit",
+                color: "text.secondary",
+                bgcolor: "transparent",
+                border: 2,
+                borderColor: selected ? "primary.main" : "transparent",
+                borderRadius: 0.5,
+                pl: 1.5,
+                cursor: "pointer",
+                opacity: rehearsed && !rehearsed[step.id] ? 0.4 : 1,
+                "&:hover": { bgcolor: "action.hover" },
+                "&:focus-visible": { outline: 2, outlineColor: "primary.main" },
+              }}
+            >
+              <Box
+                component="span"
+                sx={{ borderLeft: 2, borderColor: "divider", pl: 1, display: "block" }}
+              >
+                <Typography variant="caption" component="span">
+                  {said[step.id] ?? "wait"}
+                  {count && count.waiting > 0 && ` · ${count.waiting} waiting`}
+                </Typography>
+                {wrong && (
+                  <Typography
+                    variant="caption"
+                    component="div"
+                    color={wrong.stops ? "error" : "warning"}
+                  >
+                    {wrong.stops ? "▲" : "△"} {wrong.sentence}
+                  </Typography>
+                )}
+              </Box>
+            </Box>
+          </SortableLine>
+        );
+      })}
+      {segment.steps.map((step) => (
+        <SortableLine
+          key={step.id}
+          id={step.id}
+          name={said[step.id] ?? "the step"}
+          disabled={readOnly}
+        >
+          <Box sx={{ pl: readOnly ? 0 : 1 }}>
+            <StepCard
+              step={step}
+              document={document}
+              said={said[step.id] ?? `${step.kind} …`}
+              count={counts.find((one) => one.step === step.id)}
+              whole={whole}
+              findings={findings.filter((one) => one.place === step.id)}
+              selected={selection?.kind === "step" && selection.id === step.id}
+              rehearsed={rehearsed && (rehearsed[step.id] ?? null)}
+              onOpen={() => onSelect({ kind: "step", id: step.id })}
+            />
+          </Box>
+        </SortableLine>
+      ))}
+    </>
+  );
+}
+
+/** Where a lane leads, and what can be added to it: below the open step, or at its end. */
+export function LaneFoot(props: LanesProps & { lane: Lane }) {
+  const { lane, document, edit, readOnly, selection, onSelect, findings } = props;
+  const wrong = findings.find((one) => one.place === `end-${lane.id}`);
+  const add = (kind: NewStep) => {
+    const open = selection?.kind === "step" ? placeOf(document, selection.id) : undefined;
+    const at = open?.lane.id === lane.id ? open.index + 1 : undefined;
+    const step = newStep(kind, lane.steps.length === 0);
+    edit((before) => inserted(before, lane.id, step, at));
+    onSelect({ kind: "step", id: step.id });
+  };
+  return (
+    <>
+      {lane.then.to === "lane" && (
+        <Typography variant="body2" color="info">
+          {wayWords(lane.then, document)}
+        </Typography>
+      )}
+      {wrong && (
+        <Typography variant="caption" component="div" color="error" id={`end-${lane.id}`}>
+          ▲ {wrong.sentence}
+        </Typography>
+      )}
+      {!readOnly && <AddMenu label="Add a step" options={STEPS} onAdd={add} />}
+    </>
+  );
+}

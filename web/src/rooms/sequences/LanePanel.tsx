@@ -1,0 +1,50 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import { WayPicker, type PanelContext } from "./panelParts";
+import { type Lane, type Selection, withLane, withoutLane } from "./sequenceDocument";
+
+interface LanePanelProps extends PanelContext {
+  lane: Lane;
+  said: Record<string, string>;
+  onSelect: (selection: Selection | undefined) => void;
+}
+
+/** A lane: its name, and where it leads. */
+export function LanePanel(props: LanePanelProps) {
+  const { lane, document, edit, readOnly, said, onSelect } = props;
+  const change = (part: Partial<Lane>) =>
+    edit((before) => withLane(before, lane.id, (one) => ({ ...one, ...part })));
+  return (
+    <Stack spacing={1.5}>
+      <TextField
+        label="Name of the lane"
+        value={lane.name}
+        disabled={readOnly}
+        onChange={(event) => change({ name: event.target.value.slice(0, 60) })}
+      />
+      <WayPicker
+        label="After its last step"
+        way={lane.then}
+        document={document}
+        said={said}
+        readOnly={readOnly}
+        on={false}
+        end="The sequence ends"
+        onChange={(then) => change({ then })}
+      />
+      {!readOnly && document.lanes.length > 1 && (
+        <Button
+          color="error"
+          sx={{ alignSelf: "flex-start" }}
+          onClick={() => {
+            edit((before) => withoutLane(before, lane.id));
+            onSelect(undefined);
+          }}
+        >
+          Remove the lane
+        </Button>
+      )}
+    </Stack>
+  );
+}

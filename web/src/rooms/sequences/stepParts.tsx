@@ -1,0 +1,50 @@
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import { type Schemas } from "../../api/client";
+import { type PanelContext } from "./panelParts";
+import { type Selection, type Step } from "./sequenceDocument";
+
+/** What everything beside the lanes is given of a step. */
+export interface StepPanelProps extends PanelContext {
+  step: Step;
+  said: Record<string, string>;
+  count: Schemas["StepCount"] | undefined;
+  onSelect: (selection: Selection | undefined) => void;
+  /** Shows who is at the step, or left there. */
+  onPeople: ((filter: { step: string; ended?: string }) => void) | undefined;
+}
+
+/** A box to tick. */
+export function Check(props: {
+  label: string;
+  checked: boolean;
+  readOnly: boolean;
+  onChange: (checked: boolean) => void;
+}) {
+  return (
+    <FormControlLabel
+      control={
+        <Checkbox
+          size="small"
+          sx={{ py: 0.5 }}
+          checked={props.checked}
+          disabled={props.readOnly}
+          onChange={(event) => props.onChange(event.target.checked)}
+        />
+      }
+      label={props.label}
+    />
+  );
+}
+
+/** What the form of one kind of step is given. */
+export type FormOf<Kind extends Step["kind"]> = Omit<StepPanelProps, "step"> & {
+  step: Extract<Step, { kind: Kind }>;
+  onChange: (step: Step) => void;
+};
+
+/** How many went a way, after its name. */
+export function wentWords(count: Schemas["StepCount"] | undefined, way: string): string {
+  const went = count?.ways[way];
+  return went === undefined ? "" : ` · ${went.toLocaleString("en-GB")} went`;
+}

@@ -1,0 +1,38 @@
+import type { SequenceDocument, Way } from "./sequenceDocument";
+
+/** Who went a way, in words: where it leads. */
+export function wayWords(way: Way, document: SequenceDocument): string {
+  if (way.to === "end") return "leaves";
+  if (way.to === "on") return "continues";
+  const lane = document.lanes.find((one) => one.id === way.lane);
+  return lane ? `continues in ${lane.name}` : "leads to a lane that is gone";
+}
+
+export const ENDED: Record<string, string> = {
+  finished: "finished",
+  goal: "reached the goal",
+  excluded: "left: excluded",
+  no_longer_fits: "left: the door no longer fits",
+  unsubscribed: "left: unsubscribed",
+  not_on_list: "left: not on the list",
+  suppressed: "left: suppressed",
+  stopped: "left: a rule stopped it",
+  started_over: "started over",
+  taken_over: "left: another sequence took over",
+  member: "left: taken out by a member",
+  step_gone: "left: the step was removed",
+};
+
+/** Why people left at a step, in words. */
+export function leftWords(left: Record<string, number>): string {
+  return Object.entries(left)
+    .map(([reason, count]) => `${count} ${(ENDED[reason] ?? reason).replace("left: ", "")}`)
+    .join(", ");
+}
+
+/** A sentence of the server's with its first word as a heading: "send “Guide”" → Send, “Guide”. */
+export function headed(said: string): { head: string; rest: string } {
+  const [first = "", ...rest] = said.split(" ");
+  const word = first.replace(/:$/, "");
+  return { head: word.charAt(0).toUpperCase() + word.slice(1), rest: rest.join(" ") };
+}
