@@ -34,14 +34,14 @@ from .sequences import LETTER, NEWS, OFFERS, SCHOOLS, make_other_sequences
 
 DAYS = 100
 COUNTS = {
-    "first-telescope-guide": 150,
+    "first-telescope-guide": 104,
     "night-sky-calendar": 40,
     "star-photos-sheet": 28,
-    "open-night-news": 34,
+    "open-night-news": 28,
     "shop-offers": 26,
     "plan-a-visit": 18,
     "moorland-walks": 20,
-    "event-stand": 40,
+    "event-stand": 30,
     "shop-till-0f5c1d7be2a94f3688d1c9a7b3e0d542": 22,
 }
 MEMBERS = 420

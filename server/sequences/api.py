@@ -24,7 +24,7 @@ from server.people.api import full_name
 from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
@@ -351,7 +351,7 @@ def get_figures(
     )
 
 
-@router.post("/sequences/{sequence}/rehearsal", response=SequenceRehearsalOut)
+@router.post("/sequences/{sequence}/rehearsal", response=SequenceRehearsalOut, auth=member_reads)
 def post_rehearsal(
     request: MemberRequest, workspace: InPath, sequence: UUID, body: SequenceRehearseIn
 ) -> SequenceRehearsalOut:

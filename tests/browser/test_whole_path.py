@@ -55,14 +55,15 @@ class WholePath(BrowserCase):
         page.get_by_role("button", name="New sequence").click()
         page.get_by_label("What is it for?").fill("First telescope")
         page.get_by_role("button", name="Create sequence").click()
+        page.get_by_role("button", name="Emails of").click()
         pick(page, "Its emails belong to the list", "Open-night news", make="list")
         for number, name in enumerate(("Your guide", "Which one fits", "Open night")):
-            if number:
-                page.get_by_role("button", name="Add a wait").click()
-            page.get_by_role("button", name="Add an email").click()
-            pick(page, "Message", name, at=number)
+            for kind in ("Wait for some time", "Send an email") if number else ("Send an email",):
+                page.get_by_role("button", name="Add a step").click()
+                page.get_by_role("menuitem", name=kind, exact=True).click()
+            pick(page, "Message", name)
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        expect(page.get_by_role("heading", name="+2 days")).to_be_visible()
+        expect(page.get_by_text("+2 days", exact=True)).to_be_visible()
         self.turn_on(page)
 
     def make_form(self, page: Page) -> None:

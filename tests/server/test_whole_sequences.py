@@ -634,7 +634,9 @@ class RehearsalAndLife(RealMail, GeneratedTestCase):
 
     MADE: dict[str, int] = {"sends": 0, "moved": 0, "goals": 0}
 
-    @settings(max_examples=14, derandomize=True, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(
+        max_examples=14, derandomize=True, deadline=None, suppress_health_check=list(HealthCheck)
+    )
     @given(
         st.lists(st.lists(kinds, min_size=2, max_size=6), min_size=1, max_size=3),
         st.sampled_from(["Europe/London", "Asia/Kathmandu", "America/New_York"]),

@@ -5,7 +5,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { DocumentFile } from "../../parts/DocumentFile";

@@ -13,8 +13,10 @@ import { useSlug, useWorkspace } from "../../api/workspace";
 import { AskBeforeLeaving } from "../../drafts/AskBeforeLeaving";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
+import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
+import { TimesForm } from "../sequences/TimesForm";
 import { CountryPicker } from "../sources/CountryPicker";
 import { ClockBand } from "./ClockBand";
 
@@ -29,6 +31,8 @@ const SET = [
   "asks_zone",
   "country",
   "retention_days",
+  "email_gap_days",
+  "sending_times",
 ] as const satisfies (keyof Schemas["SettingsIn"])[];
 
 /** The settings of the workspace. */
@@ -59,7 +63,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
     queryFn: () => take(api.GET("/api/time-zones")),
     staleTime: Infinity,
   });
-  const changed = SET.some((key) => form[key] !== stored[key]);
+  const changed = SET.some((key) => JSON.stringify(form[key]) !== JSON.stringify(stored[key]));
   const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
   const set = (change: Partial<Schemas["SettingsIn"]>) => {
     setForm({ ...form, ...change });
@@ -144,6 +148,32 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
               "postal_address",
               "Postal address",
               "Shown below every email; many laws ask for it",
+            )}
+          </Stack>
+        </BandRow>
+      </Band>
+      <Band name="Sending" note="marketing, where sequences say nothing else">
+        <BandRow id="sending_times">
+          <Stack spacing={2} sx={{ pt: 1 }}>
+            <TimesForm
+              times={form.sending_times}
+              readOnly={!mayChange}
+              onChange={(sending_times) => set({ sending_times })}
+            />
+            <NumberField
+              label="Days between two marketing emails to one person (0: none)"
+              value={form.email_gap_days}
+              min={0}
+              max={60}
+              disabled={!mayChange}
+              onChange={(email_gap_days) => set({ email_gap_days })}
+              helperText="Over all sequences: an email that comes too soon moves. What somebody asked for goes at once."
+              sx={{ maxWidth: 460 }}
+            />
+            {wrongAt("sending_times") && (
+              <Typography variant="caption" color="error">
+                {wrongAt("sending_times")}
+              </Typography>
             )}
           </Stack>
         </BandRow>
