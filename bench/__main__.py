@@ -33,6 +33,7 @@ from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
 from .routing import route  # noqa: E402
+from .sequences import advance_due, enter, rehearse_year  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 CLIENTS = 8
@@ -54,6 +55,9 @@ def main(names: list[str]) -> int:
         "audience_count": audience_count,
         "people_page": people_page,
         "mixed": mixed,
+        "advance": lambda: advance_due(_fresh_form),
+        "enter": lambda: enter(_fresh_form),
+        "rehearse": rehearse_year,
     }
     unknown = set(names) - set(measures)
     if unknown:

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
-from django.db.models import Exists, Max, OuterRef, Q, prefetch_related_objects
+from django.db.models import Exists, Max, OuterRef, Q, QuerySet, prefetch_related_objects
 
 from core.sequences import (
     Advanced,
@@ -266,23 +266,65 @@ def go_on_again(workspace: Workspace, snag: Snag) -> int:
 
 def due_runs(workspace_id: str | None, most: int) -> list[str]:
     """Ids of the runs that are due and that nothing stops, the longest due first."""
+    runs = _due(workspace_id).order_by("due_at")
+    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
+
+
+def _due(workspace_id: str | None) -> QuerySet[Run]:
     now = clock.workspace_now()
-    runs = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
+    runs: QuerySet[Run] = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
     # Whoever waits for an email that is held gets nothing that comes after it.
     runs = runs.exclude(Exists(held_for(OuterRef("pk"))))
     runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     if workspace_id:
         runs = runs.filter(workspace_id=workspace_id)
-    runs = runs.exclude(sequence__state=Sequence.State.PAUSED).order_by("due_at")
-    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
+    return runs.exclude(sequence__state=Sequence.State.PAUSED)
 
 
 def go_on_due(workspace_id: str | None) -> None:
-    """Take on everything that is due now, in one workspace or in all, batch by batch."""
-    seen: set[str] = set()
-    while ids := [one for one in due_runs(workspace_id, _AT_ONCE) if one not in seen]:
-        seen.update(ids)
-        go_on_all(ids)
+    """Take on everything that is due now, in one workspace or in all, batch by batch.
+
+    Each batch is claimed as it is taken on: two workers never do the same, and neither waits for the
+    other. Those whose people are in other hands stay due.
+    """
+    busy: set[UUID] = set()
+    while True:
+        claimed: list[UUID] = []
+        try:
+            _claim_and_go(workspace_id, busy, claimed)
+        except Exception:
+            for one in claimed:
+                go_on_or_fail(str(one))
+            busy.update(claimed)
+        if not claimed:
+            return
+
+
+@retried
+def _claim_and_go(workspace_id: str | None, busy: set[UUID], claimed: list[UUID]) -> None:
+    """Take on one batch; what it was is noted in `claimed`, and in `busy` what stays."""
+    claimed.clear()
+    with transaction.atomic():
+        due = _due(workspace_id).exclude(pk__in=busy).order_by("due_at")
+        rows = due.select_related("subscriber", "cause").select_for_update(
+            of=("self",), skip_locked=True
+        )
+        runs = list(rows[:_AT_ONCE])
+        claimed += [run.pk for run in runs]
+        with_their_rows(runs)
+        keys: dict[UUID, set[str]] = {}
+        for run in runs:
+            keys.setdefault(run.workspace_id, set()).add(run.subscriber.address_key)
+        # Nobody is waited for: the rows are locked already, and the order is people first.
+        mine = {one: try_keys(one, theirs) for one, theirs in sorted(keys.items())}
+        free = [run for run in runs if run.subscriber.address_key in mine[run.workspace_id]]
+        move_runs(free)
+        moved = {
+            run.pk
+            for run in free
+            if run.ended or (run.due_at and run.due_at > clock.now(run.workspace))
+        }
+        busy.update(run.pk for run in runs if run.pk not in moved)
 
 
 def held_for(run: Any) -> Any:
