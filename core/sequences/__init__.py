@@ -23,6 +23,7 @@ from .entering import Entrance, entrance
 from .journey import Journey, RunState, share_of, step_because
 from .rehearse import Assumption, Entry, Rehearsal, rehearse
 from .sending import Move, NoTimeFits, SendingTimes, Settled, holiday_countries, settle
+from .starts import STARTS, Start, start_named
 from .steps import (
     ActStep,
     Branch,
@@ -47,6 +48,7 @@ __all__ = [
     "END",
     "LATE",
     "ON",
+    "STARTS",
     "ActStep",
     "Acted",
     "Advanced",
@@ -90,6 +92,7 @@ __all__ = [
     "Signal",
     "SplitBranch",
     "SplitStep",
+    "Start",
     "Step",
     "StopStep",
     "Surroundings",
@@ -118,6 +121,7 @@ __all__ = [
     "rehearse",
     "settle",
     "share_of",
+    "start_named",
     "step_because",
     "step_that_remains",
     "times_in_words",

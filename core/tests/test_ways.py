@@ -15,6 +15,7 @@ from core.deciding import AddTag, AddTags, ChangeScore, RecordEvent, StopSequenc
 from core.people import FieldFacts, Happening, Person
 from core.sequences import (
     END,
+    STARTS,
     Acted,
     ActStep,
     Assumption,
@@ -673,3 +674,19 @@ class Long(TestCase):
         doc = document(lane("a", split, send("a1")))
         moon = replace(INES, values={"interest": "moon"})
         self.assertEqual((len(emails(walked(doc, moon))), len(emails(walked(doc)))), (0, 1))
+
+
+class Starts(TestCase):
+    def test_each_opens_with_what_is_missing_listed_and_can_be_rehearsed(self) -> None:
+        self.assertEqual(len(STARTS), 6)
+        for one in STARTS:
+            with self.subTest(one.key):
+                found = {code for code, _ in codes(one.document)}
+                self.assertLessEqual(
+                    found,
+                    {"no_list", "line_unfinished", "condition_gone", "split_without_difference"},
+                )
+                self.assertIn("line_unfinished", found)
+                self.assertEqual(last(walked(one.document)).kind, "ends")
+                stored = SequenceDocument.model_validate_json(one.document.model_dump_json())
+                self.assertEqual(stored, one.document)

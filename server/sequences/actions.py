@@ -15,6 +15,7 @@ from core.sequences import (
     Way,
     check_sequence,
     differences,
+    start_named,
 )
 from server.mail.actions import check as check_message
 from server.mail.models import Message
@@ -38,13 +39,18 @@ from .models import Run, Sequence, SequenceRevision
 
 
 @changes("made the sequence “{name}”")
-def make_sequence(workspace: Workspace, name: str, member: Member | None = None) -> Sequence:
-    """Make a sequence with one empty lane, as a draft."""
+def make_sequence(
+    workspace: Workspace, name: str, member: Member | None = None, start: str = ""
+) -> Sequence:
+    """Make a sequence as a draft: with one empty lane, or from one to begin from (`STARTS`)."""
+    document = start_named(start) if start else SequenceDocument(lanes=(Lane(id="a", name="A"),))
+    if document is None:
+        raise refuse("no_start", "start", "There is no such sequence to begin from.", "Choose one.")
     name = free_name(Sequence.objects.of(workspace), name, "sequence")
     with transaction.atomic():
         row = Sequence(workspace=workspace, name=name[:80], created_at=clock.now(workspace))
         row.save(force_insert=True)
-        save_sequence_draft(row, SequenceDocument(lanes=(Lane(id="a", name="A"),)), 0, member)
+        save_sequence_draft(row, document, 0, member)
     return row
 
 

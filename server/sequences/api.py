@@ -11,6 +11,7 @@ from pydantic import Field
 from core.documents import Finding, Problem
 from core.people import MembershipState
 from core.sequences import (
+    STARTS,
     Assumption,
     Move,
     Rehearsal,
@@ -59,6 +60,22 @@ class SequenceLine(Schema):
     state: str
     under_way: int
     entered: int
+    reached: int
+    """How many of them reached a goal."""
+    stuck: int
+    """How many people wait for an email that is held, or cannot go on."""
+
+
+class SequenceIn(NameIn):
+    """`start`: one of the sequences to begin from; empty: one empty lane."""
+
+    start: str = ""
+
+
+class StartOut(Schema):
+    key: str
+    name: str
+    says: str
 
 
 class StepCount(Schema):
@@ -244,6 +261,9 @@ class ClockOut(Schema):
 
 
 _REAL = Q(runs__subscriber__is_test=False)
+_STUCK = Q(runs__snag__isnull=False) | Q(
+    Exists(Send.everywhere.filter(holds=OuterRef("runs__pk"), state=Send.State.HELD))
+)
 
 
 @router.get("/sequences", response=list[SequenceLine])
@@ -254,14 +274,22 @@ def sequences(request: MemberRequest, workspace: InPath, archived: bool = False)
         .annotate(
             under_way=Count("runs", filter=_REAL & Q(runs__ended_at=None)),
             entered=Count("runs", filter=_REAL),
+            reached=Count("runs", filter=_REAL & Q(runs__goal_at__isnull=False)),
+            stuck=Count("runs", filter=_REAL & Q(runs__ended_at=None) & _STUCK),
         )
         .order_by("name")
     )
 
 
 @router.post("/sequences", response=SequenceOut)
-def add_sequence(request: MemberRequest, workspace: InPath, body: NameIn) -> SequenceOut:
-    return sequence_out(make_sequence(request.workspace, body.name, request.member))
+def add_sequence(request: MemberRequest, workspace: InPath, body: SequenceIn) -> SequenceOut:
+    return sequence_out(make_sequence(request.workspace, body.name, request.member, body.start))
+
+
+@router.get("/sequence-starts", response=list[StartOut])
+def sequence_starts(request: MemberRequest, workspace: InPath) -> Any:
+    """The sequences to begin from."""
+    return [StartOut(key=one.key, name=one.name, says=one.says) for one in STARTS]
 
 
 @router.get("/sequences/{sequence}", response=SequenceOut)

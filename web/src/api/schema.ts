@@ -1185,6 +1185,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequence-starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sequence Starts
+         * @description The sequences to begin from.
+         */
+        get: operations["server_sequences_api_sequence_starts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences": {
         parameters: {
             query?: never;
@@ -5915,6 +5935,19 @@ export interface components {
             based_on: number;
             document: components["schemas"]["SequenceDocument"];
         };
+        /**
+         * SequenceIn
+         * @description `start`: one of the sequences to begin from; empty: one empty lane.
+         */
+        SequenceIn: {
+            /** Name */
+            name: string;
+            /**
+             * Start
+             * @default
+             */
+            start: string;
+        };
         /** SequenceLine */
         SequenceLine: {
             /** Entered */
@@ -5926,8 +5959,12 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Reached */
+            reached: number;
             /** State */
             state: string;
+            /** Stuck */
+            stuck: number;
             /** Under Way */
             under_way: number;
         };
@@ -6469,6 +6506,15 @@ export interface components {
              *     }
              */
             otherwise: components["schemas"]["Way"];
+        };
+        /** StartOut */
+        StartOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
         };
         /**
          * StartSequence
@@ -10086,6 +10132,38 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_sequences_api_sequence_starts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_sequences_api_sequences: {
         parameters: {
             query?: {
@@ -10131,7 +10209,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["SequenceIn"];
             };
         };
         responses: {

@@ -4,7 +4,7 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { ApiError } from "../api/client";
 import { Problem } from "./Problem";
 
@@ -15,13 +15,15 @@ interface NameDialogProps {
   action: string;
   /** What the box begins with. */
   starts?: string;
+  /** What is chosen besides. */
+  more?: ReactNode;
   onClose: () => void;
   onName: (name: string) => Promise<unknown>;
 }
 
 /** Asks for a name first: nothing is made without one. */
 export function NameDialog(props: NameDialogProps) {
-  const { title, label, hint, action, starts = "", onClose, onName } = props;
+  const { title, label, hint, action, starts = "", more, onClose, onName } = props;
   const [name, setName] = useState(starts);
   const [error, setError] = useState<unknown>();
   const [busy, setBusy] = useState(false);
@@ -55,6 +57,7 @@ export function NameDialog(props: NameDialogProps) {
             sx={{ mt: 1 }}
           />
           {!wrong && <Problem error={error} />}
+          {more}
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>

@@ -33,7 +33,9 @@ export function useMaking() {
       ),
     sequence: async (name: string) =>
       made(
-        await take(api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name } })),
+        await take(
+          api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name, start: "" } }),
+        ),
       ),
     message: async (name: string) =>
       made(

@@ -5,15 +5,18 @@ import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import { useQuery } from "@tanstack/react-query";
+import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
+import { Starts } from "./Starts";
 
 /** Emails and other steps that follow over time. */
 export function Sequences() {
@@ -22,6 +25,7 @@ export function Sequences() {
   const reload = useReload();
   const mayChange = useMayChange();
   const [asking, setAsking] = useState(false);
+  const [start, setStart] = useState("");
   const params = { path: { workspace } };
   const { data, error } = useQuery({
     queryKey: ["sequences", workspace],
@@ -30,7 +34,7 @@ export function Sequences() {
   if (!data) return <Loading error={error} />;
   const make = async (name: string) => {
     const made = await take(
-      api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name } }),
+      api.POST("/api/workspaces/{workspace}/sequences", { params, body: { name, start } }),
     );
     await reload("catalogue", "sequences", "desk");
     await go(`/w/${workspace}/sequences/${made.id}`);
@@ -54,6 +58,8 @@ export function Sequences() {
               <TableCell>State</TableCell>
               <TableCell align="right">In progress</TableCell>
               <TableCell align="right">Total entered</TableCell>
+              <TableCell align="right">Reached the goal</TableCell>
+              <TableCell>Needs attention</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -66,7 +72,18 @@ export function Sequences() {
                   <StateWord state={one.state} />
                 </TableCell>
                 <TableCell align="right">{one.under_way}</TableCell>
-                <TableCell align="right">{one.entered}</TableCell>
+                <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">
+                  {one.reached > 0 &&
+                    `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)} %)`}
+                </TableCell>
+                <TableCell>
+                  {one.stuck > 0 && (
+                    <Typography component="span" variant="body2" color="error">
+                      ▲ {counted(one.stuck, "person cannot", "people cannot")} continue
+                    </Typography>
+                  )}
+                </TableCell>
               </TableRow>
             ))}
           </TableBody>
@@ -78,6 +95,7 @@ export function Sequences() {
           label="What is it for?"
           hint="Name what it leads to: “First telescope”."
           action="Create sequence"
+          more={<Starts value={start} onChange={setStart} />}
           onClose={() => setAsking(false)}
           onName={make}
         />
