@@ -18,7 +18,7 @@ def main() -> None:
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         at = _sign_in(page)
-        for name in ("desk", "sources", "submissions", "people", "lists", "fields", "snags"):
+        for name in ("desk", "sources", "submissions", "people", "lists", "snags"):
             page.goto(f"{at}/{name}")
             _take(page, name)
         _open(page, f"{at}/sources", "First telescope guide")
@@ -52,7 +52,11 @@ def main() -> None:
         page.get_by_role("row").nth(4).wait_for()
         _take(page, "merge")
         _open(page, f"{at}/sequences", "First telescope")
+        page.locator("#s2").click()
         _take(page, "sequence-sheet")
+        page.get_by_role("button", name="Rehearse").click()
+        page.get_by_role("button", name="Hide these").click()
+        _take(page, "rehearsal")
         _open(page, f"{at}/messages", "Your guide")
         _take(page, "message")
         _public(page)
