@@ -1,6 +1,14 @@
 """Sequences: the document, its pre-flight, when things are due, how a run goes on, rehearsal."""
 
-from .advance import LATE, Advanced, Circle, advance, begin, due_after_late_email
+from .advance import (
+    LATE,
+    Advanced,
+    Circle,
+    advance,
+    begin,
+    due_after_late_email,
+    goal_after_the_end,
+)
 from .check import Surroundings, check_sequence
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
 from .document import Goal, Lane, Leaving, SequenceDocument, step_that_remains
@@ -113,6 +121,7 @@ __all__ = [
     "differences",
     "due_after_late_email",
     "entrance",
+    "goal_after_the_end",
     "goal_in_words",
     "holiday_countries",
     "in_words",

@@ -98,6 +98,18 @@ def advance(
     raise Circle
 
 
+def goal_after_the_end(
+    run: RunState, sequence: SequenceDocument, person: Person, now: datetime, journey: Journey
+) -> Goal | None:
+    """The goal that somebody has reached whose run went through to its end, within the days in which it
+    counts: it is for the figures alone."""
+    if run.ended != "finished":
+        return None
+    walk = _walk(run, sequence, person, now, journey)
+    found = _goal_reached(walk, sequence)
+    return found if found is not None and found.within_days is not None else None
+
+
 def due_after_late_email(
     wait: WaitStep, came_at: datetime, sent_at: datetime | None, zone: ZoneInfo
 ) -> datetime | None:

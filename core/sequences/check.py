@@ -76,7 +76,9 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
                 catalogue=catalogue,
                 message_findings=around.message_findings,
                 before=lane.steps[:number],
-                is_last=number == len(lane.steps) - 1 and lane.then.to != "lane",
+                is_last=number == len(lane.steps) - 1
+                and lane.then.to != "lane"
+                and not sequence.goals,
                 unknown=_nothing_unknown,
             )
             yield from step.check(at)

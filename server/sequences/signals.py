@@ -11,23 +11,24 @@ from core.conditions import Circumstances
 from core.deciding import EnterSequence
 from core.documents import Because
 from core.people import Catalogue, Person
-from core.sequences import Door, entrance
+from core.sequences import Door, entrance, goal_after_the_end
 from core.sequences import Signal as CoreSignal
 from server.people.locks import people_by_key, retried, try_keys
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.among import among
+from server.workspaces.copying import update_all
 from server.workspaces.models import Workspace
 
 from .entering import enter_all, open_runs
 from .facts import catalogue_of
 from .going_on import move_runs, with_their_rows
-from .journeys import looks_back
+from .journeys import base_journey, journey_of, looks_back
 from .listening import ANY, LiveSequence, live_sequences, moves_runs
+from .models import Run, Signal
 from .models import Sequence as SequenceRow
-from .models import Signal
 from .people import persons_by_id
-from .progress import Entering
+from .progress import Entering, state_of_run
 
 _AT_ONCE = 200
 
@@ -165,6 +166,7 @@ def _move_touched(
                 touched.setdefault(signal.subscriber_id, set()).add(sequence)
     if not touched:
         return
+    _count_late_goals(workspace, touched, sequences)
     paused = {one.id for one in sequences if one.paused}
     runs = [
         run
@@ -174,3 +176,33 @@ def _move_touched(
     if runs:
         with_their_rows(runs)
         move_runs(runs)
+
+
+def _count_late_goals(
+    workspace: Workspace, touched: dict[UUID, set[str]], sequences: Sequence[LiveSequence]
+) -> None:
+    """Note the goals that people reach whose runs went through to the end, while they still count."""
+    documents = {one.id: one.document for one in sequences}
+    counting = {
+        key for key, one in documents.items() if any(goal.within_days for goal in one.goals)
+    }
+    runs = [
+        run
+        for run in Run.objects.of(workspace)
+        .filter(among("subscriber", touched), sequence__in=counting, ended="finished", goal="")
+        .select_related("sequence", "cause")
+        if str(run.sequence_id) in touched[run.subscriber_id]
+    ]
+    if not runs:
+        return
+    persons = persons_by_id(workspace, {run.subscriber_id for run in runs}, history=True)
+    base, now = base_journey(workspace), clock.now(workspace)
+    reached = []
+    for run in runs:
+        document, person = documents[str(run.sequence_id)], persons[run.subscriber_id]
+        state = state_of_run(run)
+        goal = goal_after_the_end(state, document, person, now, journey_of(run, base))
+        if goal is not None:
+            run.goal, run.goal_at = goal.id, now
+            reached.append(run)
+    update_all(reached, ("goal", "goal_at"))

@@ -367,6 +367,26 @@ class Leaves(Whole):
         (by_door,) = goals_by(real_runs(self.own), "door")
         self.assertEqual((by_door.group, by_door.reached), ("e", 1))
 
+    def test_a_goal_counts_after_the_end_within_its_days(self) -> None:
+        self.turn_on(
+            self.send("a1"),
+            doors=(EventDoor(id="e", name="asked"),),
+            goals=(Goal(id="g", event="bought", within_days=10),),
+        )
+        soon, late = self.person("soon"), self.person("late")
+        for one in (soon, late):
+            self.happens(one, RecordEvent(name="asked"))
+        self.assertEqual({run.ended for run in self.runs()}, {"finished"})
+        move_time(self.workspace, clock.now(self.workspace) + timedelta(days=8))
+        self.happens(soon, RecordEvent(name="bought"))
+        move_time(self.workspace, clock.now(self.workspace) + timedelta(days=3))
+        self.happens(late, RecordEvent(name="bought"))
+        reached = {run.subscriber_id: (run.ended, run.goal) for run in self.runs()}
+        self.assertEqual(reached, {soon.pk: ("finished", "g"), late.pk: ("finished", "")})
+        figures = goal_figures(real_runs(self.own))
+        self.assertEqual((figures.entered, figures.reached), (2, 1))
+        self.assertAlmostEqual(figures.median_days or 0, 8, places=1)
+
     def test_a_goal_breaks_a_run_out_of_a_held_email(self) -> None:
         row = self.world.fits
         row.body = "<p>{{ last_name }}</p>"

@@ -22,6 +22,7 @@ class StepCheck:
     before: tuple["LaneStep", ...]
     """The steps of its lane that stand before it."""
     is_last: bool
+    """Whether nothing follows it, not even time in which a goal may be reached."""
     unknown: Unknown
     """Findings for names of questions that nothing comes by."""
 

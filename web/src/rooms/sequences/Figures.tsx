@@ -21,6 +21,12 @@ interface FiguresProps {
   routes: Schemas["DoorOut"][];
 }
 
+const MONTHS = new Intl.DateTimeFormat("en-GB", {
+  month: "long",
+  year: "numeric",
+  timeZone: "UTC",
+});
+
 type By = "by_month" | "by_door" | "by_source";
 
 /** How it goes: goal rates with their denominators, between two dates of entry. */
@@ -46,7 +52,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
     placeholderData: keepPreviousData,
   });
   const named = (group: string) => {
-    if (by === "by_month") return group;
+    if (by === "by_month") return MONTHS.format(new Date(`${group}-01T00:00:00Z`));
     if (by === "by_source") return group || "not by a source";
     return said[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
   };

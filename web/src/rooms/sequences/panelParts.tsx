@@ -96,7 +96,17 @@ export function WeekdayPicker(props: {
           key={day}
           value={index + 1}
           aria-label={WHOLE[index]}
-          sx={{ flex: 1, px: 0, py: 0.5, textTransform: "none", fontSize: "0.8125rem" }}
+          sx={{
+            flex: 1,
+            px: 0,
+            py: 0.5,
+            textTransform: "none",
+            fontSize: "0.8125rem",
+            "&.Mui-selected, &.Mui-selected:hover": {
+              bgcolor: "primary.main",
+              color: "primary.contrastText",
+            },
+          }}
         >
           {day}
         </ToggleButton>
