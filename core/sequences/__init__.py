@@ -9,6 +9,7 @@ from .advance import (
     due_after_late_email,
     goal_after_the_end,
 )
+from .ahead import Coming, UnderWay, ahead_of
 from .check import Surroundings, check_sequence
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
 from .document import Goal, Lane, Leaving, SequenceDocument, step_that_remains
@@ -68,6 +69,7 @@ __all__ = [
     "ChanceBranch",
     "ChanceStep",
     "Circle",
+    "Coming",
     "ConditionDoor",
     "DateDoor",
     "Door",
@@ -105,6 +107,7 @@ __all__ = [
     "StopStep",
     "Surroundings",
     "TagDoor",
+    "UnderWay",
     "WaitConditionStep",
     "WaitDateStep",
     "WaitStep",
@@ -114,6 +117,7 @@ __all__ = [
     "advance",
     "after",
     "after_gap",
+    "ahead_of",
     "begin",
     "check_sequence",
     "clock_times_between",

@@ -45,12 +45,14 @@ from core.sequences import (
     StopStep,
     Surroundings,
     TagDoor,
+    UnderWay,
     WaitConditionStep,
     WaitDateStep,
     WaitStep,
     WaitTimeStep,
     Way,
     advance,
+    ahead_of,
     begin,
     check_sequence,
     entrance,
@@ -674,6 +676,36 @@ class Long(TestCase):
         doc = document(lane("a", split, send("a1")))
         moon = replace(INES, values={"interest": "moon"})
         self.assertEqual((len(emails(walked(doc, moon))), len(emails(walked(doc)))), (0, 1))
+
+
+class Ahead(TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(sequences(), st.sampled_from(["Europe/London", "Asia/Kathmandu"]), st.integers(0, 2))
+    def test_of_one_run_it_is_the_rehearsal(
+        self, doc: SequenceDocument, zone: str, gap: int
+    ) -> None:
+        person = replace(INES, time_zone=zone)
+        journey = replace(JOURNEY, gap=days(gap))
+        until = START + timedelta(days=30)
+        told = rehearse(doc, "a", person, START, journey, (), until)
+        expected = [(one.step, one.at) for one in told.entries if one.kind == "sends"]
+        run = begin(doc, doc.lanes[0], person, START, journey)
+        found = ahead_of(person, [UnderWay(run, doc, journey)], START, until)
+        self.assertEqual([(one.step, one.at) for one in found], expected)
+
+    def test_the_gap_counts_over_all_sequences_and_the_higher_priority_goes_first(self) -> None:
+        journey = replace(JOURNEY, gap=days(2))
+        low = document(lane("a", wait("w", 1), send("low")))
+        high = document(lane("a", wait("w", 1), send("high")), priority=3)
+        runs = [
+            UnderWay(advance(RunState(lane="a"), doc, INES, START, journey).run, doc, journey)
+            for doc in (low, high)
+        ]
+        found = ahead_of(INES, runs, START, START + timedelta(days=30))
+        self.assertEqual(
+            [(one.step, (one.at - START).days, len(one.moves)) for one in found],
+            [("high", 1, 0), ("low", 3, 1)],
+        )
 
 
 class Starts(TestCase):

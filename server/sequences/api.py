@@ -1,6 +1,6 @@
 """Sequences: the sheet, its draft and revisions, and who stands where."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -29,6 +29,7 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
+from server.workspaces.queues import defer_once
 from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
 
 from .actions import (
@@ -46,7 +47,8 @@ from .actions import (
 from .facts import catalogue_of, document_of_revision
 from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
 from .going_on import go_on_again
-from .models import Run, Sequence, SequenceRevision, Visit
+from .jobs import AHEAD
+from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision, Visit
 from .moving_time import move_time
 from .rehearsing import MadeUp, rehearse_for
 from .trying import try_on
@@ -217,6 +219,44 @@ class RunLine(Schema):
 class RunsOut(Schema):
     total: int
     runs: list[RunLine]
+
+
+class AheadEmails(Schema):
+    sequence: str
+    message: str
+    count: int
+
+
+class AheadDay(Schema):
+    day: date
+    emails: list[AheadEmails]
+
+
+class AheadMoved(Schema):
+    """How many emails something moves."""
+
+    why: str
+    count: int
+
+
+class AheadPerson(Schema):
+    """Somebody who would get so many emails within seven days."""
+
+    person: UUID
+    name: str
+    emails: int
+    first_at: datetime
+
+
+class AheadOut(Schema):
+    """The next thirty days; `made_at` is null where nothing has been looked at yet."""
+
+    made_at: datetime | None
+    people: int
+    days: list[AheadDay]
+    moved: list[AheadMoved]
+    many: list[AheadPerson]
+    many_total: int
 
 
 class SequenceRevisionOut(RevisionLine):
@@ -426,6 +466,38 @@ def post_resume_over(
     row = find(Sequence, request, sequence, "sequence")
     resume(row, body.spread_hours)
     return sequence_out(row)
+
+
+@router.get("/ahead", response=AheadOut)
+def get_ahead(request: MemberRequest, workspace: InPath) -> AheadOut:
+    """What will go out in the next thirty days, as it was looked at last."""
+    row = Forecast.objects.of(request.workspace).first()
+    if row is None:
+        return AheadOut(made_at=None, people=0, days=[], moved=[], many=[], many_total=0)
+    many = ForecastPerson.objects.of(request.workspace).select_related("subscriber")
+    return AheadOut(
+        made_at=row.made_at,
+        people=row.people,
+        days=row.content["days"],
+        moved=row.content["moved"],
+        many=[
+            AheadPerson(
+                person=one.subscriber_id,
+                name=full_name(one.subscriber) or one.subscriber.address,
+                emails=one.emails,
+                first_at=one.first_at,
+            )
+            for one in many.order_by("-emails", "first_at")[:50]
+        ],
+        many_total=many.count(),
+    )
+
+
+@router.post("/ahead", response=Done, auth=member_reads)
+def post_ahead(request: MemberRequest, workspace: InPath) -> Done:
+    """Have it looked at anew, by a worker."""
+    defer_once(AHEAD, request.workspace.pk)
+    return Done(count=1)
 
 
 @router.get("/people/{person}/runs", response=list[PersonRun])

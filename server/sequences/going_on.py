@@ -141,7 +141,7 @@ def _move_in(
     progress = Progress()
     for run in runs:
         revision, document = live[run.sequence_id], documents[run.pk]
-        state, person = _state_of(run, revision, document), persons[run.subscriber_id]
+        state, person = state_in_live(run, revision, document), persons[run.subscriber_id]
         journey = journey_of(run, base)
         result = advance(state, document, person, now, journey)
         if run.pk in stopped and not _breaks_out(result):
@@ -232,7 +232,7 @@ def _waits_anew(going: Sequence_[Run], live: dict[UUID, SequenceRevision]) -> se
     return found
 
 
-def _state_of(run: Run, live: SequenceRevision, document: SequenceDocument) -> RunState:
+def state_in_live(run: Run, live: SequenceRevision, document: SequenceDocument) -> RunState:
     """Where a run stands, in the revision that is live."""
     state = state_of_run(run)
     if live.pk == run.revision_id or not run.step:

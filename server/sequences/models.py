@@ -122,3 +122,29 @@ class Signal(WorkspaceRow):
 
     class Meta:
         indexes = [models.Index(fields=["workspace", "id"], name="signal_in_order")]
+
+
+class Forecast(WorkspaceRow):
+    """What will go out in the next days by all sequences together, as it was looked at last."""
+
+    workspace = models.OneToOneField(Workspace, on_delete=models.CASCADE, related_name="forecast")
+    made_at = models.DateTimeField()
+    seconds = models.FloatField()
+    people = models.PositiveIntegerField()
+    """How many are under way."""
+    content = models.JSONField()
+    """Counts alone: by day, sequence and message, and what moves emails."""
+
+
+class ForecastPerson(WorkspaceRow):
+    """Somebody who would get several emails within a week."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    subscriber = models.OneToOneField(Subscriber, on_delete=models.CASCADE, related_name="+")
+    emails = models.PositiveSmallIntegerField()
+    """The most within any seven days."""
+    first_at = models.DateTimeField()
+    """When those seven days begin."""
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-emails"], name="forecast_most")]

@@ -2,7 +2,7 @@
 
 from server.workspaces.personal import holds_nobody, holds_people
 
-from .models import Run, Sequence, SequenceRevision, Signal, Visit
+from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision, Signal, Visit
 
 holds_people(
     Run,
@@ -26,4 +26,12 @@ holds_people(
     retention="until doors and runs have seen it",
     moves=True,
 )
+holds_people(
+    ForecastPerson,
+    erasing="goes with the person",
+    merging="goes with the one who goes: it is counted anew",
+    exporting="no: a count of what may come",
+    retention="until the next look ahead",
+)
 holds_nobody(Sequence, SequenceRevision, why="documents of members")
+holds_nobody(Forecast, why="counts alone")

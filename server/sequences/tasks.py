@@ -3,10 +3,12 @@
 from procrastinate.contrib.django import app
 
 from server.workspaces.models import Workspace
+from server.workspaces.queues import defer_once
 
+from .ahead import look_ahead
 from .going_on import go_on_due
-from .jobs import ADVANCE_DUE, LISTEN, TELL_MEMBER
-from .models import Signal
+from .jobs import ADVANCE_DUE, AHEAD, LISTEN, TELL_MEMBER
+from .models import Run, Signal
 from .notices import tell
 from .signals import show_signals
 
@@ -32,6 +34,23 @@ def advance_due(workspace_id: str) -> None:
 def listen(workspace_id: str) -> None:
     """Show what has happened in a workspace to its doors and runs."""
     show_signals(Workspace.objects.get(pk=workspace_id))
+
+
+@app.task(queue=AHEAD.queue, name=AHEAD.name)
+def look_ahead_of(workspace_id: str) -> None:
+    """Compute the next days of a workspace."""
+    look_ahead(Workspace.objects.get(pk=workspace_id))
+
+
+@app.periodic(cron="*/20 * * * *")
+@app.task(
+    queue="sequences", name="sequences.refresh_ahead", queueing_lock="sequences.refresh_ahead"
+)
+def refresh_ahead(timestamp: int) -> None:
+    """Have the next days computed anew wherever somebody is under way."""
+    busy = Run.everywhere.filter(ended_at=None).values("workspace")
+    for pk in Workspace.objects.filter(pk__in=busy).values_list("pk", flat=True):
+        defer_once(AHEAD, pk)
 
 
 @app.task(queue=TELL_MEMBER.queue, name=TELL_MEMBER.name, retry=5)

@@ -44,6 +44,7 @@ const rooms = [
   room("fields", "Fields", () => import("./rooms/fields/Fields")),
   room("suppression", "Suppression", () => import("./rooms/suppression/Suppression")),
   room("sequences", "Sequences", () => import("./rooms/sequences/Sequences")),
+  room("sequences/ahead", "Ahead", () => import("./rooms/sequences/Ahead")),
   room("sequences/:sequence", "SequenceSheet", () => import("./rooms/sequences/SequenceSheet")),
   room("messages", "Messages", () => import("./rooms/messages/Messages")),
   room("messages/:message", "MessageSheet", () => import("./rooms/messages/MessageSheet")),

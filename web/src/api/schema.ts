@@ -132,6 +132,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ahead
+         * @description What will go out in the next thirty days, as it was looked at last.
+         */
+        get: operations["server_sequences_api_get_ahead"];
+        put?: never;
+        /**
+         * Post Ahead
+         * @description Have it looked at anew, by a worker.
+         */
+        post: operations["server_sequences_api_post_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/catalogue": {
         parameters: {
             query?: never;
@@ -2473,6 +2497,73 @@ export interface components {
             made_at: string;
             /** State */
             state: string;
+        };
+        /** AheadDay */
+        AheadDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Emails */
+            emails: components["schemas"]["AheadEmails"][];
+        };
+        /** AheadEmails */
+        AheadEmails: {
+            /** Count */
+            count: number;
+            /** Message */
+            message: string;
+            /** Sequence */
+            sequence: string;
+        };
+        /**
+         * AheadMoved
+         * @description How many emails something moves.
+         */
+        AheadMoved: {
+            /** Count */
+            count: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * AheadOut
+         * @description The next thirty days; `made_at` is null where nothing has been looked at yet.
+         */
+        AheadOut: {
+            /** Days */
+            days: components["schemas"]["AheadDay"][];
+            /** Made At */
+            made_at: string | null;
+            /** Many */
+            many: components["schemas"]["AheadPerson"][];
+            /** Many Total */
+            many_total: number;
+            /** Moved */
+            moved: components["schemas"]["AheadMoved"][];
+            /** People */
+            people: number;
+        };
+        /**
+         * AheadPerson
+         * @description Somebody who would get so many emails within seven days.
+         */
+        AheadPerson: {
+            /** Emails */
+            emails: number;
+            /**
+             * First At
+             * Format: date-time
+             */
+            first_at: string;
+            /** Name */
+            name: string;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
         };
         /**
          * AllIn
@@ -7825,6 +7916,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_get_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_post_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -69,6 +69,11 @@ export function Desk() {
       </Band>
       <Tasks />
       <Band name="Sending next" note="within a day">
+        {desk.has_sequences && (
+          <Typography variant="body2" sx={{ pl: 1.5, pb: 0.5 }}>
+            <Link to={`/w/${workspace}/sequences/ahead`}>The next 30 days</Link>
+          </Typography>
+        )}
         {desk.next.length === 0 && <BandRow>Nobody is due within a day.</BandRow>}
         {desk.next.map((one, index) => (
           <BandRow key={one.sequence} ruled={index > 0}>

@@ -45,7 +45,18 @@ export function Sequences() {
     </Button>
   );
   return (
-    <Sheet title="Sequences" name="Sequences" actions={data.length > 0 && button}>
+    <Sheet
+      title="Sequences"
+      name="Sequences"
+      actions={
+        data.length > 0 && (
+          <>
+            <Link to="ahead">The next 30 days</Link>
+            {button}
+          </>
+        )
+      }
+    >
       {data.length === 0 ? (
         <Empty says="A sequence is what follows a form: the promised email at once, another a day later. A route starts it.">
           {button}
