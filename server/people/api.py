@@ -163,7 +163,7 @@ _PARTS: dict[TrailPart, tuple[str, ...]] = {
     "tags": ("tag",),
     "fields": ("field", "zone", "score", "address"),
     "emails": ("sent",),
-    "sequences": ("entered", "left"),
+    "sequences": ("entered", "left", "goal"),
     "rest": ("owner", "task", "told", "merged"),
 }
 """The parts that a trail can be filtered by, and the kinds of facts in each."""

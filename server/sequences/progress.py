@@ -22,6 +22,7 @@ from core.sequences import (
     CameTo,
     Ended,
     EndReason,
+    Move,
     ReachedGoal,
     RunState,
     SendMessage,
@@ -113,7 +114,7 @@ def state_of_run(run: Run) -> RunState:
         step=run.step,
         came_at=run.came_at,
         due_at=run.due_at if run.step else None,
-        moved=tuple(run.moved),
+        moved=tuple(Move.model_validate(one) for one in run.moved),
         lap=run.lap,
         goals=tuple(run.goals),
         ended=cast(EndReason | None, run.ended or None),
@@ -183,9 +184,7 @@ class Progress:
         state = result.run
         run.lane, run.step, run.came_at = state.lane, state.step, state.came_at
         run.due_at, run.lap, run.goals = state.due_at, state.lap, list(state.goals)
-        run.moved = [
-            one if isinstance(one, dict) else one.model_dump(mode="json") for one in state.moved
-        ]
+        run.moved = [one.model_dump(mode="json") for one in state.moved]
         run.tries, run.retry_at = 0, None
         self._changed(run)
 

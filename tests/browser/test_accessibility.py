@@ -1,5 +1,6 @@
 """Each main view against axe-core's rules for WCAG 2.2 AA, and by keyboard alone."""
 
+import re
 from pathlib import Path
 from typing import Any, get_args
 from urllib.parse import urlsplit
@@ -51,6 +52,7 @@ class Accessibility(BrowserCase):
             f"people/{self.person.pk}",
             "lists",
             "sequences",
+            "sequences/ahead",
             f"sequences/{world.sequence.pk}",
             "messages",
             f"messages/{world.guide.pk}",
@@ -106,6 +108,20 @@ class Accessibility(BrowserCase):
         self.assertEqual(self.violations(page), [])
         page.goto(f"{at}/lists")
         page.get_by_role("button", name="Names and pages of Open-night news").click()
+        self.assertEqual(self.violations(page), [])
+
+    def test_a_sequence_with_its_parts_open(self) -> None:
+        page = self.open()
+        self.sign_in(page, self.world.user.email)
+        page.goto(
+            f"{self.live_server_url}/w/{self.world.workspace.slug}/sequences/{self.world.sequence.pk}"
+        )
+        for opens in ("Send “Your guide”", "Leaves", "Sends", "Enters again", "Emails of"):
+            page.get_by_role("button", name=re.compile(f"^{opens}")).first.click()
+            page.get_by_role("complementary").wait_for()
+            self.assertEqual(self.violations(page), [], opens)
+        page.get_by_role("button", name="Rehearse").click()
+        page.get_by_role("list", name="What happens").wait_for()
         self.assertEqual(self.violations(page), [])
 
     def test_the_form_while_it_is_built(self) -> None:

@@ -7,6 +7,7 @@ from django.apps import apps
 from django.db import models
 
 from core.documents import Because
+from server.doors.models import DoorHeld
 from server.mail.models import Send
 from server.people.actions import unsubscribe
 from server.people.models import (
@@ -20,7 +21,7 @@ from server.people.models import (
 from server.people.suppression import suppress, suppressed_among
 from server.profiles.addresses import change_address
 from server.profiles.merges import forget_merges, merge_people, merges_of, undo_merge
-from server.sequences.models import Run
+from server.sequences.models import ForecastPerson, Run
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from server.workspaces.personal import moving
@@ -62,7 +63,7 @@ class Registered(Merging):
             if one.is_relation and one.related_model is Subscriber
         }
         # These have rules of their own.
-        by_rule = {Tagging, Membership, Run, Merge, OwnRequest}
+        by_rule = {Tagging, Membership, Run, Merge, OwnRequest, DoorHeld, ForecastPerson}
         self.assertEqual(hanging - by_rule, set(moving()))
 
 

@@ -55,8 +55,8 @@ class Rooms(RealMail, TestCase):
         sheet = self.get(f"sequences/{self.world.sequence.pk}")
         counts = {one["step"]: (one["came"], one["waiting"]) for one in sheet["counts"]}
         self.assertEqual(counts, {"s1": (2, 0), "w1": (2, 2)})
-        waiting = self.get(f"sequences/{self.world.sequence.pk}/waiting/w1")
-        self.assertEqual({one["name"] for one in waiting}, {"Ines", "Toni"})
+        waiting = self.get(f"sequences/{self.world.sequence.pk}/runs?step=w1&ended=")
+        self.assertEqual({one["name"] for one in waiting["runs"]}, {"Ines", "Toni"})
         self.forward(days=1, minutes=1)
         sheet = self.get(f"sequences/{self.world.sequence.pk}")
         self.assertEqual((sheet["under_way"], sheet["ended"]), (0, {"finished": 2}))

@@ -28,6 +28,12 @@ BODIES: dict[str, dict[str, Any]] = {
     "RouteDraftIn": {"document": {}, "based_on": 0},
     "SequenceDraftIn": {"document": {}, "based_on": 0},
     "TurnOnIn": {},
+    "SequenceIn": {"name": "x"},
+    "SequenceTurnOn": {},
+    "SequenceRehearseIn": {},
+    "ResumeIn": {},
+    "OneIn": {"person": "00000000-0000-0000-0000-000000000000"},
+    "AllIn": {"condition": {}, "counted": 0},
     "BasedOn": {},
     "ByHand": {},
     "RouteDocument": {},
@@ -121,6 +127,7 @@ class Walk(TestCase):
             "kept": give_file(self.theirs.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
             "kind": "source",
             "thing": self.theirs.source.pk,
+            "run": person.runs.get().pk,
             "step": "s1",
             "number": 1,
         }
@@ -222,6 +229,7 @@ class Walk(TestCase):
         self.client.force_login(reader, BACKEND)
         slug = self.mine.workspace.slug
         self.ids["source"] = self.mine.source.pk
+        self.ids["sequence"] = self.mine.sequence.pk
         self.ids["file"] = _file(self.mine).pk
         self.ids["field"] = Field.objects.of(self.mine.workspace).get(key="first_name").pk
         for path, method, body in self.operations():
@@ -236,6 +244,8 @@ class Walk(TestCase):
                     "/count",
                     "/conditions/people",
                     "/rehearse",
+                    "/rehearsal",
+                    "/ahead",
                     "/differences",
                     "/merge-preview",
                 )

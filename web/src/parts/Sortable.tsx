@@ -100,10 +100,10 @@ export function SortableLine(props: {
           aria-label={`Drag ${name}`}
           sx={{
             position: "absolute",
-            left: -6,
-            top: 5,
-            width: 18,
-            height: 22,
+            left: -12,
+            top: 3,
+            width: 24,
+            height: 28,
             p: 0,
             border: 0,
             bgcolor: "transparent",

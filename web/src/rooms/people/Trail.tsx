@@ -12,6 +12,7 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
 import { useMoments } from "../../parts/moment";
+import { ENDED } from "../sequences/words";
 
 type Fact = Schemas["FactOut"];
 
@@ -109,14 +110,6 @@ const PARTS: [Part | "", string][] = [
   ["rest", "The rest"],
 ];
 
-const LEFT: Record<string, string> = {
-  finished: "went through to the end",
-  unsubscribed: "left: unsubscribed",
-  not_on_list: "left: not subscribed to its list",
-  step_gone: "left: its step was removed",
-  stopped: "left: a rule ended it",
-};
-
 function What({ fact }: { fact: Fact }) {
   const workspace = useSlug();
   const what = fact.what as Record<string, string | number | boolean | null | undefined>;
@@ -145,6 +138,8 @@ function What({ fact }: { fact: Fact }) {
         : `Merged with ${what["address"]}`;
     case "fewer":
       return what["days"] ? `At most one email in ${what["days"]} days` : "No limit on emails";
+    case "goal":
+      return `Reached a goal of ${what["sequence"]}: ${what["goal"]}`;
     case "zone":
       return `Time zone: ${what["after"]}`;
     case "told":
@@ -154,7 +149,7 @@ function What({ fact }: { fact: Fact }) {
     case "entered":
       return `Entered ${what["sequence"]}, lane ${what["lane"]}`;
     case "left":
-      return `${what["sequence"]}: ${LEFT[String(what["why"])] ?? what["why"]}`;
+      return `${what["sequence"]}: ${ENDED[String(what["why"])] ?? what["why"]}`;
     case "sent":
       return (
         <>

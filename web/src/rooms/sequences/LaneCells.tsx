@@ -161,7 +161,7 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
           name={said[step.id] ?? "the step"}
           disabled={readOnly}
         >
-          <Box sx={{ pl: readOnly ? 0 : 1 }}>
+          <Box sx={{ pl: readOnly ? 0 : 1.5 }}>
             <StepCard
               step={step}
               document={document}

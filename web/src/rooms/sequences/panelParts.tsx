@@ -95,7 +95,7 @@ export function WeekdayPicker(props: {
         <ToggleButton
           key={day}
           value={index + 1}
-          aria-label={WHOLE[index]}
+          title={WHOLE[index]}
           sx={{
             flex: 1,
             px: 0,
