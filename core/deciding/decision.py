@@ -300,6 +300,8 @@ class EnterSequence(EffectOf):
     """What becomes of the run that they have been in before, if there is one."""
     door: str = ""
     """The id of the door, where it is one of the sequence's document."""
+    asked: bool = True
+    """Whether the person comes in by an act of their own just now."""
 
     def in_words(self) -> str:
         return f"starts {self.name}"

@@ -77,6 +77,11 @@ class RuleContext:
         )
 
     @property
+    def acts_now(self) -> bool:
+        """Whether this is something that the person does just now, and no row of a file."""
+        return self.submission.stated_consent is None
+
+    @property
     def received(self) -> datetime:
         """When the submission was received."""
         return self.submission.received or self.now

@@ -227,7 +227,7 @@ def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None
 
 def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> EndReason | None:
     """Whether the person leaves before `step`: checked before every step."""
-    if step.promised:
+    if step.promised(walk):
         return None
     if sequence.leaving.when is not None and walk.fits(sequence.leaving.when):
         return "excluded"
@@ -239,7 +239,7 @@ def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> 
     state = walk.person.membership(sequence.list)
     if state in _LEFT_LIST:
         return "unsubscribed"
-    if not step.needs_list:
+    if not step.needs_list(walk):
         return None
     if walk.person.suppressed:
         return "suppressed"

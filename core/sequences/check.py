@@ -85,6 +85,7 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
             for branch in step.branches():
                 yield from _way(sequence, branch.way, step.id)
         yield from _way(sequence, lane.then, f"end-{lane.id}")
+    yield from _unasked(sequence)
     yield from _circles(sequence)
     yield from _out_of_reach(sequence)
     yield from _goals(sequence, catalogue)
@@ -125,6 +126,26 @@ def _doors(sequence: SequenceDocument, catalogue: Catalogue) -> Iterator[Finding
                 place=door.id,
                 sentence="This door opens again and again, and each person comes in once only.",
                 fix="Choose “start over” for it, or keep it if once is what you want.",
+                stops=False,
+            )
+
+
+def _unasked(sequence: SequenceDocument) -> Iterator[Finding]:
+    """A door by which nobody asks for anything, into a lane that begins with something promised."""
+    for door in sequence.doors:
+        lane = sequence.lane(door.lane)
+        first = (
+            next((step for step in lane.steps if isinstance(step, SendStep)), None)
+            if lane
+            else None
+        )
+        if first is not None and first.at_once and door.open and not door.asked:
+            yield Finding(
+                code="not_asked",
+                place=door.id,
+                sentence="Whoever comes in by this door has not asked for the promised email: to them "
+                "it is marketing, and goes to subscribers alone.",
+                fix="Keep it so, or lead the door to another lane.",
                 stops=False,
             )
 

@@ -19,6 +19,7 @@ class Entrance:
     lane: Lane | None = None
     again: Again = "once_only"
     door: str = ""
+    asked: bool = False
     refused: Refusal | None = None
 
 
@@ -43,7 +44,7 @@ def entrance(
     again = sequence.again_at(door)
     if was_in and again == "once_only":
         return Entrance(refused="once_only")
-    return Entrance(lane=lane, again=again, door=door.id)
+    return Entrance(lane=lane, again=again, door=door.id, asked=door.asked)
 
 
 def _fits(

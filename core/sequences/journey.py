@@ -47,6 +47,9 @@ class Journey:
     entered_at: datetime | None = None
     door: str = ""
     """The id of the door, as far as it is one of the document's."""
+    asked: bool = True
+    """Whether the person came in by an act of their own, so that what was promised goes at once. To
+    anybody else it is marketing like the rest."""
     answers: Answers = ()
     """Of the submission that started it."""
     source: str = ""
@@ -125,6 +128,11 @@ class StepContext(RuleContext):
         self.happened = list(walk.person.happened)
         self._journey = journey
         self._step = step
+
+    @property
+    def acts_now(self) -> bool:
+        """A step is no act of the person's own."""
+        return False
 
     def because(self, band: str, line: str, sentence: str) -> Because:
         """The cause of a fact: the sequence, the run and the step."""

@@ -11,7 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.conditions import Circumstances, FieldTest, Group, HappenedTest, TagTest
-from core.deciding import AddTag, AddTags, ChangeScore, RecordEvent, StopSequence
+from core.deciding import (
+    AddTag,
+    AddTags,
+    ChangeScore,
+    ChangeSubscription,
+    RecordEvent,
+    StopSequence,
+)
 from core.people import FieldFacts, Happening, Person
 from core.sequences import (
     END,
@@ -362,6 +369,37 @@ class Leaves(TestCase):
         self.assertEqual((emails(found), last(found).says), ([], "stopped"))
         found = walked(document(lane("a", StopStep(id="x"), send("a1"))))
         self.assertEqual((emails(found), last(found).says), ([], "finished"))
+
+
+class Asked(TestCase):
+    PROMISED = SendStep(id="a1", message="m-guide", at_once=True)
+
+    def test_what_is_promised_is_marketing_to_whoever_did_not_ask(self) -> None:
+        doc = document(lane("a", self.PROMISED), times=Moved.OFFICE)
+        gone = replace(INES, memberships={"l-news": "unsubscribed"})
+        for asked, person, expected in (
+            (True, INES, [("a1", 0)]),
+            (True, gone, [("a1", 0)]),
+            (False, gone, []),
+            (False, replace(INES, suppressed=True), []),
+        ):
+            found = walked(doc, person, journey=replace(JOURNEY, asked=asked))
+            self.assertEqual(emails(found), expected, (asked, person))
+        # Tuesday 19:30: to somebody who did not ask it goes on Wednesday at 9.
+        found = walked(doc, journey=replace(JOURNEY, asked=False))
+        self.assertEqual(emails(found), [("a1", 13.5 / 24)])
+
+    def test_which_doors_somebody_asks_by(self) -> None:
+        asks = {one.kind for one in Entrances.DOORS if one.asked}
+        self.assertEqual(asks, {"route", "event", "list"})
+        doors = (TagDoor(id="t", tag="t-moon"), EventDoor(id="e", name="asked"))
+        doc = document(lane("a", self.PROMISED), doors=doors)
+        self.assertEqual(codes(doc), [("not_asked", "t")])
+
+    def test_a_step_that_subscribes_is_stopped(self) -> None:
+        action = ChangeSubscription(list="l-news", direction="subscribe", every_list=False)
+        doc = document(lane("a", ActStep(id="s", action=action)))
+        self.assertEqual(codes(doc), [("subscribes_unasked", "s")])
 
 
 class Circles(TestCase):

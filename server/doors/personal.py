@@ -1,8 +1,18 @@
 """What this room holds of people."""
 
-from server.workspaces.personal import holds_nobody, holds_people
+from server.workspaces.personal import Subject, holds_nobody, holds_people
 
 from .models import Admission, DoorHeld, DoorWatch
+
+
+def _empty_conditions(subject: Subject) -> None:
+    """A condition can name somebody by their address."""
+    rows = Admission.objects.of(subject.workspace)
+    named = rows.filter(condition__icontains=subject.address) | rows.filter(
+        condition__icontains=subject.key
+    )
+    named.filter(state=Admission.State.DONE).update(condition={})
+
 
 holds_people(
     DoorHeld,
@@ -11,4 +21,12 @@ holds_people(
     exporting="no: what a condition saw last",
     retention="as long as the door is open",
 )
-holds_nobody(DoorWatch, Admission, why="conditions and counts")
+holds_people(
+    Admission,
+    erasing="its condition is emptied, where it names their address and is done",
+    merging="stays",
+    exporting="no: counts",
+    retention="for good: counts alone",
+    erase=_empty_conditions,
+)
+holds_nobody(DoorWatch, why="how far a door has been looked at")

@@ -72,6 +72,7 @@ def enter_all(
             revision=revision,
             number=number,
             door=door,
+            asked=one.effect.asked,
             lane=lane.id,
             due_at=at,
             entered_at=at,

@@ -27,6 +27,7 @@ def journey_of(run: Run, base: Journey) -> Journey:
         subscriber_id=str(run.subscriber_id),
         entered_at=run.entered_at,
         door=run.door,
+        asked=run.asked,
         answers=tuple((name, text) for name, text in run.answers),
         source=str(run.cause.content.get("source_id") or ""),
     )

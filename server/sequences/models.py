@@ -48,6 +48,8 @@ class Run(Caused, WorkspaceRow):
     """The person's first run of the sequence, or a later one."""
     door = models.CharField(max_length=40, blank=True)
     """The door they came in by, where it is one of the document's."""
+    asked = models.BooleanField(default=True)
+    """Whether they came in by an act of their own: what is promised goes at once to nobody else."""
     lane = models.CharField(max_length=40)
     step = models.CharField(max_length=40, null=True)
     came_at = models.DateTimeField(null=True)

@@ -68,6 +68,7 @@ def rehearse_for(
         gap=gap_of(workspace),
         entered_at=now,
         door=door,
+        asked=found.asked if (found := document.door(door)) is not None else True,
     )
     return rehearse(document, lane, person, now, journey, assumptions, now + LONGEST), person
 

@@ -126,6 +126,7 @@ def by_door(
         lane=found.lane.id,
         again=found.again if was_in else "once_only",
         door=found.door,
+        asked=found.asked and member is None,
         because=because,
     )
     return [Entering(subscriber, effect, [])]

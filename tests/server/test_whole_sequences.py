@@ -56,7 +56,7 @@ from server.doors.looking import look
 from server.mail.models import Send
 from server.people.actions import apply_effects, make_field, make_tag
 from server.people.ledger import Ledger
-from server.people.models import Fact, Subscriber, Task
+from server.people.models import Fact, MailingList, Subscriber, Task
 from server.sequences import actions as sequences
 from server.sequences.figures import goal_figures, goals_by, real_runs, step_figures
 from server.sequences.models import Run, Signal, Visit
@@ -65,7 +65,7 @@ from server.sequences.rehearsing import rehearse_for
 from server.sequences.signals import show_signals
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.actions import set_up
+from server.workspaces.actions import catalogue_changed, set_up
 from server.workspaces.errors import Refused
 from server.workspaces.models import Workspace
 from tests.world import RealMail, make_world
@@ -498,9 +498,27 @@ class Acts(Whole):
         (split,) = [one for one in step_figures(self.own) if one.step == "p"]
         self.assertEqual(split.ways, {"y": 1})
 
+    def test_who_left_gets_nothing_promised_from_a_member_and_all_of_it_by_asking(self) -> None:
+        from server.people.actions import unsubscribe
+
+        self.turn_on(
+            self.send("a1", at_once=True),
+            doors=(EventDoor(id="e", name="asked"),),
+            again="start_over",
+        )
+        person = self.person("left")
+        person.workspace = self.workspace
+        unsubscribe(person, None, Because(kind="person", sentence="left"), "")
+        let_one_in(self.own, person, None, self.world.member)
+        self.assertEqual((self.sent(person), self.runs()[0].ended), ([], "unsubscribed"))
+        self.happens(person, RecordEvent(name="asked"))
+        self.assertEqual([step for step, _ in self.sent(person)], ["a1"])
+
     def test_a_step_brings_nobody_back_to_a_list(self) -> None:
         from server.people.actions import unsubscribe
 
+        MailingList.everywhere.filter(pk=self.news).update(confirms=True)
+        catalogue_changed(self.workspace)
         self.turn_on(
             ActStep(
                 id="s",

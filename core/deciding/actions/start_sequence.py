@@ -47,6 +47,8 @@ class StartSequence(RuleAction):
                 name=sequence.name,
                 lane=self.lane,
                 again=again,
+                # Whoever stands in a file has not asked for anything just now.
+                asked=context.acts_now,
                 because=context.because("then", line, rule.why),
             )
         )

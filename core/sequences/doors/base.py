@@ -44,6 +44,11 @@ class BaseDoor(Frozen):
     again: Again | None = None
     """What a second entry means; None: as the sequence says."""
 
+    @property
+    def asked(self) -> bool:
+        """Whether whoever comes in by it has asked for what the sequence promises."""
+        return False
+
     def opens_for(self, signal: Signal, catalogue: Catalogue) -> bool:
         """Whether somebody comes in by what has just become so."""
         return False

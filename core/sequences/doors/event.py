@@ -16,6 +16,11 @@ class EventDoor(BaseDoor):
     kind: Literal["event"] = "event"
     name: str = Field(default="", max_length=60)
 
+    @property
+    def asked(self) -> bool:
+        """Something that they did: bought, booked."""
+        return True
+
     def opens_for(self, signal: Signal, catalogue: Catalogue) -> bool:
         """Each time it happens."""
         return signal.kind == "event" and bool(self.name) and signal.about == self.name

@@ -15,6 +15,11 @@ class ListDoor(BaseDoor):
     kind: Literal["list"] = "list"
     list: str | None = None
 
+    @property
+    def asked(self) -> bool:
+        """They joined the list, or confirmed it."""
+        return True
+
     def opens_for(self, signal: Signal, catalogue: Catalogue) -> bool:
         """At the moment they are subscribed."""
         joined = signal.kind == "membership" and signal.state == "subscribed"

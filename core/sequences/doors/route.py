@@ -14,6 +14,11 @@ class RouteDoor(BaseDoor):
 
     kind: Literal["route"] = "route"
 
+    @property
+    def asked(self) -> bool:
+        """A form was sent."""
+        return True
+
     def named(self, catalogue: Catalogue) -> str:
         """a route's rule"""
         return "a route’s rule"

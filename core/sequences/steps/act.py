@@ -76,8 +76,18 @@ class ActStep(LaneStep):
         return "stops" if stops else ""
 
     def check(self, at: StepCheck) -> Iterator[Finding]:
-        """As in a rule."""
+        """As in a rule; and nobody asks for a list by coming to a step."""
         yield from self.action.check(ActionCheck(self.id, at.catalogue, at.unknown))
+        action = self.action
+        if isinstance(action, ChangeSubscription) and action.direction == "subscribe":
+            confirmed = action.list in at.catalogue.confirmed_lists
+            yield Finding(
+                code="subscribes_unasked",
+                place=self.id,
+                sentence="This step subscribes people who did not ask for the list here.",
+                fix="Make the list ask them to confirm by email, or offer it in an email instead.",
+                stops=not confirmed,
+            )
 
     def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """tag guide"""

@@ -41,13 +41,11 @@ class LaneStep(Frozen):
 
     id: str
 
-    @property
-    def promised(self) -> bool:
+    def promised(self, walk: Walk) -> bool:
         """Whether the person asked for it just now, so that nothing makes them leave before it."""
         return False
 
-    @property
-    def needs_list(self) -> bool:
+    def needs_list(self, walk: Walk) -> bool:
         """Whether only subscribers of the sequence's list come to it; others leave before it."""
         return False
 

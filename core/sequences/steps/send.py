@@ -26,19 +26,17 @@ class SendStep(LaneStep):
     """Whether sending hours and quiet dates do not count for it; the gap still does."""
     if_held: Literal["wait", "go_on"] = "wait"
 
-    @property
-    def promised(self) -> bool:
-        """What was asked for goes out whatever the membership is."""
-        return self.at_once
+    def promised(self, walk: Walk) -> bool:
+        """What somebody asked for goes out to them whatever the membership is."""
+        return self.at_once and walk.journey.asked
 
-    @property
-    def needs_list(self) -> bool:
+    def needs_list(self, walk: Walk) -> bool:
         """Marketing goes to subscribers of the list alone."""
-        return not self.at_once
+        return not self.promised(walk)
 
     def due(self, walk: Walk) -> Settled:
         """At once where it was asked for; else when the sending times allow it."""
-        if self.at_once or self.message is None:
+        if self.promised(walk) or self.message is None:
             return Settled(at=walk.moment)
         return walk.settled(walk.moment, in_hours=not self.any_hour)
 
@@ -53,7 +51,7 @@ class SendStep(LaneStep):
             effect = SendMessage(
                 step=self.id,
                 message=self.message,
-                at_once=self.at_once,
+                at_once=self.promised(walk),
                 at=walk.moment,
                 holds=self.if_held == "wait",
                 lap=walk.run.lap,

@@ -3251,6 +3251,11 @@ export interface components {
              * @enum {string}
              */
             again: "once_only" | "start_over" | "run_alongside";
+            /**
+             * Asked
+             * @default true
+             */
+            asked: boolean;
             because: components["schemas"]["Because"];
             /**
              * Door
