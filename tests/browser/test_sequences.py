@@ -104,6 +104,12 @@ class ThreeLanes(BrowserCase):
         page.get_by_role("button", name="Add a door").click()
         page.get_by_role("menuitem", name="A tag is added").click()
         pick(page, "Tag", "planets")
+        # Nobody asks for a calendar by being tagged, and lane A begins with the promised guide.
+        expect(page.get_by_role("button", name="Pre-flight: 1 note")).to_be_visible()
+        page.get_by_role("complementary").get_by_role("button", name="Remove").click()
+        page.get_by_role("button", name="Add a door").click()
+        page.get_by_role("menuitem", name="An event happens").click()
+        page.get_by_label("Name of the event").fill("asked for the calendar")
         page.get_by_label("Leads to lane").click()
         page.get_by_role("option", name="B", exact=True).click()
         page.get_by_role("button", name="Add a goal").click()
@@ -113,7 +119,7 @@ class ThreeLanes(BrowserCase):
         expect(page.get_by_role("button", name="Pre-flight: clear")).to_be_visible()
         lanes = page.get_by_role("region", name="Lanes")
         expect(lanes.get_by_text("+1 day", exact=True)).to_be_visible()
-        expect(lanes.get_by_text("tag “planets”")).to_be_visible()
+        expect(lanes.get_by_text("event “asked for the calendar”")).to_be_visible()
 
     def add(self, page: Page, lane: int, kind: str) -> None:
         page.get_by_role("button", name="Add a step").nth(lane).click()
