@@ -48,12 +48,12 @@ from .floor import copy_seconds
 DUE = int(os.environ.get("YALLA_BENCH_DUE", "20000"))
 ENTERING = int(os.environ.get("YALLA_BENCH_ENTERING", "10000"))
 _BARE = """
-WITH some AS (
+WITH claimed AS (
     SELECT id FROM sequences_run WHERE ended_at IS NULL AND due_at <= now() AND step = 'w'
     ORDER BY due_at LIMIT 200 FOR UPDATE SKIP LOCKED
 )
 UPDATE sequences_run AS run SET due_at = now() + interval '9 days', step = 'x'
-FROM some WHERE run.id = some.id
+FROM claimed WHERE run.id = claimed.id
 """
 _WHY = Because(kind="member", sentence="bench")
 
