@@ -41,7 +41,7 @@ export function RehearsalPanel(props: RehearsalPanelProps) {
         />
       ) : (
         <Button sx={{ p: 0 }} onClick={() => setChanging(true)}>
-          Change the person, the moment or what is assumed
+          Change person or assumptions
         </Button>
       )}
       <Problem error={error} />
