@@ -13,6 +13,7 @@ from zoneinfo import ZoneInfo
 
 from django.db import connection, transaction
 from django.db.models import Q, QuerySet
+from django.db.models.fields.json import KeyTextTransform
 
 from core.conditions import Circumstances, Group, holds, leaves
 from core.people import Catalogue, Person
@@ -233,12 +234,13 @@ def _due(
         if target is None:
             return None
         days = _days_between(door, since, until)
-        column = f"values__{target.key}"
+        # By the key as it is: as part of a lookup a name could mean something else to Django.
+        rows = rows.annotate(stored=KeyTextTransform(target.key, "values"))
         if not door.yearly:
-            return rows.filter(**{f"{column}__in": [one.isoformat() for one in days]})
+            return rows.filter(stored__in=[one.isoformat() for one in days])
         ends = Q(pk__in=[])
         for month_and_day in sorted({f"-{one:%m-%d}" for one in days}):
-            ends |= Q(**{f"{column}__endswith": month_and_day})
+            ends |= Q(stored__endswith=month_and_day)
         return rows.filter(ends)
     zones = list(_zones(workspace))
     due = [
@@ -306,10 +308,13 @@ def _next_of(
             moments.append(next_clock_time(later, door.weekdays, door.at, zone))
     else:
         target = catalogue_of(workspace).fields.get(door.field or "")
-        key = f"values__{target.key}" if target else ""
-        rows = Subscriber.objects.of(workspace).filter(**{f"{key}__isnull": False}) if key else None
-        pairs = rows.order_by().values_list(key, "time_zone").distinct() if rows is not None else ()
-        for stored, name in pairs:
+        if target is None:
+            return None
+        people = Subscriber.objects.of(workspace).annotate(
+            stored=KeyTextTransform(target.key, "values")
+        )
+        pairs = people.exclude(stored=None).order_by().values_list("stored", "time_zone")
+        for stored, name in pairs.distinct():
             zone = ZoneInfo(name or workspace.time_zone)
             moments += door.moments(str(stored), zone, now, until)
     return min((at for at in moments if now < at <= until), default=None)

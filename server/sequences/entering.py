@@ -9,8 +9,9 @@ import structlog
 from django.db import transaction
 from django.db.models import Count, Max, Q
 
-from core.deciding import LeaveSequence
+from core.deciding import EnterSequence, LeaveSequence
 from core.documents import Because
+from core.people import Person
 from core.sequences import Lane, SequenceDocument, advance, begin
 from server.mail.models import Send
 from server.people.models import Subscriber
@@ -72,7 +73,7 @@ def enter_all(
             revision=revision,
             number=number,
             door=door,
-            asked=one.effect.asked,
+            asked=_asks(one.effect, persons.get(one.subscriber.pk), document),
             lane=lane.id,
             due_at=at,
             entered_at=at,
@@ -90,6 +91,16 @@ def enter_all(
     follow(workspace, progress.write(), at)
     if not begins:
         transaction.on_commit(lambda: ADVANCE_DUE.defer(workspace_id=str(workspace.pk)))
+
+
+def _asks(effect: EnterSequence, person: Person | None, document: SequenceDocument) -> bool:
+    """Whether somebody asks for what is promised. What a replay starts they asked for before: not so
+    where they have left since, or their address is suppressed."""
+    if effect.because.replay_id is None or not effect.asked:
+        return effect.asked
+    if person is None or person.suppressed or person.left_all_at is not None:
+        return False
+    return person.membership(document.list or "") in ("none", "pending", "subscribed")
 
 
 _WayIn = tuple[SequenceRevision, SequenceDocument, Lane, str]

@@ -514,6 +514,26 @@ class Acts(Whole):
         self.happens(person, RecordEvent(name="asked"))
         self.assertEqual([step for step, _ in self.sent(person)], ["a1"])
 
+    def test_a_replay_delivers_nothing_promised_to_who_has_left_since(self) -> None:
+        from uuid import uuid4
+
+        from core.deciding import EnterSequence
+        from server.people.actions import unsubscribe
+        from server.sequences.entering import enter_all
+        from server.sequences.progress import Entering
+
+        self.turn_on(self.send("a1", at_once=True))
+        stays, left = self.person("stays"), self.person("gone")
+        left.workspace = self.workspace
+        unsubscribe(left, None, Because(kind="person", sentence="left"), "")
+        because = Because(kind="route", sentence="", replay_id=str(uuid4()))
+        effect = EnterSequence(sequence=str(self.own.pk), name="Photos", because=because)
+        for one in (stays, left):
+            one.workspace = self.workspace
+            enter_all(self.workspace, [Entering(one, effect, [])], clock.now(self.workspace))
+        emails = {one.pk: [step for step, _ in self.sent(one)] for one in (stays, left)}
+        self.assertEqual(emails, {stays.pk: ["a1"], left.pk: []})
+
     def test_a_step_brings_nobody_back_to_a_list(self) -> None:
         from server.people.actions import unsubscribe
 
