@@ -258,6 +258,8 @@ class Send(EffectOf):
     name: str
     list: str | None = None
     line: str
+    asked: bool = True
+    """Whether the person asked for it just now; not so of a row of a file."""
 
     def in_words(self) -> str:
         return f"sends “{self.name}”"

@@ -9,7 +9,17 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.deciding import Decision, RouteDocument, Rule, decide
+from core.deciding import (
+    Decision,
+    EnterSequence,
+    RouteDocument,
+    Rule,
+    Send,
+    SendNow,
+    StartSequence,
+    SubmissionFacts,
+    decide,
+)
 from core.people import Catalogue, Happening, Person, SequenceFacts
 from core.reading import Form, Question
 from core.tests.observatory import CATALOGUE, ROUTE, submission
@@ -424,3 +434,23 @@ class Unfinished(TestCase):
                 (outcome,) = said(decision)
                 self.assertTrue(outcome)
                 self.assertNotIn("None", outcome)
+
+
+class AskedFor(TestCase):
+    def test_a_row_of_a_file_asks_for_nothing(self) -> None:
+        rules = (
+            Rule(id="n", action=SendNow(message="m-guide")),
+            Rule(id="s", action=StartSequence(sequence="s-first", lane="a")),
+        )
+        route = ROUTE.model_copy(update={"then": rules})
+        for stated, asks in ((None, True), ("", False), ("They joined the club", False)):
+            facts = SubmissionFacts(
+                source_id="src",
+                source_name="Source",
+                answers=(("email", "ines@example.com"),),
+                own=stated is None,
+                stated_consent=stated,
+            )
+            decision = decide(facts, route, None, CATALOGUE, datetime(2026, 11, 24, tzinfo=UTC))
+            found = [one.asked for one in decision.effects if isinstance(one, Send | EnterSequence)]
+            self.assertEqual(found, [asks, asks], stated)

@@ -138,6 +138,11 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
                 send.reply = f"{state} when it was due"
                 send.save(update_fields=["state", "reply"])
                 return None
+        if not send.list_id and not send.asked_for and send.subscriber.left_all_at is not None:
+            send.state = State.WITHDRAWN
+            send.reply = "left every list"
+            send.save(update_fields=["state", "reply"])
+            return None
         # The list is in force over everything but what the person asked for just now.
         if not send.asked_for and suppressed_among(send.workspace, [send.subscriber.address]):
             send.state = State.WITHDRAWN

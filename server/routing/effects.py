@@ -90,7 +90,7 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
                         f"route/{submission.pk}/{effect.line}",
                         effect.because,
                         at,
-                        asked_for=True,
+                        asked_for=effect.asked,
                         answers=submission.answers,
                     )
                 case ChangeAddress():

@@ -30,6 +30,7 @@ class SendNow(RuleAction):
                 name=name,
                 list=self.list,
                 line=rule.line,
+                asked=context.acts_now,
                 because=context.because("then", rule.line, rule.why),
             )
         )
