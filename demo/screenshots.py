@@ -55,7 +55,7 @@ def main() -> None:
         page.locator("#s2").click()
         _take(page, "sequence-sheet")
         page.get_by_role("button", name="Rehearse").click()
-        page.get_by_role("button", name="Hide these").click()
+        page.get_by_role("button", name="Hide settings").click()
         _take(page, "rehearsal")
         _open(page, f"{at}/messages", "Your guide")
         _take(page, "message")

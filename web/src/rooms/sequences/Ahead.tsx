@@ -50,7 +50,7 @@ export function Ahead() {
   };
   const button = (
     <Button variant="outlined" onClick={() => void again()}>
-      Look again
+      Refresh
     </Button>
   );
   const most = Math.max(1, ...data.days.map(totalOf));
@@ -79,8 +79,8 @@ export function Ahead() {
         <Empty
           says={
             asked
-              ? "The next days are being worked out. This page shows them in a moment."
-              : "Here stands what will go out in the next 30 days to everybody in progress, by the rules that run live."
+              ? "Working out the next days. They appear here in a moment."
+              : "This page shows what will go out in the next 30 days to everybody in progress, by the same rules that run live."
           }
         >
           {button}

@@ -162,7 +162,7 @@ export function RehearsalAsking(props: AskingProps) {
             })
           }
         />
-        <Button onClick={onDone}>Hide these</Button>
+        <Button onClick={onDone}>Hide settings</Button>
       </Stack>
     </Stack>
   );
