@@ -5872,6 +5872,11 @@ export interface components {
          * @description A message to the person, now.
          */
         Send: {
+            /**
+             * Asked
+             * @default true
+             */
+            asked: boolean;
             because: components["schemas"]["Because"];
             /**
              * @description discriminator enum property added by openapi-typescript
