@@ -9,9 +9,9 @@ from typing import Any
 from django.utils import timezone
 
 from core.deciding import RouteDocument, Rule, StartSequence
-from core.messages import MessageText
+from core.messages import simple_message
 from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
-from server.mail.actions import make_message, save_message
+from server.mail.editing import make_message, save_message
 from server.people.models import MailingList
 from server.routes.actions import turn_on
 from server.sequences import actions as sequences
@@ -95,7 +95,7 @@ def _with_sequence(workspace: Workspace) -> Source:
     )
     news = MailingList.objects.of(workspace).get()
     message = make_message(workspace, "Which one fits", None)
-    save_message(message, message.name, MessageText(subject="x", body="<p>Hello</p>"), 0, None)
+    save_message(message, simple_message("x", body="<p>Hello</p>"), None, None)
     sequence = sequences.make_sequence(workspace, "First telescope")
     steps = (
         WaitStep(id="w", duration=Duration(amount=1, unit="days")),

@@ -14,7 +14,7 @@ from django.utils import timezone
 from core.conditions import Group, TagTest
 from core.deciding import AddTags
 from core.documents import Because
-from core.messages import MessageText
+from core.messages import simple_message
 from core.people import Person
 from core.sequences import (
     ActStep,
@@ -31,7 +31,7 @@ from core.sequences import (
     rehearse,
 )
 from server.doors.by_hand import admit, let_all_in
-from server.mail.actions import make_message, save_message
+from server.mail.editing import make_message, save_message
 from server.people.actions import make_tag
 from server.people.models import MailingList, Membership, Subscriber
 from server.sequences import actions as sequences
@@ -208,7 +208,7 @@ def _world(fresh: Callable[[], Any], count: int) -> tuple[Workspace, Sequence, S
         ]
     )
     message = make_message(workspace, "Which one fits", None)
-    save_message(message, message.name, MessageText(subject="x", body="<p>Hello</p>"), 0, None)
+    save_message(message, simple_message("x", body="<p>Hello</p>"), None, None)
     tags = [str(make_tag(workspace, name).pk) for name in ("has", "gets")]
     when = Group(of=(TagTest(tag=tags[0]),))
     steps = (

@@ -19,7 +19,7 @@ from zoneinfo import ZoneInfo
 from pydantic import Field, model_validator
 
 from .documents import Frozen, folded
-from .people import Catalogue, FieldFacts, MembershipState, Person
+from .people import Catalogue, FieldFacts, Happened, MembershipState, Person
 from .reading import Answers, Form, answer_to
 from .values import FieldType
 
@@ -130,13 +130,16 @@ class ScoreTest(Frozen):
 
 
 class HappenedTest(Frozen):
-    """Something happened so many times: came in through a source, confirmed a list, was sent a
-    message, an event by its name; within the last hours, before or after a date."""
+    """Something happened so many times: came in through a source, confirmed a list, was sent,
+    opened or clicked in a message, an event by its name; within the last hours, before or after a
+    date."""
 
     kind: Literal["happened"] = "happened"
-    what: Literal["submitted", "confirmed", "sent", "event"] = "submitted"
+    what: Happened = "submitted"
     about: str = ""
     """Id of the source, list or message, name of the event; any where it is empty."""
+    link: str = Field(default="", max_length=500)
+    """Of a click: what stands in the address of the link, exactly; any where it is empty."""
     at_least: int = Field(default=1, ge=0)
     at_most: int | None = Field(default=None, ge=0)
     within_hours: int | None = Field(default=None, ge=1, le=24 * 3660)
@@ -290,7 +293,7 @@ def _known_by(test: HappenedTest, catalogue: Catalogue) -> Mapping[str, str] | N
             return catalogue.sources
         case "confirmed":
             return catalogue.lists
-        case "sent":
+        case "sent" | "opened" | "clicked":
             return catalogue.messages
         case "event":
             return None
@@ -426,6 +429,7 @@ def _times(test: HappenedTest, person: Person, seen: Circumstances) -> int:
         for one in person.happened
         if one.what == test.what
         and (not test.about or one.about == test.about)
+        and (not test.link or test.link in one.link)
         and one.at <= now
         and (since is None or one.at >= since)
         and (test.before is None or one.at.astimezone(zone).date() < test.before)
@@ -551,12 +555,14 @@ def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
     never = "never " if test.at_most == 0 else ""
     known = _known_by(test, catalogue)
     if known is not None:
-        thing = {"submitted": "source", "confirmed": "list", "sent": "message"}[test.what]
+        thing = {"submitted": "source", "confirmed": "list"}.get(test.what, "message")
         name = known.get(about, f"a {thing} that is gone") if about else f"any {thing}"
         what = {
             "submitted": f"{never}submitted through {name}",
             "confirmed": f"{never}confirmed {name}",
             "sent": f"was {never}sent {name}",
+            "opened": f"{never}opened {name} (an estimate)",
+            "clicked": f"{never}clicked {_link_in_words(test)} in {name}",
         }[test.what]
     else:
         what = (
@@ -576,6 +582,10 @@ def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
     after = f"after {test.after:%-d %B %Y}" if test.after else ""
     days = " and ".join(filter(None, (after, before)))
     return " ".join(filter(None, (what, times, within, days)))
+
+
+def _link_in_words(test: HappenedTest) -> str:
+    return f"a link with “{test.link}”" if test.link else "a link"
 
 
 def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: Catalogue) -> str:

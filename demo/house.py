@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, field
 
-from core.messages import MessageText
+from core.messages import Block, MessageDocument, TextBlock
 from core.sequences import SequenceDocument
 from core.values import Choice
-from server.mail.actions import make_message, save_message
+from server.mail.editing import make_message, save_message
 from server.mail.models import Message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Field, MailingList
@@ -56,11 +56,16 @@ class House:
         for one in Field.objects.of(self.workspace):
             self.fields[one.key] = str(one.pk)
 
-    def message(self, name: str, subject: str, preheader: str, body: str) -> Message:
-        """Make a message."""
+    def message(self, name: str, subject: str, preheader: str, *blocks: Block | str) -> Message:
+        """Make a message; a block that is a text is one of HTML."""
         row = make_message(self.workspace, name, self.member)
-        text = MessageText(subject=subject, preheader=preheader, body=body)
-        return save_message(row, name, text, 0, self.member)
+        made = tuple(
+            TextBlock(id=f"b{number}", html=one) if isinstance(one, str) else one
+            for number, one in enumerate(blocks, start=1)
+        )
+        document = MessageDocument(subject=subject, preheader=preheader, blocks=made)
+        save_message(row, document, None, self.member)
+        return row
 
     def sequence(self, name: str, document: SequenceDocument, note: str) -> Sequence:
         """Make a sequence, and turn it on."""

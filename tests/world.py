@@ -19,14 +19,14 @@ from core.deciding import (
     VisitorSees,
 )
 from core.documents import Because
-from core.messages import MessageText
+from core.messages import simple_message
 from core.reading import Form, Question, ReadLine
 from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
 from core.values import Choice
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
 from outside.smtp import mail_server
-from server.mail.actions import make_message, save_message
+from server.mail.editing import make_message, save_message
 from server.mail.models import Message, Send
 from server.people.actions import furnish, make_list, make_tag
 from server.people.models import Field, MailingList, Subscriber
@@ -192,8 +192,9 @@ def route_document(workspace: Workspace, news: MailingList, sequence: Sequence) 
 
 def _message(workspace: Workspace, name: str, body: str) -> Message:
     row = make_message(workspace, name)
-    text = MessageText(subject=f"{name} {{{{ first_name | default: '' }}}}", body=body)
-    return save_message(row, name, text, 0, None)
+    text = simple_message(f"{name} {{{{ first_name | default: '' }}}}", body=body)
+    save_message(row, text, None, None)
+    return row
 
 
 class RealMail:

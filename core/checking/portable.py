@@ -8,7 +8,7 @@ from pydantic import Field
 from ..documents import Frozen, folded
 from ..people import Catalogue
 
-DocumentKind = Literal["route", "sequence"]
+DocumentKind = Literal["route", "sequence", "message"]
 ReferenceKind = Literal["field", "tag", "list", "sequence", "message", "member", "source"]
 FORM = 1
 """The version of this form of document."""

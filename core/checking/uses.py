@@ -36,7 +36,9 @@ def _condition(condition: Group | None) -> Iterator[Use]:
                 TagTest(tag=one)
                 | MembershipTest(list=one)
                 | RunTest(sequence=one)
-                | HappenedTest(what="submitted" | "confirmed" | "sent", about=one)
+                | HappenedTest(
+                    what="submitted" | "confirmed" | "sent" | "opened" | "clicked", about=one
+                )
             ) if one:
                 yield Use(id=one, how="looks at")
 

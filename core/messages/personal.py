@@ -7,18 +7,22 @@ bounded. Whoever renders what others wrote does so with limits of time and memor
 """
 
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextvars import ContextVar
 from functools import update_wrapper
+from html import unescape
 from typing import Any
 
-from liquid import Environment, Undefined
+from liquid import BoundTemplate, Environment, Undefined
 from liquid.exceptions import LiquidError, ResourceLimitError
 from markupsafe import Markup
 
-from ..documents import Finding, Frozen, Problem
+from ..documents import Frozen, Problem
 from ..people import FieldFacts, Person
 from ..reading import Answers
+from .addresses import TOKEN
+from .blocks import Source
+from .limits import LONGEST_TEXT
 
 _holes: ContextVar[list[str] | None] = ContextVar("holes", default=None)
 
@@ -36,8 +40,6 @@ class _Hole(Undefined):
         return str(self)
 
 
-LONGEST_TEXT = 200_000
-"""Characters of one part of a message, and of what it renders to."""
 _LONGEST_VALUE = 20_000
 """Characters of a value that a filter makes, and a tenth of it the items of a list."""
 _LARGEST_NUMBER = 10**15
@@ -139,21 +141,11 @@ _plain = _Sandbox(autoescape=False)
 _LINK = re.compile(r"""(\b(?:href|src)\s*=\s*)("[^"]*"|'[^']*')""", re.IGNORECASE)
 
 
-class MessageText(Frozen):
-    """What a specialist writes: Liquid in each part; the body is HTML."""
+class Written(Frozen):
+    """The parts for one person, and the tokens that had neither value nor fallback."""
 
-    subject: str = ""
-    preheader: str = ""
-    body: str = ""
-
-
-class Personalised(Frozen):
-    """The text for one person, and the tokens that had neither value nor fallback."""
-
-    subject: str
-    preheader: str
-    body: str
-    holes: tuple[str, ...]
+    parts: tuple[str, ...]
+    holes: tuple[str, ...] = ()
 
 
 def context_of(
@@ -172,30 +164,43 @@ def context_of(
     return context
 
 
-def personalise(text: MessageText, context: Mapping[str, object]) -> Personalised | Problem:
-    """Write `text` for one person; a text that Liquid cannot read is a problem."""
-    for part in (text.subject, text.preheader, text.body):
-        problem = _unbounded(part)
+def write(sources: Sequence[Source], context: Mapping[str, object]) -> Written | Problem:
+    """Write each part for one person; one that Liquid cannot read is a problem."""
+    for source in sources:
+        problem = _unbounded(source.text)
         if problem is not None:
             return problem
     holes: list[str] = []
     token = _holes.set(holes)
     try:
-        subject = _plain.from_string(text.subject).render(**context)
-        preheader = _plain.from_string(text.preheader).render(**context)
-        body = _html.from_string(encode_in_links(text.body)).render(**context)
+        parts = [_parsed(source).render(**context) for source in sources]
     except ResourceLimitError:
         return TOO_COSTLY
     except (LiquidError, RecursionError) as error:
-        return _unreadable(error)
+        return unreadable(error)
     finally:
         _holes.reset(token)
-    return Personalised(
-        subject=" ".join(subject.split()),
-        preheader=" ".join(preheader.split()),
-        body=str(Markup(body)),
-        holes=tuple(holes),
-    )
+    if sum(len(part) for part in parts) > 4 * LONGEST_TEXT:
+        return TOO_COSTLY
+    return Written(parts=tuple(str(Markup(part)) for part in parts), holes=tuple(holes))
+
+
+def tokens_of(source: Source) -> tuple[str, ...] | Problem:
+    """What a part names, or why it cannot be read."""
+    wrong = _unbounded(source.text)
+    if wrong is not None:
+        return wrong
+    try:
+        return tuple(sorted(_parsed(source).analyze().globals))
+    except (LiquidError, RecursionError) as error:
+        return unreadable(error)
+
+
+def _parsed(source: Source) -> BoundTemplate:
+    if source.kind == "html":
+        return _html.from_string(encode_in_links(source.text))
+    text = _encoded(source.text) if source.kind == "link" else source.text
+    return _plain.from_string(text)
 
 
 def encode_in_links(body: str) -> str:
@@ -213,95 +218,34 @@ def _encoded(address: str) -> str:
     found = [first]
     for piece in rest:
         token, closes, after = piece.partition("}}")
-        found.append(f"{token.rstrip()} | url_encode }}}}{after}" if closes else piece)
+        name = token.strip()
+        if not closes:
+            found.append(piece)
+        elif name in OWN_LINKS or name.endswith("| url_encode"):
+            found.append(f"{token}}}}}{after}")
+        else:
+            found.append(f"{token.rstrip()} | url_encode }}}}{after}")
     return "{{".join(found)
 
 
-_OURS = ("confirm_link", "file_link", "own_page")
+OWN_LINKS = ("confirm_link", "file_link", "own_page", "leave_link")
 """Tokens that stand for addresses of this server."""
 
 
-def with_links(text: MessageText, addresses: Mapping[str, str]) -> MessageText:
-    """The text with the links that are ours, by their tokens; they are not encoded. A token
-    without an address stays, and is a hole."""
-    body = text.body
-    for name in _OURS:
-        address = addresses.get(name)
-        if address:
-            body = re.sub(rf"\{{\{{\s*{name}\s*\}}\}}", _fixed(address), body)
-    return text.model_copy(update={"body": body})
+def hold_tokens(text: str, mark: str) -> tuple[str, list[str]]:
+    """A piece of HTML with a stand-in for each token, so that whatever reads it leaves them alone;
+    and the tokens, as Liquid reads them."""
+    tokens: list[str] = []
+
+    def keep(found: re.Match[str]) -> str:
+        tokens.append(unescape(found[0]))
+        return f"{mark}{len(tokens) - 1}x"
+
+    return TOKEN.sub(keep, text), tokens
 
 
-def _fixed(text: str) -> Callable[[re.Match[str]], str]:
-    """A replacement in which no backslash means anything."""
-    return lambda _: text
-
-
-def links_to(text: MessageText, name: str) -> bool:
-    """Whether the text holds one of the links that are ours."""
-    return bool(re.search(rf"\{{\{{\s*{name}\s*\}}\}}", text.body))
-
-
-def asks_to_confirm(text: MessageText) -> bool:
-    """Whether the text holds the link that confirms."""
-    return links_to(text, "confirm_link")
-
-
-def check_message(
-    name: str, text: MessageText, fields: Mapping[str, FieldFacts]
-) -> tuple[Finding, ...]:
-    """What keeps a message from being sent: no subject, no text, tokens that mean nothing."""
-    found: list[Finding] = []
-    if not text.subject.strip():
-        found.append(
-            Finding(
-                code="no_subject",
-                sentence=f"“{name}” has no subject.",
-                fix="Write one in the message.",
-            )
-        )
-    if not re.sub(r"<[^>]*>|&nbsp;", "", text.body).strip():
-        found.append(
-            Finding(
-                code="no_text", sentence=f"“{name}” has no text.", fix="Write it in the message."
-            )
-        )
-    known = {one.key for one in fields.values()} | {"email", "answers", *_OURS}
-    for part in (text.subject, text.preheader, text.body):
-        wrong = _unbounded(part)
-        if wrong is not None:
-            found.append(
-                Finding(**{**wrong.model_dump(), "sentence": f"“{name}”: {wrong.sentence}"})
-            )
-            continue
-        try:
-            names = _plain.from_string(part).analyze().globals
-        except (LiquidError, RecursionError) as error:
-            problem = _unreadable(error)
-            found.append(
-                Finding(
-                    code=problem.code, sentence=f"“{name}”: {problem.sentence}", fix=problem.fix
-                )
-            )
-            continue
-        for unknown in sorted(set(names) - known):
-            found.append(
-                Finding(
-                    code="unknown_token",
-                    sentence=f"“{name}” asks for “{unknown}”, and no field is called so.",
-                    fix="Choose the field again, or make it.",
-                )
-            )
-    return tuple(found)
-
-
-def needed(text: MessageText) -> tuple[str, ...]:
-    """The tokens without a fallback: who has no value for one of them is not sent it."""
-    rendered = personalise(text, {})
-    return () if isinstance(rendered, Problem) else rendered.holes
-
-
-def _unreadable(error: Exception) -> Problem:
+def unreadable(error: Exception) -> Problem:
+    """A part that Liquid cannot read, as a problem."""
     return Problem(
         code="not_liquid",
         sentence=f"The text cannot be read: {str(error).splitlines()[0][:160]}.",

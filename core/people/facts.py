@@ -9,17 +9,21 @@ from ..values import Choice, FieldType, Kept, country_name, language_name
 
 Again = Literal["once_only", "start_over", "run_alongside"]
 """What a second entry of the same person into a sequence means."""
+Happened = Literal["submitted", "confirmed", "sent", "opened", "clicked", "event"]
 MembershipState = Literal["none", "pending", "subscribed", "unsubscribed", "bounced", "complained"]
 
 
 @dataclass(frozen=True)
 class Happening:
-    """Something that happened to a person: a submission, a confirmation, a send, an event."""
+    """Something that happened to a person: a submission, a confirmation, a send, an open, a click,
+    an event."""
 
-    what: Literal["submitted", "confirmed", "sent", "event"]
+    what: Happened
     about: str
     """Id of the source, list or message, or the name of the event."""
     at: datetime
+    link: str = ""
+    """Of a click: where the link leads, as it was written."""
 
 
 @dataclass(frozen=True)

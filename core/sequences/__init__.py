@@ -16,6 +16,7 @@ from .document import Goal, Lane, Leaving, SequenceDocument, step_that_remains
 from .doors import (
     BaseDoor,
     ByHandDoor,
+    ClickDoor,
     ConditionDoor,
     DateDoor,
     Door,
@@ -69,6 +70,7 @@ __all__ = [
     "ChanceBranch",
     "ChanceStep",
     "Circle",
+    "ClickDoor",
     "Coming",
     "ConditionDoor",
     "DateDoor",

@@ -7,7 +7,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.messages import MessageText, check_message
+from core.messages import check_document, simple_message
 from core.people import MembershipState, Person
 from core.sequences import (
     Advanced,
@@ -240,7 +240,8 @@ class PreFlight(TestCase):
         self.assertEqual(self.codes(sequence(*GUIDE.lanes[0].steps[:2])), ["wait_at_end"])
 
     def test_what_is_wrong_with_a_message_is_said_at_its_step(self) -> None:
-        found = check_message("Your guide", MessageText(subject="x"), CATALOGUE.fields)
+        text = simple_message("x")
+        found = tuple(check_document("Your guide", text, CATALOGUE.fields, {}, has_file=False))
         result = check_sequence(
             GUIDE, Surroundings(CATALOGUE, {"m-guide": found}, "a@b.example", "1 Dome Road")
         )

@@ -295,6 +295,8 @@ def _happened(test: HappenedTest, seen: _Seen) -> Q:
     rows = _theirs(Fact).filter(kinds_of(test.what), at__lte=seen.now)
     if test.about:
         rows = rows.filter(about=test.about)
+    if test.link:
+        rows = rows.alias(link=KeyTextTransform("link", "what")).filter(link__contains=test.link)
     if test.within_hours:
         rows = rows.filter(at__gte=seen.now - timedelta(hours=test.within_hours))
     if test.before:

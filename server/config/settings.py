@@ -185,6 +185,14 @@ EMAIL_HOST_USER = os.environ.get("YALLA_SMTP_USER", "")
 EMAIL_HOST_PASSWORD = os.environ.get("YALLA_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("YALLA_SMTP_TLS") == "1"
 EMAIL_TIMEOUT = 10
+# The domain whose mail comes to this server (`python -m server.inbound`): bounces, complaints and
+# emails that unsubscribe. Without one, they go to the address of the sender.
+RETURN_DOMAIN = os.environ.get("YALLA_RETURN_DOMAIN", "").strip().lower()
+INBOUND_HOST = os.environ.get("YALLA_INBOUND_HOST", "127.0.0.1")
+INBOUND_PORT = int(os.environ.get("YALLA_INBOUND_PORT", "8424"))
+# The nameserver that the records of sending domains are looked up at, as host:port; empty: the
+# system's.
+NAMESERVER = os.environ.get("YALLA_NAMESERVER", "")
 
 # Visitors' network addresses stand in no log, whatever a workspace keeps.
 DJANGO_STRUCTLOG_IP_LOGGING_ENABLED = False

@@ -6,7 +6,8 @@ from django.views.generic import RedirectView
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
 from server.forms.views import form_page, form_part, picture, thanks_page
-from server.mail.views import file
+from server.mail.views import file, link, pixel
+from server.mail.views import picture as letter_picture
 from server.people.signing import jwks
 from server.webhooks.hooks import hook
 
@@ -34,6 +35,9 @@ urlpatterns = [
     path("p/<str:token>", own_page),
     path("q/<str:token>", request_page),
     path("d/<str:token>", file),
+    path("l/<str:token>", link),
+    path("o/<str:token>.gif", pixel),
+    path("i/<slug:key>/<slug:size>.<slug:ending>", letter_picture),
     path(".well-known/jwks.json", jwks),
     re_path(r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|pictures/|\.well-known/).*$", page),
 ]

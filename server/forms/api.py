@@ -5,9 +5,10 @@ from uuid import UUID
 from ninja import Router, Schema
 
 from server.workspaces.auth import InPath, MemberRequest, member
+from server.workspaces.images import LARGEST
 
 from .models import Picture
-from .pictures import LARGEST, keep_picture
+from .pictures import keep_picture
 
 router = Router(tags=["forms"], auth=member)
 

@@ -5,32 +5,41 @@ from typing import Any
 from uuid import UUID
 
 from csp.constants import NONE, SELF
-from django.db.models import BooleanField, Count, ExpressionWrapper, Q
 from django.http import HttpResponse
+from django.utils.html import escape
+from django.utils.http import content_disposition_header
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from ninja import Query, Router, Schema
 from ninja.decorators import decorate_view
 
 from core.documents import Finding, Problem
-from core.messages import MessageText
+from core.messages import MessageDocument
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
-from server.workspaces.schemas import BasedOn, Done, NameIn
+from server.workspaces.documents import draft_of, live_of
+from server.workspaces.endpoints import DocumentKind, add_document
+from server.workspaces.errors import NotFound
+from server.workspaces.models import Revision
+from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
 
-from .actions import (
-    check,
+from .actions import it_went_out, send_again
+from .confirming import set_confirming
+from .editing import (
+    changes_of,
     discard_changes,
-    it_went_out,
     make_message,
-    preview,
+    restore_revision,
     save_message,
-    send_again,
     turn_on_changes,
 )
-from .confirming import set_confirming
+from .figures import MessageFigures, figures_of_message, sent_counts
 from .files import LARGEST, give_file, put_file, take_file
-from .models import ListMail, Message, MessageFile, shown_text
+from .models import ListMail, Message, MessageFile, MessageRevision, shown_document
+from .portable import FORMATS, export_message, import_message
+from .preflight import check
+from .previewing import Preview, preview_of, try_message
+from .users import is_used
 
 router = Router(tags=["mail"], auth=member)
 
@@ -48,15 +57,28 @@ class MessageLine(Schema):
 class MessageOut(Schema):
     id: UUID
     name: str
-    subject: str
-    preheader: str
-    body: str
+    document: MessageDocument
+    """The draft where there is one, else what is sent."""
     edits: int
     differs: bool
     """Whether what is written is not what is sent yet."""
+    used: bool
+    """Whether something sends it, so that changes are a draft first."""
+    changes: list[str]
     saved_at: datetime
     findings: list[Finding]
     files: list["KeptFileOut"]
+    revisions: list[RevisionLine]
+
+
+class MessageDraftIn(Schema):
+    document: MessageDocument
+    based_on: int
+
+
+class MessageRevisionOut(RevisionLine):
+    changes: list[str]
+    document: MessageDocument
 
 
 class KeptFileOut(Schema):
@@ -83,34 +105,46 @@ class FileQuery(Schema):
 MessageOut.model_rebuild()
 
 
-class MessageIn(Schema):
-    name: str
-    subject: str
-    preheader: str
-    body: str
-    based_on: int
-
-
 class PreviewOut(Schema):
     subject: str
     preheader: str
     text: str
+    html: str
+    """The source of the HTML part."""
     holes: list[str]
+    size: int
+    """Bytes of the HTML."""
     problem: Problem | None = None
 
 
 @router.get("/messages", response=list[MessageLine])
 def messages(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
-    return (
+    rows = list(
         Message.objects.of(request.workspace)
         .filter(archived_at__isnull=not archived)
-        .annotate(
-            sent=Count("sends", filter=Q(sends__state="sent")),
-            differs=ExpressionWrapper(Q(draft__isnull=False), output_field=BooleanField()),
-            waiting=Count("sends", filter=~Q(sends__state__in=["sent", "withdrawn"])),
-        )
         .order_by("name")
     )
+    shown: dict[UUID, MessageRevision] = {}
+    differs = set()
+    revisions = MessageRevision.objects.of(request.workspace).filter(message__in=rows)
+    for one in revisions.exclude(state=Revision.State.PAST):
+        if one.state == Revision.State.DRAFT:
+            differs.add(one.message_id)
+        if one.message_id not in shown or one.state == Revision.State.DRAFT:
+            shown[one.message_id] = one
+    counts = sent_counts(request.workspace)
+    return [
+        MessageLine(
+            id=row.pk,
+            name=row.name,
+            subject=shown[row.pk].document["subject"],
+            saved_at=shown[row.pk].saved_at,
+            sent=counts.get(row.pk, (0, 0))[0],
+            waiting=counts.get(row.pk, (0, 0))[1],
+            differs=row.pk in differs,
+        )
+        for row in rows
+    ]
 
 
 @router.post("/messages", response=MessageOut)
@@ -121,34 +155,6 @@ def add_message(request: MemberRequest, workspace: InPath, body: NameIn) -> Mess
 @router.get("/messages/{message}", response=MessageOut)
 def get_message(request: MemberRequest, workspace: InPath, message: UUID) -> MessageOut:
     return _out(find(Message, request, message, "message"))
-
-
-@router.put("/messages/{message}", response=MessageOut)
-def put_message(
-    request: MemberRequest, workspace: InPath, message: UUID, body: MessageIn
-) -> MessageOut:
-    row = find(Message, request, message, "message")
-    text = MessageText(subject=body.subject, preheader=body.preheader, body=body.body)
-    saved = save_message(row, body.name, text, body.based_on, request.member)
-    saved.workspace = request.workspace
-    return _out(saved)
-
-
-@router.post("/messages/{message}/turn-on", response=MessageOut)
-def post_turn_on(
-    request: MemberRequest, workspace: InPath, message: UUID, body: BasedOn
-) -> MessageOut:
-    """Send what is written from now on."""
-    row: Message = find(Message, request, message, "message")
-    return _out(turn_on_changes(row, body.based_on, request.member))
-
-
-@router.post("/messages/{message}/discard", response=MessageOut)
-def post_discard(
-    request: MemberRequest, workspace: InPath, message: UUID, body: BasedOn
-) -> MessageOut:
-    row: Message = find(Message, request, message, "message")
-    return _out(discard_changes(row, body.based_on, request.member))
 
 
 @router.post("/messages/{message}/files", response=MessageOut)
@@ -179,35 +185,48 @@ def delete_file(request: MemberRequest, workspace: InPath, message: UUID, kept: 
     return _out(row)
 
 
+class PreviewQuery(Schema):
+    person: UUID | None = None
+    """None: nobody in particular; every block is shown, and tokens are empty."""
+    pictures: bool = True
+
+
 @router.get("/messages/{message}/preview", response=PreviewOut)
 def get_preview(
-    request: MemberRequest, workspace: InPath, message: UUID, person: UUID | None = None
+    request: MemberRequest, workspace: InPath, message: UUID, how: Query[PreviewQuery]
 ) -> PreviewOut:
-    made = _preview(request, message, person)
+    made = _preview(request, message, how)
     if isinstance(made, Problem):
-        return PreviewOut(subject="", preheader="", text="", holes=[], problem=made)
-    rendered, _, text = made
+        return PreviewOut(
+            subject="", preheader="", text="", html="", holes=[], size=0, problem=made
+        )
     return PreviewOut(
-        subject=rendered.subject,
-        preheader=rendered.preheader,
-        text=text,
-        holes=list(rendered.holes),
+        subject=made.subject,
+        preheader=made.preheader,
+        text=made.text,
+        html=made.html,
+        holes=list(made.holes),
+        size=len(made.html.encode()),
     )
 
 
 @router.get("/messages/{message}/preview.html", include_in_schema=False)
 @decorate_view(xframe_options_sameorigin)
 def get_preview_page(
-    request: MemberRequest, workspace: InPath, message: UUID, person: UUID | None = None
+    request: MemberRequest, workspace: InPath, message: UUID, how: Query[PreviewQuery]
 ) -> HttpResponse:
-    made = _preview(request, message, person)
-    page = made.sentence if isinstance(made, Problem) else made[1]
+    made = _preview(request, message, how)
+    page = escape(made.sentence) if isinstance(made, Problem) else made.html
+    return email_page(page, pictures=how.pictures)
+
+
+def email_page(page: str, *, pictures: bool) -> HttpResponse:
+    """An email as a page of its own: it brings its own styles, and nothing in it may run."""
     response = HttpResponse(page)
-    # An email brings its own inline styles, and nothing in it may run.
     policy = {
         "default-src": [NONE],
         "style-src": ["'unsafe-inline'"],
-        "img-src": ["https:", "http:", "data:"],
+        "img-src": ["https:", "http:", "data:"] if pictures else [NONE],
         "frame-ancestors": [SELF],
         "sandbox": ["allow-popups"],
     }
@@ -217,6 +236,51 @@ def get_preview_page(
         "form-action": [NONE],
     }
     return response
+
+
+class TryIn(Schema):
+    person: UUID | None = None
+
+
+@router.post("/messages/{message}/try", response=Done)
+def post_try(request: MemberRequest, workspace: InPath, message: UUID, body: TryIn) -> Done:
+    """Send it to the member who asks, as the person would get it, marked as a test."""
+    row: Message = find(Message, request, message, "message")
+    person = find(Subscriber, request, body.person, "person") if body.person else None
+    try_message(row, person, request.member.user.email)
+    return Done(count=1)
+
+
+@router.get("/messages/{message}/figures", response=MessageFigures)
+def get_figures(request: MemberRequest, workspace: InPath, message: UUID) -> MessageFigures:
+    return figures_of_message(find(Message, request, message, "message"))
+
+
+@router.get("/messages/{message}/export/{form}", include_in_schema=False)
+def get_export(request: MemberRequest, workspace: InPath, message: UUID, form: str) -> HttpResponse:
+    row: Message = find(Message, request, message, "message")
+    if form not in FORMATS:
+        raise NotFound(f"There is no format {form}.")
+    content, content_type = export_message(row, form)
+    response = HttpResponse(content, content_type=content_type)
+    response["Content-Disposition"] = content_disposition_header(True, f"{row.name}.{form}") or ""
+    return response
+
+
+class ImportedOut(Schema):
+    message: MessageOut
+    left_out: list[str]
+    """What was in the file and is not in the message, in sentences."""
+
+
+@router.post("/messages/{message}/import/{form}", response=ImportedOut)
+def post_import(request: MemberRequest, workspace: InPath, message: UUID, form: str) -> ImportedOut:
+    """Take the content of a file (the body of the request) as the draft."""
+    row: Message = find(Message, request, message, "message")
+    if form not in FORMATS:
+        raise NotFound(f"There is no format {form}.")
+    left_out = import_message(row, form, request.read(LARGEST + 1), request.member)
+    return ImportedOut(message=_out(row), left_out=left_out)
 
 
 @router.post("/sends/again/{snag}", response=Done)
@@ -229,24 +293,29 @@ def went_out(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     return Done(count=it_went_out(request.workspace, find(Snag, request, snag, "snag")))
 
 
-def _preview(request: MemberRequest, message: UUID, person: UUID | None) -> Any:
+def _preview(request: MemberRequest, message: UUID, how: PreviewQuery) -> Preview | Problem:
     row: Message = find(Message, request, message, "message")
-    subscriber = find(Subscriber, request, person, "person") if person else None
-    text = shown_text(row)
-    return preview(request.workspace, text, subscriber, row.name)
+    subscriber = find(Subscriber, request, how.person, "person") if how.person else None
+    return preview_of(request.workspace, shown_document(row), subscriber)
 
 
 def _out(row: Message) -> MessageOut:
-    text = shown_text(row)
+    draft, live = draft_of(row.revisions.all()), live_of(row.revisions.all())
+    shown: MessageRevision = draft or live  # type: ignore[assignment]
+    numbered = (
+        row.revisions.exclude(state=Revision.State.DRAFT)
+        .select_related("author__user")
+        .order_by("-number")[:50]
+    )
     return MessageOut(
         id=row.pk,
         name=row.name,
-        subject=text.subject,
-        preheader=text.preheader,
-        body=text.body,
-        edits=row.edits,
-        differs=row.draft is not None,
-        saved_at=row.saved_at,
+        document=MessageDocument.model_validate(shown.document),
+        edits=shown.edits,
+        differs=draft is not None,
+        used=is_used(row),
+        changes=changes_of(live, draft) if draft else [],
+        saved_at=shown.saved_at,
         findings=list(check(row)),
         files=[
             KeptFileOut(
@@ -258,7 +327,39 @@ def _out(row: Message) -> MessageOut:
             )
             for one in row.files.select_related("file").defer("file__content").order_by("pk")
         ],
+        revisions=[revision_line(one) for one in numbered],
     )
+
+
+def _revision_out(
+    row: Message, one: MessageRevision, earlier: MessageRevision | None
+) -> MessageRevisionOut:
+    return MessageRevisionOut(
+        **revision_line(one).dict(),
+        changes=changes_of(earlier, one),
+        document=MessageDocument.model_validate(one.document),
+    )
+
+
+MessageOut.model_rebuild()
+ImportedOut.model_rebuild()
+add_document(
+    router,
+    DocumentKind(
+        name="message",
+        model=Message,
+        out=MessageOut,
+        shown=_out,
+        draft_in=MessageDraftIn,
+        turn_on_in=TurnOnIn,
+        revision_out=MessageRevisionOut,
+        revision_shown=_revision_out,
+        save=save_message,
+        turn_on=turn_on_changes,
+        discard=discard_changes,
+        go_back=restore_revision,
+    ),
+)
 
 
 class ConfirmingIn(Schema):

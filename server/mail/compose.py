@@ -1,23 +1,17 @@
 """An email as it goes out: RFC 5322, with HTML and plain-text parts."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from email.message import EmailMessage
 from email.utils import format_datetime, make_msgid
 
-import css_inline
-import html2text
-import mrml
-import nh3
 from django.core.mail import EmailMultiAlternatives
-from django.template.loader import render_to_string
 
 from .headers import WIRE, WIRE_UTF8, addr_spec, mailbox, needs_utf8
 
-_ALLOWED = {
-    "a", "b", "blockquote", "br", "code", "em", "h1", "h2", "h3", "hr", "i", "img", "li",
-    "ol", "p", "s", "strong", "u", "ul",
-}  # fmt: skip
+Signer = Callable[[bytes], bytes]
+"""Puts a signature before a message."""
 
 
 @dataclass(frozen=True)
@@ -31,69 +25,47 @@ class Attached:
 
 @dataclass(frozen=True)
 class Letter:
-    """What an email is made of. `leave` is the address for unsubscribing, `own` that of the
-    person's own page."""
+    """What an email is made of. `leave` is the address for unsubscribing."""
 
     identity: str
     sender_name: str
     sender_address: str
-    postal_address: str
     to: str
     subject: str
-    preheader: str
-    body: str
+    html: str
+    text: str
     leave: str
-    list_name: str
     date: datetime
-    own: str = ""
-    asks: bool = False
-    """Whether it asks to confirm: whoever gets it has not signed up for anything yet."""
+    language: str = ""
+    list_id: str = ""
+    """Names the list (RFC 2919), such as `news.lists.example`."""
+    list_name: str = ""
+    reply_to: str = ""
+    leave_mail: str = ""
+    """A mail address for unsubscribing (RFC 2369)."""
+    envelope: str = ""
+    """Where what comes back goes: the sender of the envelope; empty: the sender's address."""
+    automatic: bool = False
+    """Whether a program sends it because of what somebody has just done (RFC 3834 5)."""
     files: tuple[Attached, ...] = ()
-
-
-def clean_body(body: str) -> str:
-    """The body with nothing in it but what a text needs: no scripts, no styles."""
-    return nh3.clean(
-        body,
-        tags=_ALLOWED,
-        attributes={"a": {"href"}, "img": {"src", "alt", "width", "height"}},
-        url_schemes={"http", "https", "mailto", "tel"},
-        link_rel=None,
-    )
-
-
-def html_part(letter: Letter) -> str:
-    """The whole HTML document, its styles inlined for mail programs."""
-    frame = mrml.to_html(render_to_string("mail/frame.mjml", {"letter": letter})).content
-    return css_inline.inline(frame.replace("<!--body-->", letter.body), keep_style_tags=True)
-
-
-def text_part(letter: Letter) -> str:
-    """The same in plain text, links written out."""
-    writer = html2text.HTML2Text(bodywidth=0)
-    writer.ignore_emphasis = True
-    writer.ignore_images = True
-    writer.inline_links = True
-    writer.protect_links = False
-    writer.unicode_snob = True
-    text = writer.handle(letter.body).strip()
-    return render_to_string("mail/frame.txt", {"letter": letter, "text": text}).strip() + "\n"
 
 
 class _Finished:
     """A message whose bytes are fixed, as Django's SMTP backend asks for them."""
 
-    def __init__(self, message: EmailMessage) -> None:
-        self._message = message
+    def __init__(self, content: bytes) -> None:
+        self._content = content
 
     def as_bytes(self, **_: object) -> bytes:
-        return self._message.as_bytes()
+        return self._content
 
 
 class _Email(EmailMultiAlternatives):
     """Hands a finished message to Django's mail backend as it stands."""
 
-    def __init__(self, message: EmailMessage, sender: str, to: str) -> None:
+    def __init__(
+        self, message: EmailMessage, sender: str, to: str, signer: Signer | None = None
+    ) -> None:
         text, html = message.get_body(("plain",)), message.get_body(("html",))
         super().__init__(
             subject=str(message["Subject"]),
@@ -103,23 +75,34 @@ class _Email(EmailMultiAlternatives):
         )
         if html is not None:
             self.attach_alternative(str(html.get_content()), "text/html")
-        self._finished = _Finished(message)
+        content = message.as_bytes()
+        self._finished = _Finished(signer(content) if signer else content)
 
     def message(self, **_: object) -> _Finished:  # type: ignore[override]
         return self._finished
 
 
 def compose(letter: Letter) -> EmailMessage:
-    """The message, with the headers of RFC 5322 and one-click unsubscribing by RFC 8058."""
+    """The message, with the headers of RFC 5322, those of lists (RFC 2369, RFC 2919), and one-click
+    unsubscribing by RFC 8058."""
     message = _headed(
         letter.sender_name, letter.sender_address, letter.to, letter.subject, letter.date
     )
     domain = letter.sender_address.rpartition("@")[2]
     message["Message-ID"] = f"<{letter.identity}@{domain}>"
-    message["List-Unsubscribe"] = f"<{letter.leave}>"
+    if letter.reply_to:
+        message["Reply-To"] = addr_spec(letter.reply_to)
+    if letter.list_id:
+        message["List-Id"] = mailbox(letter.list_name, letter.list_id, bare=True)
+    by_mail = f", <mailto:{letter.leave_mail}?subject=unsubscribe>" if letter.leave_mail else ""
+    message["List-Unsubscribe"] = f"<{letter.leave}>{by_mail}"
     message["List-Unsubscribe-Post"] = "List-Unsubscribe=One-Click"
-    message.set_content(text_part(letter), cte="quoted-printable")
-    message.add_alternative(html_part(letter), subtype="html", cte="quoted-printable")
+    if letter.automatic:
+        message["Auto-Submitted"] = "auto-generated"
+    if letter.language:
+        message["Content-Language"] = letter.language
+    message.set_content(letter.text, cte="quoted-printable")
+    message.add_alternative(letter.html, subtype="html", cte="quoted-printable")
     for one in letter.files:
         kind, _, subkind = one.content_type.partition("/")
         message.add_attachment(
@@ -141,9 +124,9 @@ def _headed(
     return message
 
 
-def to_send(letter: Letter) -> EmailMultiAlternatives:
-    """The message, for Django's mail backend."""
-    return _Email(compose(letter), letter.sender_address, letter.to)
+def to_send(letter: Letter, signer: Signer | None = None) -> EmailMultiAlternatives:
+    """The message, for Django's mail backend, signed where the domain signs."""
+    return _Email(compose(letter), letter.envelope or letter.sender_address, letter.to, signer)
 
 
 def notice(

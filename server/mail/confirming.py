@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from html import escape
 
 from django.db import transaction
 
 from core.documents import Because
-from core.messages import MessageText, asks_to_confirm
+from core.messages import ButtonBlock, MessageDocument, TextBlock
 from core.people import ASKED_AGAIN_AFTER
 from server.people.models import MailingList, Membership, Subscriber
 from server.workspaces import clock
@@ -17,9 +18,11 @@ from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
-from .actions import make_message, queue_send, save_message
+from .actions import queue_send
 from .confirm_links import ORIGIN
-from .models import ListMail, Message, Send, live_text
+from .editing import confirms as holds_link
+from .editing import make_message, save_message
+from .models import ListMail, Message, Send
 from .outbox import Outbox
 
 
@@ -33,7 +36,7 @@ def set_confirming(
 ) -> MailingList:
     """Ask people of a list to confirm by email first, or no longer; the message that asks is
     made where there is none."""
-    if asking is not None and not asks_to_confirm(live_text(asking)):
+    if asking is not None and not holds_link(asking):
         raise refuse(
             "no_confirm_link",
             "asking",
@@ -57,14 +60,23 @@ def set_confirming(
 
 def _first_message(row: MailingList, member: Member | None) -> Message:
     made = make_message(row.workspace, f"Confirm: {row.name}"[:80], member)
-    body = (
-        '<p>Hello {{ first_name | default: "there" }},</p>'
-        f"<p>you, or somebody with your address, asked for {row.name}. If it was you, say so:</p>"
-        '<p><a href="{{ confirm_link }}">Yes, send it to me</a></p>'
-        "<p>If it was not you, do nothing: you hear no more of it.</p>"
+    name = escape(row.shown_name.replace("{", "("))
+    document = MessageDocument(
+        subject=f"Please confirm: {row.shown_name}"[:300].replace("{", "("),
+        blocks=(
+            TextBlock(
+                id="asks",
+                html='<p>Hello {{ first_name | default: "there" }},</p>'
+                f"<p>you, or somebody with your address, asked for {name}. If it was you, say so:</p>",
+            ),
+            ButtonBlock(id="yes", label="Yes, send it to me", link="{{ confirm_link }}"),
+            TextBlock(
+                id="no", html="<p>If it was not you, do nothing: you hear no more of it.</p>"
+            ),
+        ),
     )
-    text = MessageText(subject=f"Please confirm: {row.name}"[:300], body=body)
-    return save_message(made, made.name, text, 0, member)
+    save_message(made, document, None, member)
+    return made
 
 
 @dataclass(frozen=True)

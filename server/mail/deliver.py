@@ -14,17 +14,16 @@ from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import structlog
-from django.core.mail import EmailMultiAlternatives, get_connection
+from django.core.mail import EmailMultiAlternatives
 from django.db import connection, transaction
 from django.db.models import Max, Q
 
 from core.documents import Because, Problem
-from core.messages import Personalised, context_of, refuses_address, with_links
-from core.people import may_be_sent_marketing
+from core.messages import refuses_address
+from core.people import domain_of, may_be_sent_marketing
 from core.sequences import after_gap
 from server.people.actions import bounce_all, fact
-from server.people.facts import fields_of, memberships_of, reader_of
-from server.people.links import leave_address, own_address
+from server.people.facts import fields_of, memberships_of
 from server.people.locks import lock_person, retried
 from server.people.models import Fact
 from server.people.suppression import suppressed_among
@@ -33,12 +32,11 @@ from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
 
-from .compose import Attached, Letter, clean_body, to_send
-from .confirm_links import ORIGIN as CONFIRMS
-from .confirm_links import confirm_link_of
-from .files import file_address
-from .models import Message, Send, live_text
-from .sandbox import personalise
+from .backend import NotReached, hand_over
+from .compose import to_send
+from .models import Send
+from .pace import room_for
+from .ready import ReadyEmail, email_for
 
 log = structlog.get_logger("yalla.mail")
 State = Send.State
@@ -55,7 +53,7 @@ def deliver(send_id: str) -> timedelta | None:
             return claimed
         mail = claimed
         try:
-            _speak(mail)
+            hand_over(mail)
         except smtplib.SMTPNotSupportedError:
             _cannot_be_addressed(send_id)
             return None
@@ -65,7 +63,7 @@ def deliver(send_id: str) -> timedelta | None:
         except smtplib.SMTPRecipientsRefused as error:
             code, words = next(iter(error.recipients.values()))
             return _not_taken(send_id, f"{code} {_readable(words)}", for_good=code >= 500)
-        except _NotReached as error:
+        except NotReached as error:
             return _not_taken(send_id, str(error), for_good=False)
         except (smtplib.SMTPException, OSError) as error:
             _may_have_gone_out(send_id, str(error))
@@ -79,27 +77,6 @@ def resolve_abandoned(send_id: str) -> None:
     with _handing_over(send_id) as free:
         if free:
             _may_have_gone_out(send_id, "the worker stopped while the mail server had it")
-
-
-def rendered_for(message: Message, send: Send) -> Personalised | Problem:
-    """The message for the person of the send, with the values of now."""
-    subscriber = send.subscriber
-    fields = fields_of(send.workspace)
-    answers = tuple((name, text) for name, text in send.answers)
-    text = live_text(message)
-    now = clock.now(send.workspace)
-    linked = message.files.filter(attached=False).first()
-    ours = {
-        "confirm_link": confirm_link_of(send),
-        "file_link": file_address(linked, now) if linked else "",
-        "own_page": own_address(subscriber.pk, now),
-    }
-    text = with_links(text, ours)
-    return personalise(text, context_of(reader_of(subscriber), fields, answers))
-
-
-class _NotReached(Exception):
-    """The mail server could not be reached, so nothing has gone out."""
 
 
 @contextmanager
@@ -152,15 +129,15 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
         wait = _wait_of(send)
         if wait is not None:
             return wait
-        rendered = rendered_for(send.message, send)
-        if isinstance(rendered, Problem):
-            _hold(send, "unreadable", f"“{send.message.name}”: {rendered.sentence}", rendered.fix)
+        email = email_for(send)
+        if isinstance(email, Problem):
+            _hold(send, "unreadable", f"“{send.message.name}”: {email.sentence}", email.fix)
             return None
-        if rendered.holes:
+        if email.holes:
             _hold(
                 send,
-                "hole/" + "/".join(rendered.holes),
-                f"“{send.message.name}” needs {_labels(send, rendered.holes)}, which is empty.",
+                "hole/" + "/".join(email.holes),
+                f"“{send.message.name}” needs {_labels(send, email.holes)}, which is empty.",
                 "Give it a fallback in the message, then send again.",
             )
             return None
@@ -172,21 +149,37 @@ def _claim(send_id: str) -> EmailMultiAlternatives | timedelta | None:
                 "Set the sender in the settings, then send again.",
             )
             return None
-        now = clock.now(send.workspace)
-        mail = _composed(send, rendered, now)
+        wait = room_for(send)
+        if wait is not None:
+            return wait
+        mail = _composed(send, email)
         if mail is None:
             return None
-        send.state, send.handed_at = State.HANDING_OVER, now
-        send.subject = rendered.subject[:998]
+        send.state, send.handed_at = State.HANDING_OVER, email.date
+        send.subject = email.letter.subject[:998]
+        send.revision, send.links = email.revision, email.links
+        send.counts_opens = email.counts_opens
+        send.domain = domain_of(send.subscriber.address)
         send.attempts += 1
-        send.save(update_fields=["state", "subject", "attempts", "handed_at"])
+        send.save(
+            update_fields=[
+                "state",
+                "subject",
+                "attempts",
+                "handed_at",
+                "revision",
+                "links",
+                "counts_opens",
+                "domain",
+            ]
+        )
         return mail
 
 
-def _composed(send: Send, rendered: Personalised, now: datetime) -> EmailMultiAlternatives | None:
+def _composed(send: Send, email: ReadyEmail) -> EmailMultiAlternatives | None:
     """The finished email; None, and the send is held, where it cannot be made."""
     try:
-        mail = to_send(_letter(send, rendered, now))
+        mail = to_send(email.letter, email.signer)
         mail.message().as_bytes()
         return mail
     except Exception as error:
@@ -225,40 +218,6 @@ def _wait_of(send: Send) -> timedelta | None:
     send.reply = f"waits: they asked for at most one email every {days}"
     send.save(update_fields=["not_before", "reply"])
     return earliest - now
-
-
-def _letter(send: Send, rendered: Personalised, date: datetime) -> Letter:
-    return Letter(
-        identity=str(send.pk),
-        sender_name=send.workspace.sender_name,
-        sender_address=send.workspace.sender_address,
-        postal_address=send.workspace.postal_address,
-        to=send.subscriber.address,
-        subject=rendered.subject,
-        preheader=rendered.preheader,
-        body=clean_body(rendered.body),
-        leave=leave_address(str(send.pk)),
-        list_name=send.list.shown_name if send.list else "",
-        date=date,
-        own=own_address(send.subscriber_id, date),
-        asks=send.origin.startswith(CONFIRMS),
-        files=tuple(
-            Attached(one.file.name, one.file.content_type, bytes(one.file.content))
-            for one in send.message.files.filter(attached=True).select_related("file")
-        ),
-    )
-
-
-def _speak(mail: EmailMultiAlternatives) -> None:
-    server = get_connection()
-    try:
-        server.open()
-    except (smtplib.SMTPException, OSError) as error:
-        raise _NotReached(f"the mail server cannot be reached: {error}") from error
-    try:
-        server.send_messages([mail])
-    finally:
-        server.close()
 
 
 def _cannot_be_addressed(send_id: str) -> None:

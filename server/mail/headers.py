@@ -66,13 +66,14 @@ def addr_spec(address: str) -> str:
     return f"{_quoted(local)}@{domain}"
 
 
-def mailbox(name: str, address: str) -> str:
-    """A display name, in any script, with an address (RFC 5322 3.4, RFC 2047 5 (3))."""
+def mailbox(name: str, address: str, *, bare: bool = False) -> str:
+    """A display name, in any script, with an address (RFC 5322 3.4, RFC 2047 5 (3)). `bare`: what
+    names a list stands in brackets also where it has no name (RFC 2919 3)."""
     name = " ".join(name.split())
     if not name:
-        return addr_spec(address)
+        return f"<{address}>" if bare else addr_spec(address)
     shown = _quoted(name) if name.isascii() else _encoded(name)
-    return f"{shown} <{addr_spec(address)}>"
+    return f"{shown} <{address if bare else addr_spec(address)}>"
 
 
 def needs_utf8(*addresses: str) -> bool:

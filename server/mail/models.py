@@ -1,28 +1,21 @@
-"""Messages, and the sends of them to people."""
+"""Messages and their revisions, the sends of them to people, and what comes back."""
 
 from django.db import models
 from django.db.models import Q
 
-from core.messages import MessageText
+from core.messages import MessageDocument
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
-from server.workspaces.models import Member, Workspace
+from server.workspaces.documents import draft_of, live_of
+from server.workspaces.models import Member, Revision, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
 
 class Message(WorkspaceRow):
-    """An email's content; Liquid in each part, the body is HTML."""
+    """An email's content: what is sent is its live revision, which it has from the beginning."""
 
     name = models.CharField(max_length=80)
-    subject = models.CharField(max_length=300, blank=True)
-    preheader = models.CharField(max_length=300, blank=True)
-    body = models.TextField(blank=True)
-    draft = models.JSONField(null=True)
-    """A text that is not live yet (`core.personal.MessageText`); null: there is none."""
-    edits = models.PositiveIntegerField(default=0)
-    author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
-    saved_at = models.DateTimeField()
     archived_at = models.DateTimeField(null=True)
     """Put away: it stands in no list until it is restored."""
 
@@ -30,16 +23,53 @@ class Message(WorkspaceRow):
         indexes = [models.Index(fields=["workspace", "name"], name="message_by_name")]
 
 
-def live_text(message: Message) -> MessageText:
+class MessageRevision(Revision):
+    """A text of a message (`core.messages.MessageDocument`). While nothing uses the message and
+    nothing was sent of it, the live one is edited in place."""
+
+    message = models.ForeignKey(Message, on_delete=models.CASCADE, related_name="revisions")
+
+    class Meta:
+        constraints = Revision.one_each("message")
+
+
+def live_document(message: Message) -> MessageDocument:
     """What is sent."""
-    return MessageText(subject=message.subject, preheader=message.preheader, body=message.body)
+    return MessageDocument.model_validate(live_of(message.revisions.all()).document)  # type: ignore[union-attr]
 
 
-def shown_text(message: Message) -> MessageText:
+def shown_revision(message: Message) -> MessageRevision:
     """What is edited: the draft, or what is live where there is none."""
-    if message.draft is not None:
-        return MessageText.model_validate(message.draft)
-    return live_text(message)
+    revisions = message.revisions.all()
+    found: MessageRevision = draft_of(revisions) or live_of(revisions)  # type: ignore[assignment]
+    return found
+
+
+def shown_document(message: Message) -> MessageDocument:
+    """The text that is edited."""
+    return MessageDocument.model_validate(shown_revision(message).document)
+
+
+class LibraryPicture(WorkspaceRow):
+    """A picture for messages, in two sizes: as mail programs show it, and for sharp screens."""
+
+    key = models.CharField(max_length=32, unique=True)
+    """Names it in its public address; a picture never changes."""
+    name = models.CharField(max_length=120)
+    alt = models.CharField(max_length=300, blank=True)
+    content_type = models.CharField(max_length=40)
+    content = models.BinaryField()
+    sharp = models.BinaryField()
+    width = models.PositiveIntegerField()
+    """CSS pixels, as of `content`."""
+    height = models.PositiveIntegerField()
+    size = models.PositiveIntegerField()
+    """Bytes of both."""
+    member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
+    added_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-added_at"], name="picture_newest")]
 
 
 class StoredFile(WorkspaceRow):
@@ -97,6 +127,10 @@ class Send(Caused, WorkspaceRow):
     origin = models.CharField(max_length=160)
     asked_for = models.BooleanField(default=False)
     """The person asked for it just now: it goes out whatever the membership is."""
+    revision = models.ForeignKey(
+        MessageRevision, null=True, on_delete=models.PROTECT, related_name="sends"
+    )
+    """The text that went out."""
     answers = models.JSONField(default=list)
     sequence = models.UUIDField(null=True)
     """The sequence that sends it, and the step; null for a rule or a list."""
@@ -114,6 +148,20 @@ class Send(Caused, WorkspaceRow):
     subject = models.CharField(max_length=998, blank=True)
     reply = models.CharField(max_length=500, blank=True)
     snag = models.ForeignKey(Snag, null=True, on_delete=models.SET_NULL, related_name="sends")
+    domain = models.CharField(max_length=253, blank=True)
+    """The receiving domain, once it was handed over."""
+    links = models.PositiveSmallIntegerField(default=0)
+    """How many of its links are counted."""
+    counts_opens = models.BooleanField(default=False)
+    opened_at = models.DateTimeField(null=True)
+    """First loaded by a person, as far as that can be told: an estimate."""
+    clicked_at = models.DateTimeField(null=True)
+    """First click of a person."""
+    left_at = models.DateTimeField(null=True)
+    """When the person unsubscribed by a link of this email."""
+    came_back = models.CharField(max_length=10, blank=True)
+    """What came back: a bounce that is hard or soft, or a complaint."""
+    came_back_at = models.DateTimeField(null=True)
 
     # Last of the fields, since its name hides the built-in one in the lines below it.
     list = models.ForeignKey(MailingList, null=True, on_delete=models.PROTECT)
@@ -131,4 +179,101 @@ class Send(Caused, WorkspaceRow):
                 condition=Q(sequence__isnull=False),
                 name="send_by_step",
             ),
+            models.Index(fields=["message", "sent_at"], name="send_by_message"),
+        ]
+
+
+class Touch(WorkspaceRow):
+    """An email's picture was loaded or a link of it followed: by a person, or by a program."""
+
+    class Kind(models.TextChoices):
+        OPEN = "open"
+        CLICK = "click"
+        TRAP = "trap"
+        """The link that no person sees."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    send = models.ForeignKey(Send, on_delete=models.CASCADE, related_name="touches")
+    kind = models.CharField(max_length=5, choices=Kind)
+    link = models.CharField(max_length=500, blank=True)
+    """Where the link leads, as it was written: the same for everybody."""
+    at = models.DateTimeField()
+    agent = models.CharField(max_length=200, blank=True)
+    by = models.CharField(max_length=7, blank=True)
+    """person or machine; empty until it is judged."""
+    why = models.CharField(max_length=40, blank=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["at"], condition=Q(by=""), name="touch_open"),
+            models.Index(fields=["workspace", "-at", "-id"], name="touch_newest"),
+        ]
+
+
+class SendingDomain(WorkspaceRow):
+    """A domain that a workspace sends from: its keys (RFC 6376, RFC 8463), and what its DNS says."""
+
+    domain = models.CharField(max_length=253)
+    selector = models.CharField(max_length=40)
+    """Of the RSA key; that of the Ed25519 key ends in -ed."""
+    rsa_key = models.TextField()
+    ed_key = models.TextField()
+    """Both encrypted (`server.workspaces.secrets`)."""
+    signs = models.BooleanField(default=False)
+    """Whether emails are signed: only once the keys are found in the DNS, or a member says so."""
+    found = models.JSONField(default=list)
+    """What the last look at the DNS found, a line for each record."""
+    checked_at = models.DateTimeField(null=True)
+    made_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "domain"], name="one_sending_domain")
+        ]
+
+
+class Returned(WorkspaceRow):
+    """An email that came back to the workspace: a bounce, a complaint, a reply."""
+
+    class Kind(models.TextChoices):
+        HARD = "hard"
+        SOFT = "soft"
+        COMPLAINT = "complaint"
+        UNSUBSCRIBE = "unsubscribe"
+        AUTOMATIC = "automatic"
+        REPLY = "reply"
+        UNKNOWN = "unknown"
+
+    kind = models.CharField(max_length=11, choices=Kind)
+    send = models.ForeignKey(Send, null=True, on_delete=models.CASCADE, related_name="returned")
+    subscriber = models.ForeignKey(
+        Subscriber, null=True, on_delete=models.CASCADE, related_name="returned"
+    )
+    at = models.DateTimeField()
+    status = models.CharField(max_length=20, blank=True)
+    """The enhanced code, such as 5.1.1 (RFC 3463)."""
+    reason = models.CharField(max_length=500, blank=True)
+    subject = models.CharField(max_length=300, blank=True)
+    key = models.CharField(max_length=64)
+    """Tells the same email from another, whichever way it comes."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "key"], name="one_returned_each")
+        ]
+        indexes = [models.Index(fields=["workspace", "-at", "-id"], name="returned_newest")]
+
+
+class Pace(WorkspaceRow):
+    """How many emails were handed over for a receiving domain within an hour."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    domain = models.CharField(max_length=253)
+    """Empty: all domains together."""
+    hour = models.DateTimeField()
+    count = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "domain", "hour"], name="one_pace_each")
         ]

@@ -1,6 +1,6 @@
 """Rendering what members wrote, in processes of their own with limits of time and memory.
 
-The limits of the template language are in `core/personal.py`; this is what holds where they are
+The limits of the template language are in `core/messages/personal.py`; this is what holds where they are
 not enough. A text that takes too long ends its process alone, and is a problem like any other.
 """
 
@@ -12,14 +12,15 @@ import selectors
 import subprocess
 import sys
 import time
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from queue import Empty, LifoQueue
 from typing import Any
 
 from django.conf import settings
 
 from core.documents import Finding, Problem
-from core.messages import TOO_COSTLY, MessageText, Personalised
+from core.messages import TOO_COSTLY, MessageDocument, PictureFacts, Source, Written
 from core.people import FieldFacts
 
 SECONDS = 2.0
@@ -45,7 +46,7 @@ class _Child:
             env={"PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(settings.BASE_DIR)},
         )
         # It says so when it has read its modules, which does not count as writing a text.
-        self._ask({"do": "needed", "text": {}}, 30)
+        self._ask({"do": "needed", "document": {}}, 30)
 
     def ask(self, question: dict[str, Any]) -> Any:
         return self._ask(question, SECONDS)
@@ -122,27 +123,40 @@ def _ask(question: dict[str, Any]) -> Any:
     return _pool.ask(question)
 
 
-def personalise(text: MessageText, context: Mapping[str, object]) -> Personalised | Problem:
-    """As `core.personal.personalise`; a text that takes too much is a problem."""
-    question = {"do": "personalise", "text": text.model_dump(), "context": dict(context)}
+def write(sources: Sequence[Source], context: Mapping[str, object]) -> Written | Problem:
+    """As `core.messages.write`; a text that takes too much is a problem."""
+    parts = [[one.kind, one.text] for one in sources]
     try:
-        said = _ask(question)
+        said = _ask({"do": "write", "parts": parts, "context": dict(context)})
     except _Gone:
         return TOO_COSTLY
-    is_text = said.pop("is") == "Personalised"
-    return Personalised.model_validate(said) if is_text else Problem.model_validate(said)
+    is_text = said.pop("is") == "Written"
+    return Written.model_validate(said) if is_text else Problem.model_validate(said)
 
 
-def check_message(
-    name: str, text: MessageText, fields: Mapping[str, FieldFacts]
+def check_document(
+    name: str,
+    document: MessageDocument,
+    fields: Mapping[str, FieldFacts],
+    pictures: Mapping[str, PictureFacts],
+    *,
+    has_file: bool,
 ) -> tuple[Finding, ...]:
-    """As `core.personal.check_message`."""
+    """As `core.messages.check_document`."""
     plain = {
         key: {"id": one.id, "key": one.key, "label": one.label, "type": one.type}
         for key, one in fields.items()
     }
+    question = {
+        "do": "check",
+        "name": name,
+        "document": document.model_dump(mode="json"),
+        "fields": plain,
+        "pictures": {key: asdict(one) for key, one in pictures.items()},
+        "has_file": has_file,
+    }
     try:
-        said = _ask({"do": "check", "name": name, "text": text.model_dump(), "fields": plain})
+        said = _ask(question)
     except _Gone:
         sentence = f"“{name}”: {TOO_COSTLY.sentence}"
         return (Finding(code=TOO_COSTLY.code, sentence=sentence, fix=TOO_COSTLY.fix),)
@@ -152,9 +166,9 @@ def check_message(
     )
 
 
-def needed(text: MessageText) -> tuple[str, ...]:
-    """As `core.personal.needed`."""
+def needed(document: MessageDocument) -> tuple[str, ...]:
+    """As `core.messages.needed`."""
     try:
-        return tuple(_ask({"do": "needed", "text": text.model_dump()}))
+        return tuple(_ask({"do": "needed", "document": document.model_dump(mode="json")}))
     except _Gone:
         return ()

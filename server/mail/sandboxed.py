@@ -10,7 +10,15 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from core.messages import TOO_COSTLY, MessageText, check_message, needed, personalise
+from core.messages import (
+    TOO_COSTLY,
+    MessageDocument,
+    PictureFacts,
+    Source,
+    check_document,
+    needed,
+    write,
+)
 from core.people import FieldFacts
 
 MEMORY = 384 * 2**20
@@ -24,18 +32,25 @@ def _dumped(value: Any) -> Any:
 
 
 def answer(question: dict[str, Any]) -> Any:
-    """What is asked: to personalise a text, to check it, or which tokens it needs."""
-    text = MessageText.model_validate(question["text"])
+    """What is asked: to write some parts, to check a message, or which tokens it needs."""
     match question["do"]:
-        case "personalise":
-            return _dumped(personalise(text, question["context"]))
+        case "write":
+            sources = [Source(kind, text) for kind, text in question["parts"]]
+            return _dumped(write(sources, question["context"]))
         case "check":
-            fields = {
-                key: FieldFacts(**{**one, "choices": ()}) for key, one in question["fields"].items()
-            }
-            return _dumped(check_message(question["name"], text, fields))
+            found = check_document(
+                question["name"],
+                MessageDocument.model_validate(question["document"]),
+                {
+                    key: FieldFacts(**{**one, "choices": ()})
+                    for key, one in question["fields"].items()
+                },
+                {key: PictureFacts(**one) for key, one in question["pictures"].items()},
+                has_file=question["has_file"],
+            )
+            return _dumped(tuple(found))
         case "needed":
-            return list(needed(text))
+            return list(needed(MessageDocument.model_validate(question["document"])))
     raise ValueError(question["do"])
 
 

@@ -9,10 +9,14 @@ from procrastinate.contrib.django import app
 from server.workspaces.clock import workspace_now
 from server.workspaces.queues import WAITS, defer_lost, defer_once
 
+from .counting import judge_touches
 from .deliver import deliver, resolve_abandoned, say_late
-from .jobs import DELIVER, OWN_REQUEST
-from .models import Send
+from .jobs import DELIVER, JUDGE, OWN_REQUEST
+from .models import Pace, Send, Touch
 from .own_requests import send_link
+
+TOUCHES_KEPT = timedelta(days=400)
+"""Opens and clicks one by one; what they amount to stays with the email, as long as the person."""
 
 
 @app.task(
@@ -59,3 +63,34 @@ def resolve_abandoned_sends(timestamp: int) -> None:
         :500
     ]:
         resolve_abandoned(str(pk))
+
+
+@app.task(
+    queue=JUDGE.queue,
+    name=JUDGE.name,
+    retry=RetryStrategy(max_attempts=5, exponential_wait=5),
+)
+def judge_one(send_id: str) -> None:
+    """Tell people from programs in what came by one email."""
+    judge_touches(send_id)
+
+
+@app.periodic(cron="41 3 * * *")
+@app.task(queue="mail", name="mail.forget", queueing_lock="mail.forget")
+def forget(timestamp: int) -> None:
+    """Delete what is kept for a while only: opens and clicks one by one, and counts of hours."""
+    now = workspace_now()
+    old = Touch.everywhere.filter(at__lt=now - TOUCHES_KEPT)
+    while Touch.everywhere.filter(pk__in=list(old.values_list("pk", flat=True)[:5_000])).delete()[
+        0
+    ]:
+        pass
+    Pace.everywhere.filter(hour__lt=now - timedelta(days=3)).delete()
+
+
+@app.periodic(cron="*/1 * * * *")
+@app.task(queue="mail", name="mail.find_unjudged", queueing_lock="mail.find_unjudged")
+def find_unjudged(timestamp: int) -> None:
+    """Give what nobody has judged, and whose job was lost, another one."""
+    waiting = Touch.everywhere.filter(by="").order_by("at").values_list("send", flat=True)
+    defer_lost(JUDGE, Send.everywhere.filter(pk__in=list(waiting[:500])))

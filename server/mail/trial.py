@@ -5,19 +5,20 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import uuid4
 
-from django.core.mail import get_connection
+from django.conf import settings
+from django.core.mail import EmailMultiAlternatives, get_connection
 
 from core.documents import Problem
-from core.messages import context_of, with_links
+from core.messages import counted_links
 from core.people import Person
-from server.people.facts import fields_of
 from server.workspaces import clock
 from server.workspaces.errors import refuse
 from server.workspaces.models import Workspace
 
-from .compose import Letter, clean_body, to_send
-from .models import Message, live_text
-from .sandbox import personalise
+from .compose import Letter, to_send
+from .models import Message, live_document
+from .preflight import NOWHERE
+from .writing import Reader, WrittenMessage, write_message
 
 MOST = 100
 """Emails of one test."""
@@ -44,18 +45,16 @@ def send_trials(
             "The workspace has no address to send from.",
             "Set the sender in the settings of the workspace.",
         )
-    fields = fields_of(workspace)
     now = clock.now(workspace)
     mails, problems = [], []
     for number, one in enumerate(trials[:MOST], start=1):
-        ours = {"confirm_link": "#", "file_link": "#", "own_page": "#"}
-        text = with_links(live_text(one.message), ours)
-        rendered = personalise(text, context_of(person, fields))
-        if isinstance(rendered, Problem):
-            problems.append(rendered.model_copy(update={"place": one.message.name}))
+        document = live_document(one.message)
+        written = write_message(workspace, document, Reader(person), NOWHERE)
+        if isinstance(written, Problem):
+            problems.append(written.model_copy(update={"place": one.message.name}))
             continue
-        if rendered.holes:
-            said = f"“{one.message.name}” needs {', '.join(rendered.holes)}, which is empty."
+        if written.holes:
+            said = f"“{one.message.name}” needs {', '.join(written.holes)}, which is empty."
             problems.append(
                 Problem(
                     code="hole",
@@ -64,24 +63,28 @@ def send_trials(
                     fix="Give it a fallback in the message.",
                 )
             )
-        mails.append(
-            to_send(
-                Letter(
-                    identity=f"test-{uuid4()}",
-                    sender_name=workspace.sender_name,
-                    sender_address=workspace.sender_address,
-                    postal_address=workspace.postal_address,
-                    to=to,
-                    subject=f"[Test {number}, {one.when}] {rendered.subject}",
-                    preheader=rendered.preheader,
-                    body=clean_body(rendered.body),
-                    leave="#",
-                    own="#",
-                    list_name="",
-                    date=now,
-                )
-            )
-        )
+        mails.append(trial_of(workspace, written, to, f"Test {number}, {one.when}", now))
     if mails:
         get_connection().send_messages(mails)
     return problems
+
+
+def trial_of(
+    workspace: Workspace, written: WrittenMessage, to: str, mark: str, now: datetime
+) -> EmailMultiAlternatives:
+    """An email as somebody would get it, marked as a test; nothing in it is counted."""
+    filled = written.filled
+    return to_send(
+        Letter(
+            identity=f"test-{uuid4()}",
+            sender_name=workspace.sender_name,
+            sender_address=workspace.sender_address,
+            to=to,
+            subject=f"[{mark}] {filled.subject}",
+            html=counted_links(filled.html, lambda _, address: address),
+            text=filled.text,
+            leave=f"{settings.PUBLIC_ADDRESS}/#test",
+            date=now,
+            language=written.template.language,
+        )
+    )

@@ -162,7 +162,7 @@ _PARTS: dict[TrailPart, tuple[str, ...]] = {
     "lists": ("membership", "fewer"),
     "tags": ("tag",),
     "fields": ("field", "zone", "score", "address"),
-    "emails": ("sent",),
+    "emails": ("sent", "opened", "clicked", "returned", "uncounted"),
     "sequences": ("entered", "left", "goal"),
     "rest": ("owner", "task", "told", "merged"),
 }

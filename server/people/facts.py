@@ -6,6 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
+from django.db.models.fields.json import KeyTextTransform
 
 from core.people import FieldFacts, Happening, MembershipState, Person
 from core.values import Choice, Kept
@@ -73,10 +74,11 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
 
 def happenings(facts: QuerySet[Fact]) -> Iterator[tuple[UUID, Happening]]:
     """What of these facts a condition can count, each with whom it happened to."""
-    rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at")
-    for person, kind, about, at in rows:
+    link = KeyTextTransform("link", "what")
+    rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at", link)
+    for person, kind, about, at, where in rows:
         what = "confirmed" if kind == "membership" else kind
-        yield person, Happening(what=what, about=about, at=at)  # type: ignore[arg-type]
+        yield person, Happening(what=what, about=about, at=at, link=where or "")  # type: ignore[arg-type]
 
 
 def kinds_of(what: str) -> Q:

@@ -61,6 +61,10 @@ class MailingList(WorkspaceRow):
     """What the public calls it, where that differs from its name here."""
     pages = models.JSONField(default=dict)
     """`core.list_pages.ListPages`: the pages that are shown, in its own words."""
+    sender_name = models.CharField(max_length=120, blank=True)
+    sender_address = models.EmailField(blank=True)
+    reply_to = models.EmailField(blank=True)
+    """Who its emails are from, where that is not as the workspace says."""
     confirms = models.BooleanField(default=False)
     """Whether people confirm by email before they are subscribed (double opt-in)."""
 
@@ -93,6 +97,8 @@ class Subscriber(WorkspaceRow):
     gap_days = models.PositiveSmallIntegerField(default=0)
     """At most one marketing email in so many days, as they asked; 0: as many as there are."""
     added_at = models.DateTimeField()
+    uncounted = models.BooleanField(default=False)
+    """They asked that nobody counts what they open and click."""
     left_all_at = models.DateTimeField(null=True)
     """When they last left every list at once: an opt-in from before counts for none of them."""
     is_test = models.BooleanField(default=False)
@@ -191,7 +197,7 @@ class Evidence(WorkspaceRow):
 
 CONFIRMED = models.Q(kind="membership", about__gt="")
 """Of the changes of a membership, those that the person confirmed from their inbox."""
-HAPPENED = models.Q(kind__in=["submitted", "sent", "event"]) | CONFIRMED
+HAPPENED = models.Q(kind__in=["submitted", "sent", "event", "opened", "clicked"]) | CONFIRMED
 """The entries of the trail that a condition can count."""
 
 
@@ -217,6 +223,11 @@ class Fact(Caused, WorkspaceRow):
         FEWER = "fewer"
         ZONE = "zone"
         GOAL = "goal"
+        OPENED = "opened"
+        CLICKED = "clicked"
+        RETURNED = "returned"
+        """An email that they sent, or their mail server: a reply, a bounce, a complaint."""
+        UNCOUNTED = "uncounted"
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
     subscriber = models.ForeignKey(

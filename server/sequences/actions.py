@@ -17,8 +17,8 @@ from core.sequences import (
     differences,
     start_named,
 )
-from server.mail.actions import check as check_message
 from server.mail.models import Message
+from server.mail.preflight import check as check_message
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (

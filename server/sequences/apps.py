@@ -6,4 +6,9 @@ class SequencesConfig(AppConfig):
 
     def ready(self) -> None:
         """Say what the rows of this room hold of people, and listen to what becomes of them."""
+        from server.mail.readers import reads_people
+
         from . import listening, personal, using  # noqa: F401
+        from .facts import catalogue_of, full_person
+
+        reads_people(full_person, catalogue_of)

@@ -20,7 +20,15 @@ from core.conditions import (
     leaves,
 )
 from core.people import Catalogue
-from core.sequences import EventDoor, FieldDoor, ListDoor, SequenceDocument, TagDoor, WaitDateStep
+from core.sequences import (
+    ClickDoor,
+    EventDoor,
+    FieldDoor,
+    ListDoor,
+    SequenceDocument,
+    TagDoor,
+    WaitDateStep,
+)
 from server.people.models import Fact
 from server.people.trail import on_facts
 from server.workspaces.copying import store_all
@@ -99,6 +107,8 @@ def _of_doors(document: SequenceDocument, catalogue: Catalogue) -> Iterator[Hear
                 yield "field", catalogue.fields[field].key
             case EventDoor(open=True, name=name) if name:
                 yield "event", name
+            case ClickDoor(open=True, message=message):
+                yield "clicked", message or ANY
 
 
 def moves_runs(document: SequenceDocument, catalogue: Catalogue) -> Iterator[Heard]:
@@ -155,6 +165,8 @@ def signal_of(fact: Any) -> tuple[str, str, str] | None:
             return "field", str(what["key"]), _text(after)
         case Fact.Kind.EVENT | Fact.Kind.SUBMITTED | Fact.Kind.SENT:
             return str(fact.kind), fact.about, ""
+        case Fact.Kind.OPENED | Fact.Kind.CLICKED:
+            return str(fact.kind), fact.about, str(what.get("link", ""))[:400]
         case Fact.Kind.SCORE:
             return "score", ANY, ""
         case Fact.Kind.ENTERED | Fact.Kind.LEFT:

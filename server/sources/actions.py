@@ -23,10 +23,10 @@ from server.workspaces.documents import (
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.names import free_name
+from server.workspaces.sealing import new_signing_secret, sealed
 
 from .models import RouteRevision, Source, Watch
 from .open_forms import forget
-from .sealing import new_signing_secret, sealed
 
 
 @changes("made the source “{name}”")

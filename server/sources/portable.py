@@ -1,4 +1,4 @@
-"""Routes and sequences as JSON, out of a workspace and into one."""
+"""Routes, sequences and messages as JSON, out of a workspace and into one."""
 
 from typing import Any
 
@@ -7,7 +7,10 @@ from pydantic import BaseModel, ValidationError
 from core.checking import FORM, Portable, Reference, packed, unpacked
 from core.deciding import RouteDocument
 from core.documents import Problem
+from core.messages import MessageDocument
 from core.sequences import SequenceDocument
+from server.mail.editing import save_message
+from server.mail.models import Message, shown_document
 from server.sequences.actions import save_sequence_draft
 from server.sequences.models import Sequence
 from server.workspaces.documents import draft_of, live_of
@@ -48,6 +51,21 @@ def sequence_in(
     """Make a document the draft of a sequence; what it refers to that is not there by name."""
     document, missing = _read(sequence.workspace, body, "sequence", SequenceDocument)
     save_sequence_draft(sequence, document, based_on, member)
+    return missing
+
+
+def message_out(message: Message) -> Portable:
+    """A message as it is shown. Its pictures stay behind."""
+    document = shown_document(message).model_dump(mode="json")
+    return packed("message", message.name, document, full_catalogue(message.workspace))
+
+
+def message_in(
+    message: Message, body: bytes, member: Member | None, based_on: int | None
+) -> list[Reference]:
+    """Make a document the draft of a message; what it refers to that is not there by name."""
+    document, missing = _read(message.workspace, body, "message", MessageDocument)
+    save_message(message, document, based_on, member)
     return missing
 
 

@@ -1,4 +1,4 @@
-"""Routes and sequences as files of JSON."""
+"""Routes, sequences and messages as files of JSON."""
 
 from uuid import UUID
 
@@ -7,11 +7,19 @@ from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from core.checking import Portable, Reference
+from server.mail.models import Message
 from server.sequences.models import Sequence
 from server.workspaces.auth import InPath, MemberRequest, find, member
 
 from .models import Source
-from .portable import route_in, route_out, sequence_in, sequence_out
+from .portable import (
+    message_in,
+    message_out,
+    route_in,
+    route_out,
+    sequence_in,
+    sequence_out,
+)
 
 router = Router(tags=["documents"], auth=member)
 LARGEST = 4 * 2**20
@@ -49,6 +57,20 @@ def put_sequence(
     """Make the document in the body the draft, in place of the one of so many edits."""
     row = find(Sequence, request, sequence, "sequence")
     return TakenIn(missing=sequence_in(row, request.read(LARGEST), request.member, based_on))
+
+
+@router.get("/messages/{message}/document.json", response=Portable)
+def get_message(request: MemberRequest, workspace: InPath, message: UUID) -> HttpResponse:
+    return _as_file(message_out(find(Message, request, message, "message")))
+
+
+@router.put("/messages/{message}/document.json", response=TakenIn)
+def put_message(
+    request: MemberRequest, workspace: InPath, message: UUID, based_on: int | None = None
+) -> TakenIn:
+    """Make the document in the body the draft, in place of the one of so many edits."""
+    row = find(Message, request, message, "message")
+    return TakenIn(missing=message_in(row, request.read(LARGEST), request.member, based_on))
 
 
 def _as_file(portable: Portable) -> HttpResponse:

@@ -11,8 +11,8 @@ from django.db import transaction
 
 from core.deciding import RouteDocument
 from core.sequences import SequenceDocument
-from server.mail.actions import make_message, save_message
-from server.mail.models import ListMail, Message, MessageFile, shown_text
+from server.mail.editing import make_message, save_message
+from server.mail.models import ListMail, Message, MessageFile, shown_document
 from server.people.models import MailingList
 from server.sequences import actions as sequences
 from server.sequences.models import Sequence, SequenceRevision
@@ -115,8 +115,7 @@ def copy(thing: Thing, name: str, member: Member | None) -> Thing:
             sequences.save_sequence_draft(again, content, None, member)
             return again
         other = make_message(workspace, name, member)
-        text = shown_text(thing)
-        other = save_message(other, name, text, other.edits, member)
+        save_message(other, shown_document(thing), None, member)
         for one in thing.files.all():
             MessageFile.everywhere.create(
                 workspace=workspace,

@@ -9,10 +9,10 @@ from ninja import Router, Schema
 
 from server.sources.actions import address_of, set_signed
 from server.sources.models import Source
-from server.sources.sealing import opened
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.errors import refuse
 from server.workspaces.models import Role
+from server.workspaces.sealing import opened
 
 router = Router(tags=["connections"], auth=member)
 

@@ -20,11 +20,11 @@ from core.reading import Answers, answers_of
 from server.sources.actions import route_of_revision
 from server.sources.models import Source
 from server.sources.open_forms import OpenForm, open_form
-from server.sources.sealing import opened as unsealed
 from server.submissions.models import Submission
 from server.submissions.receiving import Arrival, address_problem, near_address, receive, recent
 from server.workspaces import clock
 from server.workspaces.models import Workspace
+from server.workspaces.sealing import opened as unsealed
 
 from .models import Call
 

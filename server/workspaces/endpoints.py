@@ -67,8 +67,9 @@ class DocumentKind:
     turn_on: Callable[..., Any]
     discard: Callable[..., Any]
     go_back: Callable[..., Any]
-    pause: Callable[[Any], Any]
-    resume: Callable[[Any], Any]
+    pause: Callable[[Any], Any] | None = None
+    resume: Callable[[Any], Any] | None = None
+    """None: it has nothing that runs by itself."""
 
 
 def add_document(router: Router, kind: DocumentKind) -> None:
@@ -119,5 +120,9 @@ def add_document(router: Router, kind: DocumentKind) -> None:
         kind.go_back(row, number, request.member, body.based_on)
         return kind.shown(row)
 
-    acts = {"pause": kind.pause, "resume": kind.resume}
+    acts = {
+        word: act
+        for word, act in (("pause", kind.pause), ("resume", kind.resume))
+        if act is not None
+    }
     add_acts(router, kind.name, one, kind.out, kind.shown, acts)

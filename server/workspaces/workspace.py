@@ -17,7 +17,22 @@ class Workspace(models.Model):
     time_zone = models.CharField(max_length=64, default="UTC")
     sender_name = models.CharField(max_length=120, blank=True)
     sender_address = models.EmailField(blank=True)
+    reply_to = models.EmailField(blank=True)
+    """Where replies go; empty: to the sender's address."""
     postal_address = models.CharField(max_length=300, blank=True)
+    language = models.CharField(max_length=35, default="en")
+    """Of messages that do not say theirs (BCP 47)."""
+    house_style = models.JSONField(default=dict)
+    """How letters look (`core.messages.HouseStyle`)."""
+    counts_opens = models.BooleanField(default=False)
+    counts_clicks = models.BooleanField(default=False)
+    """Whether opens and clicks are counted, for messages that do not say it."""
+    hourly_emails = models.PositiveIntegerField(null=True)
+    """The most emails handed over within an hour; None: no limit."""
+    hourly_per_domain = models.PositiveIntegerField(null=True)
+    """The same for each receiving domain."""
+    warms_up_from = models.DateField(null=True)
+    """The first day of a new sender: the limits grow from a small number, doubling each day."""
     keeps_ip = models.BooleanField(default=False)
     asks_zone = models.BooleanField(default=False)
     """Whether forms ask visitors' browsers for their time zone."""

@@ -6,9 +6,9 @@ import re
 from playwright.sync_api import Page, expect
 
 from core.deciding import ConsentLine, RecordEvent, RouteDocument, Rule, StartSequence
-from core.messages import MessageText
+from core.messages import simple_message
 from core.reading import Form, Question, ReadLine
-from server.mail.actions import make_message, save_message
+from server.mail.editing import make_message, save_message
 from server.people.models import Field
 from server.routes.actions import turn_on
 from server.sequences.models import Run, Sequence
@@ -26,8 +26,8 @@ class ThreeLanes(BrowserCase):
         self.workspace = self.world.workspace
         for name in MESSAGES:
             row = make_message(self.workspace, name)
-            text = MessageText(subject=name, body="<p>Hello {{ first_name | default: 'you' }}</p>")
-            save_message(row, name, text, 0, None)
+            text = simple_message(name, body="<p>Hello {{ first_name | default: 'you' }}</p>")
+            save_message(row, text, None, None)
         self.shop = self.form("Shop", (Rule(id="t1", action=RecordEvent(name="bought")),))
         self.page = self.open()
         self.sign_in(self.page, self.world.user.email)

@@ -3,7 +3,8 @@
 from playwright.sync_api import FilePayload, Page, expect
 
 from core.deciding import RouteDocument
-from server.mail.actions import MessageText, save_message
+from core.messages import simple_message
+from server.mail.editing import save_message
 from server.sources.actions import save_route_draft, shown_revision
 from server.sources.portable import route_out
 from tests.browser.case import BrowserCase, wait_until
@@ -74,10 +75,9 @@ class TwoMembers(BrowserCase):
         page, guide = self.page, self.world.guide
         page.goto(f"{self.at}/messages/{guide.pk}")
         expect(page.get_by_label("Subject")).to_be_visible()
-        text = MessageText(subject="Theirs", preheader="", body="<p>Their text</p>")
-        save_message(guide, guide.name, text, guide.edits, None)
+        save_message(guide, simple_message("Theirs", body="<p>Their text</p>"), None, None)
         page.get_by_label("Subject").fill("Mine")
-        expect(page.get_by_text("Somebody else changed this message")).to_be_visible()
+        expect(page.get_by_text("Somebody else changed this draft")).to_be_visible()
         page.get_by_role("button", name="Use the saved version").click()
         expect(page.get_by_label("Subject")).to_have_value("Theirs")
         expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")

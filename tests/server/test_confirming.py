@@ -7,10 +7,11 @@ from typing import Any
 from django.test import Client, TransactionTestCase
 
 from core.conditions import HappenedTest
-from core.messages import MessageText
+from core.messages import simple_message
 from server.audiences.query import audience_query
-from server.mail.actions import deliver_queued, make_message, save_message
+from server.mail.actions import deliver_queued
 from server.mail.confirming import set_confirming
+from server.mail.editing import make_message, save_message
 from server.people.models import Evidence, Subscriber
 from server.routes.actions import turn_on
 from server.sequences.moving_time import move_time
@@ -90,7 +91,7 @@ class Confirming(RealMail, TransactionTestCase):
 
     def test_a_welcome_follows_once(self) -> None:
         hello = make_message(self.workspace, "Welcome")
-        save_message(hello, "Welcome", MessageText(subject="Welcome", body="<p>Hi</p>"), 0, None)
+        save_message(hello, simple_message("Welcome", body="<p>Hi</p>"), None, None)
         set_confirming(self.world.news, True, None, welcome=hello)
         self.arrive()
         link = self.link()

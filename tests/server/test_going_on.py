@@ -12,12 +12,13 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from structlog.testing import capture_logs
 
 from core.deciding import AddTags, RemoveTags, Rule, VisitorSees
-from core.messages import MessageText
+from core.messages import simple_message
 from core.people import Person
 from core.sequences import SequenceDocument
 from server.mail import tasks as mail_tasks
-from server.mail.actions import save_message, send_again, turn_on_changes
+from server.mail.actions import send_again
 from server.mail.deliver import deliver
+from server.mail.editing import save_message, turn_on_changes
 from server.mail.models import Send
 from server.people import locks
 from server.people.actions import make_tag
@@ -130,9 +131,9 @@ class Held(RealMail, TestCase):
     def setUp(self) -> None:
         super().setUp()
         self.world = make_world()
-        text = MessageText(subject="Hello", body="<p>{{ first_name }}</p>")
-        guide = save_message(self.world.guide, "Your guide", text, 1, None)
-        turn_on_changes(guide, None, None)
+        text = simple_message("Hello", body="<p>{{ first_name }}</p>")
+        save_message(self.world.guide, text, None, None)
+        turn_on_changes(self.world.guide, None)
 
     def go_on_until(self, **by: float) -> None:
         move_time(self.world.workspace, clock.now(self.world.workspace) + timedelta(**by))
@@ -248,11 +249,10 @@ class Paused(TestCase):
 class LiveAndDraft(RealMail, TestCase):
     def test_what_is_written_is_not_what_is_sent_until_it_is_turned_on(self) -> None:
         world = make_world()
-        text = MessageText(subject="Changed", body="<p>Changed</p>")
-        save_message(world.guide, "Your guide", text, 1, None)
+        text = simple_message("Changed", body="<p>Changed</p>")
+        save_message(world.guide, text, None, None)
         self.assertNotEqual(self.subject(world, "a@example.com"), "Changed")
-        world.guide.refresh_from_db()
-        turn_on_changes(world.guide, None, None)
+        turn_on_changes(world.guide, None)
         self.assertEqual(self.subject(world, "b@example.com"), "Changed")
 
     def subject(self, world: object, address: str) -> str:

@@ -24,12 +24,17 @@ ENCODED = rb"=\?[!#-<>@A-Z^-~]+\?[BbQq]\?[!->@-~]+\?="
 PHRASE = rb"(?:" + ENCODED + rb"(?: " + ENCODED + rb")*|" + QUOTED + rb")"
 MAILBOX = rb"(?:" + PHRASE + rb" <" + ADDR_SPEC + rb">|" + ADDR_SPEC + rb")"
 URI = rb"<https?://[!-;=?-~]+>"
+MAILTO = rb"<mailto:[!-;=?-~]+\?subject=unsubscribe>"
+# RFC 2919 2: a phrase, or nothing, and an identifier in brackets.
+LIST_ID = rb"(?:" + PHRASE + rb" )?<" + DOT_ATOM + rb">"
 
 GRAMMAR = {
     b"from": MAILBOX,
     b"to": ADDR_SPEC,
     b"message-id": rb"<" + DOT_ATOM + rb"@" + DOT_ATOM + rb">",
-    b"list-unsubscribe": URI,
+    b"reply-to": ADDR_SPEC,
+    b"list-id": LIST_ID,
+    b"list-unsubscribe": URI + rb", " + MAILTO,
     b"list-unsubscribe-post": rb"List-Unsubscribe=One-Click",
     b"auto-submitted": rb"auto-generated",
     b"date": rb"[A-Z][a-z]{2}, \d{2} [A-Z][a-z]{2} \d{4} \d{2}:\d{2}:\d{2} [+-]\d{4}",
@@ -61,13 +66,15 @@ def letter(**more: Any) -> Letter:
         "identity": "01a213f9-b32e-75ea-9e3f-d960db2f6dc6",
         "sender_name": "Larkmoor",
         "sender_address": "hello@larkmoor.example",
-        "postal_address": "1 Dome Road",
         "to": "ines@example.com",
         "subject": "Your guide",
-        "preheader": "",
-        "body": "<p>Hello</p>",
+        "html": "<p>Hello</p>",
+        "text": "Hello",
         "leave": "https://mail.larkmoor.example/u/" + "x" * 120 + ":" + "y" * 43,
         "list_name": "News",
+        "list_id": "0193a7c2b1de.larkmoor.example",
+        "leave_mail": "u-" + "a" * 39 + "@back.larkmoor.example",
+        "reply_to": "people@larkmoor.example",
         "date": datetime(2026, 11, 24, 9, 0, tzinfo=UTC),
     }
     return Letter(**{**plain, **more})
@@ -111,10 +118,13 @@ class Headers(TestCase):
     def test_every_name_with_every_address(self) -> None:
         counted = 0
         for name, sender, to in product(NAMES, ADDRESSES, ADDRESSES):
-            raw = compose(letter(sender_name=name, sender_address=sender, to=to)).as_bytes()
+            raw = compose(
+                letter(sender_name=name, sender_address=sender, to=to, list_name=name)
+            ).as_bytes()
             found = self.check(raw)
             self.assertLessEqual({*GRAMMAR} - {b"auto-submitted"}, found.keys())
             self.assertNotIn(b"=?", found[b"list-unsubscribe"])
+            self.assertLessEqual(len(found[b"list-id"].rpartition(b"<")[2]), 256)
             shown = " ".join(name.split())
             if shown and not shown.isascii():
                 self.assertEqual(decoded(found[b"from"]), shown)

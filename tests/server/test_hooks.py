@@ -15,9 +15,9 @@ from server.routing.routing import route_submission
 from server.sources.actions import make_source, pause, save_route_draft
 from server.sources.models import Source
 from server.sources.open_forms import forget
-from server.sources.sealing import opened, sealed
 from server.submissions.models import Submission
 from server.webhooks.models import Call
+from server.workspaces.sealing import opened, sealed
 from tests.world import BACKEND, make_world
 
 

@@ -91,7 +91,7 @@ class Locks(RealMail, TransactionTestCase):
         kept = self.world.arrive("ines@example.com")
         gone = self.world.arrive("noor@example.com")
         send = Send.everywhere.get(subscriber=gone)
-        real = delivering._speak
+        real = delivering.hand_over
 
         def speak(mail: Any) -> None:
             real(mail)
@@ -100,7 +100,7 @@ class Locks(RealMail, TransactionTestCase):
             )
             self.assertEqual(merge, [])
 
-        with mock.patch.object(delivering, "_speak", speak):
+        with mock.patch.object(delivering, "hand_over", speak):
             deliver(str(send.pk))
         resolve_abandoned(str(send.pk))
         send.refresh_from_db()
@@ -111,13 +111,13 @@ class Locks(RealMail, TransactionTestCase):
     def test_somebody_erased_while_the_mail_server_is_spoken_to(self) -> None:
         person = self.world.arrive("ines@example.com")
         send = Send.everywhere.get()
-        real = delivering._speak
+        real = delivering.hand_over
 
         def speak(mail: Any) -> None:
             real(mail)
             self.assertEqual(at_once(lambda: erase(self.fresh(person))), [])
 
-        with mock.patch.object(delivering, "_speak", speak):
+        with mock.patch.object(delivering, "hand_over", speak):
             self.assertIsNone(deliver(str(send.pk)))
         self.assertFalse(Send.everywhere.exists())
         self.assertFalse(Subscriber.everywhere.exists())

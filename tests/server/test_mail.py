@@ -8,13 +8,13 @@ from typing import Any, cast
 
 from django.test import Client, TestCase, override_settings
 
-from core.messages import MessageText
+from core.messages import clean_html, simple_message
 from launch.postgres import free_port
 from server.mail import deliver as delivering
-from server.mail.actions import it_went_out, save_message, send_again, turn_on_changes
-from server.mail.compose import clean_body
+from server.mail.actions import it_went_out, send_again
 from server.mail.deliver import deliver, resolve_abandoned
-from server.mail.models import Send
+from server.mail.editing import save_message, turn_on_changes
+from server.mail.models import Send, live_document
 from server.people.models import Fact, Membership
 from server.sequences.actions import pause, resume
 from server.sequences.models import Run
@@ -156,11 +156,11 @@ class Sending(RealMail, TestCase):
         self.assertEqual(len(held), 1)
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertIn("needs First name, which is empty", snag.sentence)
-        text = MessageText(subject="Fits", body="<p>Hello {{ first_name | default: 'you' }}</p>")
-        saved = save_message(self.world.fits, "Which one fits", text, 1, None)
+        text = simple_message("Fits", body="<p>Hello {{ first_name | default: 'you' }}</p>")
+        save_message(self.world.fits, text, None, None)
         # What is live changes only when it is turned on.
-        self.assertIn("{{ first_name }}", saved.body)
-        turn_on_changes(saved, None, None)
+        self.assertIn("{{ first_name }}", live_document(self.world.fits).model_dump_json())
+        turn_on_changes(self.world.fits, None)
         with acting(self.world.member):
             self.assertEqual(send_again(self.world.workspace, snag), 1)
         [told] = HistoryEntry.objects.of(self.world.workspace)
@@ -231,8 +231,8 @@ class Sending(RealMail, TestCase):
 class Bodies(TestCase):
     def test_nothing_in_a_body_can_run(self) -> None:
         dirty = "<p onclick=x>a<script>b</script><a href='javascript:c'>d</a><style>e</style></p>"
-        self.assertEqual(clean_body(dirty), "<p>a<a>d</a></p>")
+        self.assertEqual(clean_html(dirty), "<p>a<a>d</a></p>")
 
     def test_tokens_stay(self) -> None:
         kept = '<p>{{ first_name | default: "x" }} <a href="https://x.example/?n={{ email }}">y</a></p>'
-        self.assertEqual(clean_body(kept), kept)
+        self.assertEqual(clean_html(kept), kept)

@@ -3,11 +3,13 @@
 import re
 from datetime import timedelta
 
-from core.messages import MessageText
+from core.messages import simple_message
 from outside.mailbox import Received
-from server.mail.actions import check, deliver_queued, save_message, turn_on_changes
+from server.mail.actions import deliver_queued
+from server.mail.editing import save_message, turn_on_changes
 from server.mail.files import MOST_ATTACHED, file_address, give_file
 from server.mail.models import MessageFile, StoredFile
+from server.mail.preflight import check
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from tests.server.test_references import Api
@@ -18,11 +20,8 @@ PDF = b"%PDF-1.7 a guide"
 
 class Files(RealMail, Api):
     def write(self, body: str) -> None:
-        message = self.world.guide
-        message.refresh_from_db()
-        text = MessageText(subject="Your guide", body=body)
-        save_message(message, message.name, text, message.edits, None)
-        message.refresh_from_db()
+        text = simple_message("Your guide", body=body)
+        save_message(self.world.guide, text, None, None)
 
     def newest(self) -> Received:
         """The email as it arrived."""
@@ -33,7 +32,7 @@ class Files(RealMail, Api):
         row = give_file(self.world.guide, "guide.pdf", "application/pdf", PDF, False, 3)
         self.write('<p><a href="{{ file_link }}">Your guide</a></p>')
         self.assertEqual([one.code for one in check(self.world.guide)], [])
-        turn_on_changes(self.world.guide, None, None)
+        turn_on_changes(self.world.guide, None)
         person = self.world.arrive("ines@example.com")
         deliver_queued(self.workspace)
         found = re.search(r"https?://[^/\s\"]+(/d/[^\s\"<>)]+)", self.newest().part("html"))

@@ -7,8 +7,9 @@ import zlib
 from django.test import TestCase
 from PIL import Image
 
-from server.forms.pictures import LARGEST, keep_picture
+from server.forms.pictures import keep_picture
 from server.workspaces.errors import Refused
+from server.workspaces.images import LARGEST
 from tests.world import make_world
 
 

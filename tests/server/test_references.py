@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from core.deciding import RouteDocument, Rule, SendNow
-from server.mail.actions import make_message
+from server.mail.editing import make_message
 from server.people.actions import make_list, make_tag
 from server.people.api import _PARTS
 from server.people.models import Fact, Membership, Subscriber, Tagging, Task

@@ -6,7 +6,7 @@ from unittest import mock
 from django.test import TestCase
 
 from core.deciding import Decision, RouteDocument, SubmissionFacts, decide
-from server.mail.actions import make_message
+from server.mail.editing import make_message
 from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Evidence, Fact, Membership, Subscriber, Tagging
 from server.routes.actions import changes_of, turn_on

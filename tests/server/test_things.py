@@ -4,8 +4,8 @@ from typing import Any
 
 from django.test import TestCase
 
-from server.mail.actions import make_message
-from server.mail.models import Message
+from server.mail.editing import make_message
+from server.mail.models import Message, live_document
 from server.sequences.actions import make_sequence
 from server.sequences.models import Run, Sequence
 from server.sources.actions import make_source, shown_revision
@@ -57,7 +57,7 @@ class Things(TestCase):
         self.assertEqual(sequence.revisions.get().document, mine)
         message = copy(self.world.guide, "Second guide", self.world.member)
         assert isinstance(message, Message)
-        self.assertEqual(message.subject, self.world.guide.subject)
+        self.assertEqual(live_document(message), live_document(self.world.guide))
         self.assertEqual(message.sends.count(), 0)
 
     def test_an_archived_source_takes_nothing_and_comes_back_paused(self) -> None:

@@ -22,6 +22,7 @@ from core.deciding import (
     StopSequence,
 )
 from core.documents import Because
+from core.messages import simple_message
 from core.sequences import (
     ActStep,
     Assumption,
@@ -53,6 +54,7 @@ from core.sequences import (
 )
 from server.doors.by_hand import admit, let_all_in, let_one_in, take_one_out
 from server.doors.looking import look
+from server.mail.editing import save_message, turn_on_changes
 from server.mail.models import Send
 from server.people.actions import apply_effects, make_field, make_tag
 from server.people.ledger import Ledger
@@ -388,9 +390,9 @@ class Leaves(Whole):
         self.assertAlmostEqual(figures.median_days or 0, 8, places=1)
 
     def test_a_goal_breaks_a_run_out_of_a_held_email(self) -> None:
-        row = self.world.fits
-        row.body = "<p>{{ last_name }}</p>"
-        row.save()
+        text = simple_message("Fits", body="<p>{{ last_name }}</p>")
+        save_message(self.world.fits, text, None, None)
+        turn_on_changes(self.world.fits, None)
         self.turn_on(
             self.send("a1"),
             WaitStep(id="w", duration=days(1)),

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from .base import AGAIN, BaseDoor, DoorCheck, Signal
 from .by_hand import ByHandDoor
+from .click import ClickDoor
 from .condition import ConditionDoor
 from .date import DateDoor
 from .event import EventDoor
@@ -24,6 +25,7 @@ Door = Annotated[
     | ListDoor
     | FieldDoor
     | EventDoor
+    | ClickDoor
     | ConditionDoor
     | DateDoor
     | ScheduleDoor
@@ -35,6 +37,7 @@ __all__ = [
     "AGAIN",
     "BaseDoor",
     "ByHandDoor",
+    "ClickDoor",
     "ConditionDoor",
     "DateDoor",
     "Door",

@@ -1,0 +1,139 @@
+"""A message for its person: laid out once for each revision, and written for each email."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from uuid import UUID
+
+from core.conditions import Circumstances, Group, holds
+from core.documents import Problem
+from core.messages import (
+    Filled,
+    Frame,
+    HouseStyle,
+    MessageDocument,
+    PictureFacts,
+    Template,
+    context_of,
+    every_block,
+    fill,
+    hidden_from,
+    lay_out,
+)
+from core.people import Person
+from server.people.facts import fields_of, reader_of
+from server.people.models import MailingList, Subscriber
+from server.workspaces import clock
+from server.workspaces.models import Workspace
+
+from .models import MessageRevision
+from .pictures import pictures_of
+from .readers import catalogue_of, full_person
+from .sandbox import write
+
+
+@dataclass(frozen=True)
+class WrittenMessage:
+    """A message for one person, and the tokens that had neither value nor fallback."""
+
+    filled: Filled
+    holes: tuple[str, ...]
+    template: Template
+
+
+@dataclass(frozen=True)
+class Reader:
+    """Whom a message is written for: with all that conditions look at, where it has some."""
+
+    person: Person | None
+    answers: tuple[tuple[str, str], ...] = ()
+
+
+def reader_for(
+    document: MessageDocument,
+    subscriber: Subscriber | None,
+    answers: tuple[tuple[str, str], ...] = (),
+) -> Reader:
+    """A subscriber, as far as the message needs to know them."""
+    if subscriber is None:
+        return Reader(None)
+    looks = any(block.only is not None for block in every_block(document))
+    return Reader(full_person(subscriber) if looks else reader_of(subscriber), answers)
+
+
+def document_of(revision: MessageRevision) -> MessageDocument:
+    """The document of a revision, read once for each of its edits."""
+    key = (revision.pk, revision.edits)
+    found = _DOCUMENTS.get(key)
+    if found is None:
+        if len(_DOCUMENTS) >= 256:
+            _DOCUMENTS.clear()
+        found = _DOCUMENTS[key] = MessageDocument.model_validate(revision.document)
+    return found
+
+
+_DOCUMENTS: dict[tuple[UUID, int], MessageDocument] = {}
+
+
+def style_of(workspace: Workspace) -> HouseStyle:
+    """How the letters of a workspace look."""
+    return HouseStyle.model_validate(workspace.house_style)
+
+
+def write_message(
+    workspace: Workspace,
+    document: MessageDocument,
+    reader: Reader,
+    addresses: Mapping[str, str],
+    *,
+    to_list: MailingList | None = None,
+    asks: bool = False,
+) -> WrittenMessage | Problem:
+    """The message for one person. `addresses`: the links that are ours, by their tokens; one that is
+    missing is a hole."""
+    frame = Frame(
+        sender_name=(to_list and to_list.sender_name) or workspace.sender_name or workspace.name,
+        postal_address=workspace.postal_address,
+        list_name=to_list.shown_name if to_list else "",
+        asks=asks,
+        language=workspace.language,
+    )
+    template = _template(
+        document,
+        _hidden(workspace, document, reader),
+        style_of(workspace),
+        frame,
+        tuple(pictures_of(workspace).items()),
+    )
+    context = (
+        context_of(reader.person, fields_of(workspace), reader.answers) if reader.person else {}
+    )
+    written = write(template.sources, {**context, **{k: v for k, v in addresses.items() if v}})
+    if isinstance(written, Problem):
+        return written
+    return WrittenMessage(fill(template, written.parts), written.holes, template)
+
+
+def _hidden(workspace: Workspace, document: MessageDocument, reader: Reader) -> frozenset[str]:
+    """The blocks that are not for this person; all are, where nobody is chosen."""
+    person = reader.person
+    if person is None or not any(block.only for block in every_block(document)):
+        return frozenset()
+    seen = Circumstances(now=clock.now(workspace), zone=workspace.time_zone, answers=reader.answers)
+    catalogue = catalogue_of(workspace)
+
+    def held(condition: Group) -> bool:
+        return holds(condition, person, seen, catalogue)
+
+    return hidden_from(document, held)
+
+
+@lru_cache(maxsize=256)
+def _template(
+    document: MessageDocument,
+    hidden: frozenset[str],
+    style: HouseStyle,
+    frame: Frame,
+    pictures: tuple[tuple[str, PictureFacts], ...],
+) -> Template:
+    return lay_out(document, hidden, style, frame, dict(pictures))
