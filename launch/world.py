@@ -29,6 +29,7 @@ class World:
         self.port = port
         self.outside_port = int(os.environ.get("YALLA_OUTSIDE_PORT", port + 10))
         self.smtp_port = int(os.environ.get("YALLA_SMTP_PORT", port + 25))
+        self.inbound_port = int(os.environ.get("YALLA_INBOUND_PORT", port + 24))
         data.mkdir(parents=True, exist_ok=True)
         if shutil.disk_usage(data).free < _LEAST_SPACE:
             raise Stop(f"The disk that holds {data} is nearly full. Free 300 MB, then start again.")
@@ -58,6 +59,8 @@ class World:
             "YALLA_OUTSIDE_PORT": str(self.outside_port),
             "YALLA_OUTSIDE_ADDRESS": f"http://127.0.0.1:{self.outside_port}",
             "YALLA_SMTP_PORT": str(self.smtp_port),
+            "YALLA_RETURN_DOMAIN": "back.larkmoor.example",
+            "YALLA_INBOUND_PORT": str(self.inbound_port),
             # The sheet host of the outside world is on loopback.
             "YALLA_FETCH_HOSTS": f"127.0.0.1:{self.outside_port}",
             "YALLA_DEMO_EMAIL": os.environ.get("YALLA_DEMO_EMAIL", MEMBER),
@@ -66,7 +69,7 @@ class World:
 
     def prepare(self) -> None:
         """Start the database, and bring its tables up to date."""
-        for port in (self.port, self.outside_port, self.smtp_port):
+        for port in (self.port, self.outside_port, self.smtp_port, self.inbound_port):
             _check_free(port)
         self.cluster.start()
         say("bringing the tables up to date")

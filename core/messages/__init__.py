@@ -40,6 +40,7 @@ from .portable import (
     from_mjml,
 )
 from .preflight import asks_to_confirm, check_document, check_size, links_to, needed
+from .returned import LARGEST_RETURNED, Returned, ReturnedKind, read_returned
 from .sending_dns import DnsLine, SendingFacts, looked_at, signs_well, wanted_lines
 from .style import Colours, HouseStyle, StyleLink, check_style
 from .tracking import (
@@ -52,6 +53,7 @@ from .tracking import (
 )
 
 __all__ = [
+    "LARGEST_RETURNED",
     "LEAST_TO_WARN",
     "TOO_COSTLY",
     "Block",
@@ -72,6 +74,8 @@ __all__ = [
     "PictureBlock",
     "PictureFacts",
     "QuotationBlock",
+    "Returned",
+    "ReturnedKind",
     "SendingFacts",
     "Source",
     "SpaceBlock",
@@ -106,6 +110,7 @@ __all__ = [
     "mjml_of",
     "needed",
     "plain_of",
+    "read_returned",
     "refuses_address",
     "signs_well",
     "simple_message",

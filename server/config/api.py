@@ -18,7 +18,9 @@ from server.doors.api import router as doors
 from server.forms.api import router as forms
 from server.imports.api import router as files
 from server.imports.sheets_api import router as sheets
+from server.inbound.api import router as mailboxes
 from server.mail.api import router as mail
+from server.mail.settings_api import router as mail_settings
 from server.people.api import router as people
 from server.people.suppression_api import router as suppression
 from server.profiles.api import router as whole_people
@@ -130,6 +132,8 @@ for room in (
     catalogue,
     audiences,
     suppression,
+    mail_settings,
+    mailboxes,
     people,
     sequences,
     doors,

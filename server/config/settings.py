@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "server.snags",
     "server.people",
     "server.mail",
+    "server.inbound",
     "server.sequences",
     "server.sources",
     "server.submissions",
@@ -189,6 +190,9 @@ EMAIL_TIMEOUT = 10
 # emails that unsubscribe. Without one, they go to the address of the sender.
 RETURN_DOMAIN = os.environ.get("YALLA_RETURN_DOMAIN", "").strip().lower()
 INBOUND_HOST = os.environ.get("YALLA_INBOUND_HOST", "127.0.0.1")
+INBOUND_LMTP = os.environ.get("YALLA_INBOUND_LMTP") == "1"
+# Authorities that mailboxes are checked by (a file of PEM); empty: the system's.
+IMAP_AUTHORITIES = os.environ.get("YALLA_IMAP_AUTHORITIES", "")
 INBOUND_PORT = int(os.environ.get("YALLA_INBOUND_PORT", "8424"))
 # The nameserver that the records of sending domains are looked up at, as host:port; empty: the
 # system's.

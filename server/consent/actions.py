@@ -10,11 +10,13 @@ from server.people.actions import confirm, unsubscribe
 from server.people.locks import locked_person, retried
 from server.people.models import MailingList, Membership
 from server.sequences.entering import leave_sequences_of_lists
+from server.workspaces import clock
 
 
 @retried
-def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> None:
-    """Unsubscribe the person a send went to: from its list, or from every list."""
+def leave(send: Send, *, everything: bool, by: str, ip: str = "") -> None:
+    """Unsubscribe the person a send went to: from its list, or from every list. `by`: what they did it
+    with, such as “on the page behind the link”."""
     rows = Send.everywhere.filter(pk=send.pk)
     person = locked_person(lambda: rows.values_list("subscriber_id", flat=True).first())
     if person is None:
@@ -22,11 +24,7 @@ def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> Non
         return
     because = Because(
         kind="person",
-        sentence=(
-            "they unsubscribed with one click in their mail program"
-            if one_click
-            else "they unsubscribed on the page behind the link"
-        ),
+        sentence=f"they unsubscribed {by}",
         send_id=str(send.pk),
     )
     lists = MailingList.objects.of(send.workspace)
@@ -35,6 +33,8 @@ def leave(send: Send, *, everything: bool, one_click: bool, ip: str = "") -> Non
     wanted = None if everything else lists
     left = unsubscribe(person, wanted, because, f"email {send.pk}", ip)
     leave_sequences_of_lists(send.workspace, [(person, one) for one in left])
+    if left:
+        rows.filter(left_at=None).update(left_at=clock.now(send.workspace))
 
 
 @retried

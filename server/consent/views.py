@@ -47,7 +47,8 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     if request.method == "POST":
         one_click = request.POST.get("List-Unsubscribe") == "One-Click"
         everything = request.POST.get("from") == "all" or send.list_id is None
-        leave(send, everything=everything, one_click=one_click, ip=network_address(request))
+        by = "with one click in their mail program" if one_click else "on the page behind the link"
+        leave(send, everything=everything, by=by, ip=network_address(request))
         if one_click:
             return HttpResponse("You are unsubscribed.\n", content_type="text/plain; charset=utf-8")
         page = ListPages() if everything or send.list is None else _pages(send.list)

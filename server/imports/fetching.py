@@ -50,7 +50,7 @@ def _get(address: str, ends: float) -> "bytes | Problem | _Moved":
         port = parts.port or (443 if parts.scheme == "https" else 80)
     except ValueError:
         return _problem("not_an_address", f"“{address[:100]}” is not the address of a sheet.")
-    place = _public_place(host, port)
+    place = public_place(host, port)
     if isinstance(place, Problem):
         return place
     headers = {"Host": parts.netloc.rpartition("@")[2], "User-Agent": "Yalla"}
@@ -80,7 +80,7 @@ def _read(answer: httpx.Response, ends: float) -> bytes | Problem:
     return bytes(found)
 
 
-def _public_place(host: str, port: int) -> str | Problem:
+def public_place(host: str, port: int) -> str | Problem:
     """A public address of the host, or one of a host that the settings allow."""
     try:
         infos = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)

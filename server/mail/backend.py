@@ -46,7 +46,9 @@ class EmailBackend(DjangoBackend):
         options: list[str] = []
         try:
             server.ehlo_or_helo_if_needed()
-        except (smtplib.SMTPServerDisconnected, OSError) as error:
+        except smtplib.SMTPResponseException:
+            raise
+        except OSError as error:
             raise NotReached(f"the mail server went away: {error}") from error
         if needs_utf8(sender, *to):
             if not server.has_extn("smtputf8"):
@@ -61,7 +63,10 @@ class EmailBackend(DjangoBackend):
             options.append(f"SIZE={len(content)}")
         try:
             _envelope(server, sender, to, options)
-        except (smtplib.SMTPServerDisconnected, OSError) as error:
+        except (smtplib.SMTPResponseException, smtplib.SMTPRecipientsRefused):
+            # An answer; smtplib's errors are all OSError.
+            raise
+        except OSError as error:
             raise NotReached(f"the mail server went away: {error}") from error
         finally:
             server.command_encoding = "ascii"
@@ -184,7 +189,7 @@ def _open() -> Any:
         backend = get_connection()
         try:
             backend.open()
-        except (smtplib.SMTPException, OSError) as error:
+        except OSError as error:
             raise NotReached(f"the mail server cannot be reached: {error}") from error
         _kept.backend, _kept.to, _kept.count = backend, to, 0
         _kept.since = _kept.used = time.monotonic()
@@ -202,7 +207,7 @@ def _still_stands(to: tuple[Any, ...]) -> bool:
         return True
     try:
         return bool(server.noop()[0] == 250)
-    except (smtplib.SMTPException, OSError):
+    except OSError:
         return False
 
 

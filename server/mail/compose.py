@@ -50,7 +50,7 @@ class Letter:
     files: tuple[Attached, ...] = ()
 
 
-class _Finished:
+class Finished:
     """A message whose bytes are fixed, as Django's SMTP backend asks for them."""
 
     def __init__(self, content: bytes) -> None:
@@ -76,9 +76,9 @@ class _Email(EmailMultiAlternatives):
         if html is not None:
             self.attach_alternative(str(html.get_content()), "text/html")
         content = message.as_bytes()
-        self._finished = _Finished(signer(content) if signer else content)
+        self._finished = Finished(signer(content) if signer else content)
 
-    def message(self, **_: object) -> _Finished:  # type: ignore[override]
+    def message(self, **_: object) -> Finished:  # type: ignore[override]
         return self._finished
 
 

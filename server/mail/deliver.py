@@ -249,7 +249,7 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
             return _RETRIES[send.attempts - 1]
         send.state = State.REFUSED
         send.save(update_fields=["state", "reply"])
-        if (for_good and refuses_address(reply)) or _softly_for_days(send):
+        if (for_good and refuses_address(reply)) or softly_for_days(send):
             because = Because(
                 kind="person", sentence=f"the mail server refused the address: {reply}"
             )
@@ -257,7 +257,8 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
         send.snag = report(
             send.workspace,
             Snag.About.SEND,
-            f"refused/{send.subscriber_id}",
+            # A whole domain that refuses is one snag, not a thousand.
+            f"refused/{send.domain}",
             f"The mail server did not take “{send.message.name}” for {send.subscriber.address}: {reply}.",
             "Look at the address of the person, or at the mail server, then send again.",
             _place(send),
@@ -266,13 +267,17 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
         return None
 
 
-def _softly_for_days(send: Send) -> bool:
-    """Whether the last three emails to the address failed softly, over three days or more."""
+def softly_for_days(send: Send) -> bool:
+    """Whether the last three emails to the address failed softly, over three days or more: at once, or
+    by coming back."""
     settled = Send.everywhere.filter(
         subscriber=send.subscriber_id, state__in=(State.SENT, State.REFUSED)
     ).order_by("-queued_at", "-pk")
-    last = list(settled.values_list("state", "reply", "queued_at")[:3])
-    soft = all(state == State.REFUSED and reply.startswith("4") for state, reply, _ in last)
+    last = list(settled.values_list("state", "reply", "queued_at", "came_back")[:3])
+    soft = all(
+        (state == State.REFUSED and reply.startswith("4")) or came_back == "soft"
+        for state, reply, _, came_back in last
+    )
     return len(last) == 3 and soft and last[0][2] - last[-1][2] >= timedelta(days=3)
 
 

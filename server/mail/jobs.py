@@ -3,5 +3,5 @@
 from server.workspaces.queues import Job
 
 DELIVER = Job("mail.deliver_send", "mail", "send/", "send_id")
-JUDGE = Job("mail.judge_touches", "mail", "touch/", "send_id")
+JUDGE = Job("mail.judge_touches", "touches", "touch/", "send_id")
 OWN_REQUEST = Job("mail.send_own_request", "mail")

@@ -277,3 +277,23 @@ class Pace(WorkspaceRow):
         constraints = [
             models.UniqueConstraint(fields=["workspace", "domain", "hour"], name="one_pace_each")
         ]
+
+
+class ReplyMailbox(WorkspaceRow):
+    """The mailbox where replies to a workspace arrive, read by IMAP (RFC 9051)."""
+
+    workspace = models.OneToOneField(
+        Workspace, on_delete=models.CASCADE, related_name="reply_mailbox"
+    )
+    host = models.CharField(max_length=253)
+    port = models.PositiveIntegerField(default=993)
+    user = models.CharField(max_length=254)
+    password = models.TextField()
+    """Encrypted (`server.workspaces.sealing`)."""
+    folder = models.CharField(max_length=120, default="INBOX")
+    validity = models.CharField(max_length=20, blank=True)
+    """The UIDVALIDITY that `last` belongs to."""
+    last = models.PositiveBigIntegerField(default=0)
+    """The UID of the newest email that was read."""
+    checked_at = models.DateTimeField(null=True)
+    problem = models.CharField(max_length=300, blank=True)

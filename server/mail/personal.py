@@ -9,6 +9,7 @@ from .models import (
     MessageFile,
     MessageRevision,
     Pace,
+    ReplyMailbox,
     Returned,
     Send,
     SendingDomain,
@@ -48,4 +49,4 @@ holds_nobody(
     LibraryPicture,
     why="content that members write",
 )
-holds_nobody(SendingDomain, Pace, why="about domains and counts")
+holds_nobody(SendingDomain, Pace, ReplyMailbox, why="settings and counts")

@@ -52,6 +52,7 @@ from .models import (
     built_in_fields,
 )
 from .models import Task as TaskRow
+from .suppression import suppress
 
 
 def furnish(workspace: Workspace) -> None:
@@ -428,17 +429,35 @@ def unsubscribe(
         return left
 
 
-def bounce_all(subscriber: Subscriber, because: Because) -> None:
-    """Emails to the address come back: it bounces on every list. The caller has locked the
-    person, and has the transaction."""
+def bounce_all(subscriber: Subscriber, because: Because) -> list[str]:
+    """Emails to the address come back: it bounces on every list; the ids of those lists. The caller
+    has locked the person, and has the transaction."""
+    return _move_all(subscriber, because, consent.bounced)
+
+
+def complain_all(subscriber: Subscriber, because: Because) -> list[str]:
+    """They reported an email as spam: they complained on every list, and their address is suppressed;
+    the ids of those lists. The caller has locked the person, and has the transaction."""
+    suppress(subscriber.workspace, [subscriber.address], "reported an email as spam", None)
+    return _move_all(subscriber, because, consent.complained)
+
+
+def _move_all(
+    subscriber: Subscriber,
+    because: Because,
+    move: Callable[[Any], consent.Transition],
+) -> list[str]:
     at = clock.now(subscriber.workspace)
     rows = Membership.everywhere.filter(subscriber=subscriber)
     ledger = Ledger()
+    moved = []
     for row in rows.select_related("list", "subscriber"):
-        to = consent.bounced(row.state).to  # type: ignore[arg-type]
+        to = move(row.state).to  # type: ignore[arg-type]
         if to != row.state:
             move_membership(ledger, row, row.list.name, to, because, at, "", {})
+            moved.append(str(row.list_id))
     ledger.write()
+    return moved
 
 
 def _seen_at(subscriber: Subscriber, page: str, ip: str) -> dict[str, Any]:

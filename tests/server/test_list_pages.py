@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from core.documents import Because
 from server.mail.confirm_links import confirm_address
-from server.mail.deliver import _softly_for_days
+from server.mail.deliver import softly_for_days
 from server.mail.models import Send
 from server.people.actions import bounce_all
 from server.people.links import leave_token
@@ -100,11 +100,11 @@ class Bounces(Api):
             )
             for number, days in enumerate((4, 2, 0))
         ]
-        self.assertTrue(_softly_for_days(rows[-1]))
+        self.assertTrue(softly_for_days(rows[-1]))
         rows[1].state = "sent"
         rows[1].save()
-        self.assertFalse(_softly_for_days(rows[-1]))
+        self.assertFalse(softly_for_days(rows[-1]))
         rows[1].state, rows[0].queued_at = "refused", now - timedelta(days=2, hours=1)
         rows[0].save()
         rows[1].save()
-        self.assertFalse(_softly_for_days(rows[-1]))
+        self.assertFalse(softly_for_days(rows[-1]))

@@ -296,7 +296,7 @@ class ConfirmingLists(Api):
         found = self.send("put", at, {"confirms": True})
         self.assertTrue(found["confirms"])
         message = self.get(f"/messages/{found['asking']}")
-        self.assertIn("confirm", message["body"].lower())
+        self.assertIn("{{ confirm_link }}", str(message["document"]))
         self.assertEqual(self.get("/catalogue")["lists"][0]["confirms"], True)
 
     def test_a_message_without_the_link_is_refused(self) -> None:

@@ -18,7 +18,10 @@ from server.config.gc_tuning import tune_gc
 HEARTBEAT = 2.0
 GIVEN_UP_AFTER = 8.0
 """Seconds without a heartbeat after which a worker is taken for dead."""
-SLOTS = {"live": {"routing": 2, "sequences": 2, "mail": 4}, "bulk": {"files": 2}}
+SLOTS = {
+    "live": {"routing": 2, "sequences": 2, "mail": 4, "touches": 1},
+    "bulk": {"files": 2, "inbound": 1},
+}
 """Jobs at the same time, by queue."""
 
 
