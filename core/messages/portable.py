@@ -185,7 +185,7 @@ def _content(part: Any) -> str:
 
 
 _XML_ENTITY = re.compile(r"&(?!(?:amp|lt|gt|quot|apos|#\d+|#x[0-9a-fA-F]+);)(\w+);")
-_VOID = re.compile(r"<(br|hr|img)\b([^<>]*?)\s*/?>", re.IGNORECASE)
+_VOID = re.compile(r"<(br|hr|img|meta)\b([^<>]*?)\s*/?>", re.IGNORECASE)
 
 
 def from_mjml(source: str) -> Incoming | Problem:

@@ -6,6 +6,7 @@ believed further than it can be checked: whose address it is about says the addr
 or the id of the email it answers.
 """
 
+import logging
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -18,6 +19,8 @@ from flufl.bounce import all_failures
 
 ReturnedKind = Literal["hard", "soft", "complaint", "unsubscribe", "automatic", "reply", "unknown"]
 
+# It says of its own detectors which of them stumble over odd emails; the next one reads on.
+logging.getLogger("flufl.bounce").setLevel(logging.CRITICAL + 1)
 LARGEST_RETURNED = 1_000_000
 """Bytes of an email that is read; what is longer is read from its beginning alone."""
 _STATUS = re.compile(r"\b([245])\.(\d{1,3})\.(\d{1,3})\b")
@@ -50,12 +53,19 @@ class Returned:
 def read_returned(content: bytes) -> Returned:
     """Read an email that came back. One that cannot be understood is `unknown`, never an error."""
     try:
-        return _read(BytesParser(policy=policy.default).parsebytes(content[:LARGEST_RETURNED]))
+        raw = content[:LARGEST_RETURNED]
+        # The detectors know messages of the older kind.
+        failures = all_failures(BytesParser(policy=policy.compat32).parsebytes(raw))
+        return _read(BytesParser(policy=policy.default).parsebytes(raw), failures)
     except (ValueError, LookupError, AttributeError, TypeError, RecursionError, IndexError):
         return Returned(kind="unknown")
 
 
-def _read(message: EmailMessage) -> Returned:
+Failures = tuple[frozenset[bytes], frozenset[bytes]]
+"""The addresses that failed for now, and those that failed for good."""
+
+
+def _read(message: EmailMessage, failures: Failures) -> Returned:
     subject = _header(message, "Subject")[:300]
     about: dict[str, Any] = {
         "subject": subject,
@@ -76,7 +86,7 @@ def _read(message: EmailMessage) -> Returned:
             failed=frozenset(filter(None, [_addresses(to)])),
             **about,
         )
-    bounce = _bounce(message)
+    bounce = _bounce(message, failures)
     if bounce is not None:
         return Returned(**{**about, **bounce})
     if _automatic(message):
@@ -86,19 +96,18 @@ def _read(message: EmailMessage) -> Returned:
     return Returned(kind="unknown", **about)
 
 
-def _bounce(message: EmailMessage) -> dict[str, Any] | None:
+def _bounce(message: EmailMessage, failures: Failures) -> dict[str, Any] | None:
     status_part = _part(message, "message/delivery-status")
-    temporary, permanent = all_failures(message)
+    temporary, permanent = failures
     addresses = {
         one.decode("utf-8", "replace") if isinstance(one, bytes) else str(one)
         for one in (*temporary, *permanent)
     }
-    if status_part is not None:
-        blocks = list(_recipients(status_part))
-        failed = [one for one in blocks if one.get("action", "").lower() in ("failed", "delayed")]
+    blocks = list(_recipients(status_part)) if status_part is not None else []
+    if blocks:
+        failed = [one for one in blocks if not _went_well(one)]
         if not failed:
-            # Delivered, relayed, expanded: no bounce (RFC 3464 2.3.3).
-            return {"kind": "automatic", "reason": "a report of delivery"} if blocks else None
+            return {"kind": "automatic", "reason": "a report of delivery"}
         one = failed[0]
         status = _status(one.get("status", ""))
         words = _words(one.get("diagnostic-code", "")) or status
@@ -107,7 +116,7 @@ def _bounce(message: EmailMessage) -> dict[str, Any] | None:
         exact = more if status in ("", "5.0.0", "4.0.0") and more else status
         to = one.get("original-recipient") or one.get("final-recipient") or ""
         addresses |= {_addresses(to.partition(";")[2] or to)}
-        soft = one.get("action", "").lower() == "delayed" or exact.startswith("4")
+        soft = one.get("action", "").lower().startswith("delay") or exact.startswith("4")
         return _said(exact, words, soft, addresses)
     if not addresses:
         return None
@@ -115,6 +124,14 @@ def _bounce(message: EmailMessage) -> dict[str, Any] | None:
     status = _status(text)
     soft = bool(temporary and not permanent) or status.startswith("4")
     return _said(status, _line_with(text, status), soft, addresses)
+
+
+def _went_well(block: dict[str, str]) -> bool:
+    """Delivered, relayed, expanded: no bounce (RFC 3464 2.3.3)."""
+    action = block.get("action", "").lower()
+    return action.startswith(("delivered", "relayed", "expanded")) or (
+        not action and block.get("status", "").startswith("2")
+    )
 
 
 def _said(status: str, words: str, soft: bool, failed: set[str]) -> dict[str, Any]:

@@ -29,7 +29,7 @@ AROUND_TRAP = timedelta(seconds=60)
 LEAST_LINKS = 3
 """Of a letter with fewer links, a person may well follow each at once."""
 _PROGRAMS = re.compile(
-    r"\b(bot|crawler|spider|scan(ner)?|preview|prefetch|fetch(er)?|monitor|python|curl|wget|java|go-http)",
+    r"bot\b|\b(crawler|spider|scan(ner)?|preview|prefetch|fetch(er)?|monitor|python|curl|wget|java|go-http)",
     re.IGNORECASE,
 )
 

@@ -6,9 +6,9 @@ it is no relay. An email is stored before it is answered for.
 """
 
 import asyncio
-import logging
 from typing import Any
 
+import structlog
 from aiosmtpd.controller import Controller
 from aiosmtpd.lmtp import LMTP
 from aiosmtpd.smtp import SMTP, Envelope, Session
@@ -18,7 +18,7 @@ from core.messages import LARGEST_RETURNED
 
 from .receiving import is_ours, receive
 
-log = logging.getLogger("yalla.inbound")
+log = structlog.get_logger("yalla.inbound")
 _SECONDS = 60.0
 """Without a command, after which a client is let go."""
 _MOST_RECIPIENTS = 20

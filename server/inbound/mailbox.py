@@ -87,6 +87,7 @@ def remove_mailbox(workspace: Workspace) -> None:
     ReplyMailbox.objects.of(workspace).delete()
 
 
+@changes("read the mailbox of replies")
 def look(row: ReplyMailbox) -> int:
     """Take what has arrived since the last look; how many. Each is noted once, also where the look
     ends in the middle: the place is kept after each."""

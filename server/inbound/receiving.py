@@ -149,7 +149,7 @@ def _act(row: Returned, send: Send, person: Subscriber, said: Said) -> None:
                 send.save(update_fields=["came_back", "came_back_at", "reply"])
             words = said.reason or said.status or "without a reason"
             _note(send, person, f"an email came back: {words}", row)
-            if said.at_fault or (said.kind == "soft" and softly_for_days(send)):
+            if said.at_fault or softly_for_days(send):
                 because = Because(
                     kind="person", sentence=f"an email came back: {words}", send_id=str(send.pk)
                 )

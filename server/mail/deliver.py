@@ -275,7 +275,7 @@ def softly_for_days(send: Send) -> bool:
     ).order_by("-queued_at", "-pk")
     last = list(settled.values_list("state", "reply", "queued_at", "came_back")[:3])
     soft = all(
-        (state == State.REFUSED and reply.startswith("4")) or came_back == "soft"
+        (state == State.REFUSED and reply.startswith("4")) or came_back in ("soft", "hard")
         for state, reply, _, came_back in last
     )
     return len(last) == 3 and soft and last[0][2] - last[-1][2] >= timedelta(days=3)

@@ -9,6 +9,7 @@ from core.messages import MessageDocument, counted_links
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.errors import Refused, refuse
+from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
 from .models import Message, shown_document
@@ -46,6 +47,7 @@ def preview_of(
     )
 
 
+@changes("sent a test of the message “{message.name}” to {to}")
 def try_message(message: Message, subscriber: Subscriber | None, to: str) -> None:
     """Send the text that is edited to a member, as the person would get it."""
     workspace = message.workspace

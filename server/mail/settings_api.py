@@ -100,20 +100,20 @@ class NewPicture(Schema):
     name: str = "picture"
 
 
-@router.get("/pictures", response=list[PictureOut])
+@router.get("/mail/pictures", response=list[PictureOut])
 def pictures(request: MemberRequest, workspace: InPath) -> list[PictureOut]:
     rows = LibraryPicture.objects.of(request.workspace).defer("content", "sharp")
     return [_picture(one) for one in rows.select_related("workspace").order_by("-added_at", "-pk")]
 
 
-@router.post("/pictures", response=PictureOut)
+@router.post("/mail/pictures", response=PictureOut)
 def post_picture(request: MemberRequest, workspace: InPath, how: Query[NewPicture]) -> PictureOut:
     """Add a picture: its content is the body of the request."""
     content = request.read(LARGEST_PICTURE + 1)
     return _picture(add_picture(request.workspace, how.name, content, request.member))
 
 
-@router.put("/pictures/{picture}", response=PictureOut)
+@router.put("/mail/pictures/{picture}", response=PictureOut)
 def put_picture(
     request: MemberRequest, workspace: InPath, picture: UUID, body: PictureIn
 ) -> PictureOut:
@@ -121,7 +121,7 @@ def put_picture(
     return _picture(describe_picture(row, body.name, body.alt))
 
 
-@router.delete("/pictures/{picture}", response=Done)
+@router.delete("/mail/pictures/{picture}", response=Done)
 def remove_picture(request: MemberRequest, workspace: InPath, picture: UUID) -> Done:
     delete_picture(find(LibraryPicture, request, picture, "picture"))
     return Done(count=1)

@@ -139,6 +139,7 @@ def lines_of(row: SendingDomain) -> list[DnsLine]:
     return wanted_lines(facts_of(row))
 
 
+@changes("checked the records of {row.domain}")
 def look_up(row: SendingDomain) -> SendingDomain:
     """Look at the DNS now; what was signed before stays signed."""
     facts = facts_of(row)
