@@ -128,7 +128,7 @@ def test(words: list[str]) -> int:
     """Every test and check, or a part of them."""
     from .testing import run_tests
 
-    install_missing(browser=True)
+    install_missing(browser=True, mail=True)
     builds.python_environment(development=True)
     builds.node_modules()
     builds.front_end()
@@ -181,6 +181,7 @@ def _with_own_world(
     builds.front_end()
     os.environ["YALLA_OUTSIDE_PORT"] = str(free_port())
     os.environ["YALLA_SMTP_PORT"] = str(free_port())
+    os.environ["YALLA_INBOUND_PORT"] = str(free_port())
     if demo_data:
         # Not what an older version of the demo had made.
         shutil.rmtree(data_folder() / name, ignore_errors=True)

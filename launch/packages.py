@@ -8,6 +8,13 @@ from pathlib import Path
 from .commands import run
 from .words import Stop, say
 
+_MAIL = {
+    "opendkim": "/usr/sbin/opendkim",
+    "postfix": "/usr/sbin/postfix",
+    "dovecot-imapd": "/usr/lib/dovecot/imap",
+}
+"""What tests check emails against, and the program that says that it is there."""
+
 
 def postgres_bin() -> Path | None:
     """The folder of PostgreSQL's server programs, the newest version there is."""
@@ -17,13 +24,15 @@ def postgres_bin() -> Path | None:
     return found[-1].parent if found else None
 
 
-def install_missing(*, browser: bool) -> None:
-    """Install what is missing, as root or with sudo."""
+def install_missing(*, browser: bool, mail: bool = False) -> None:
+    """Install what is missing, as root or with sudo. `mail`: the servers that tests speak to."""
     wanted = []
     if postgres_bin() is None:
         wanted.append("postgresql")
     if browser and not Path("/usr/bin/chromium").exists():
         wanted.append("chromium")
+    if mail:
+        wanted += [name for name, program in _MAIL.items() if not Path(program).exists()]
     if subprocess.run(
         ["python3", "-c", "import ensurepip"], check=False, capture_output=True
     ).returncode:
@@ -37,7 +46,8 @@ def install_missing(*, browser: bool) -> None:
     if rights and shutil.which("sudo") is None:
         raise Stop(f"Install {', '.join(wanted)} as root first, or install sudo.")
     say(f"installing {', '.join(wanted)} from Debian's packages (once)")
-    quiet = {"DEBIAN_FRONTEND": "noninteractive"}
+    # RUNLEVEL keeps what is installed from being started: tests start servers of their own.
+    quiet = {"DEBIAN_FRONTEND": "noninteractive", "RUNLEVEL": "1"}
     run([*rights, "apt-get", "update", "-qq"], "Debian's package lists cannot be read.", env=quiet)
     run(
         [*rights, "apt-get", "install", "-y", "-qq", "--no-install-recommends", *wanted],

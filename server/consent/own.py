@@ -110,6 +110,19 @@ def set_gap(person: Subscriber, days: int) -> None:
         store_facts([fact(person, Fact.Kind.FEWER, {"days": days}, OWN_PAGE, now)])
 
 
+@retried
+def set_counting(person: Subscriber, counted: bool) -> None:
+    """Count what they open and click, or no longer, also by emails that went out before."""
+    if person.uncounted is not counted:
+        return
+    with transaction.atomic():
+        _locked(person)
+        person.uncounted = not counted
+        person.save(update_fields=["uncounted"])
+        now = clock.now(person.workspace)
+        store_facts([fact(person, Fact.Kind.UNCOUNTED, {"counted": counted}, OWN_PAGE, now)])
+
+
 def ask_for_address(person: Subscriber, text: str) -> str:
     """Ask at the new address whether it is theirs; the address."""
     new = known_address(text)

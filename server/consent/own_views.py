@@ -31,6 +31,7 @@ from .own import (
     confirm_request,
     leave,
     lists_of,
+    set_counting,
     set_gap,
 )
 
@@ -83,6 +84,13 @@ def _act(request: HttpRequest, person: Subscriber) -> str:
                 person, int(days) if days.isascii() and days.isdigit() and len(days) < 4 else -1
             )
             return "This is in force from the next email on."
+        case "uncount" | "count":
+            set_counting(person, what == "count")
+            return (
+                "What you open and click is counted again."
+                if what == "count"
+                else "Nobody counts any more what you open and click."
+            )
         case "address":
             new = ask_for_address(person, request.POST.get("address", ""))
             return f"Look into the inbox of {new}: the change is done once you confirm it there."

@@ -171,7 +171,7 @@ def _act(row: Returned, send: Send, person: Subscriber, said: Said) -> None:
             because = Because(
                 kind="person", sentence="they replied to an email", send_id=str(send.pk)
             )
-            what = {"name": "replied", "message": send.message.name, "id": str(send.message_id)}
+            what = {"event": "replied", "message": send.message.name, "id": str(send.message_id)}
             store_facts([fact(person, Fact.Kind.EVENT, what, because, at, "replied")])
 
 

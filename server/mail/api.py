@@ -35,6 +35,7 @@ from .editing import (
 )
 from .figures import MessageFigures, figures_of_message, sent_counts
 from .files import LARGEST, give_file, put_file, take_file
+from .house import set_sender
 from .models import ListMail, Message, MessageFile, MessageRevision, shown_document
 from .portable import FORMATS, export_message, import_message
 from .preflight import check
@@ -383,6 +384,25 @@ def put_confirming(
     asking = find(Message, request, body.asking, "message") if body.asking else None
     welcome = find(Message, request, body.welcome, "message") if body.welcome else None
     return _confirming(set_confirming(row, body.confirms, request.member, asking, welcome))
+
+
+class SenderIn(Schema):
+    """Who the emails of a list are from, and where replies go; empty: as the workspace says."""
+
+    sender_name: str = ""
+    sender_address: str = ""
+    reply_to: str = ""
+
+
+@router.get("/lists/{list}/sender", response=SenderIn)
+def get_sender(request: MemberRequest, workspace: InPath, list: UUID) -> Any:
+    return find(MailingList, request, list, "list")
+
+
+@router.put("/lists/{list}/sender", response=SenderIn)
+def put_sender(request: MemberRequest, workspace: InPath, list: UUID, body: SenderIn) -> Any:
+    row: MailingList = find(MailingList, request, list, "list")
+    return set_sender(row, body.sender_name, body.sender_address, body.reply_to)
 
 
 def _confirming(row: MailingList) -> ConfirmingIn:

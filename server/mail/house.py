@@ -5,6 +5,7 @@ from datetime import date
 from core.documents import Problem
 from core.messages import HouseStyle
 from core.values import read_email, read_language
+from server.people.models import MailingList
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import refuse
 from server.workspaces.history import OWNERS, changes
@@ -25,12 +26,7 @@ def set_mail(
     warms_up_from: date | None,
 ) -> Workspace:
     """Change the settings of emails."""
-    answers = ""
-    if reply_to.strip():
-        read = read_email(reply_to)
-        if isinstance(read, Problem):
-            raise refuse(read.code, "reply_to", read.sentence, read.fix)
-        answers = read
+    answers = _address(reply_to, "reply_to")
     known = read_language(language or "en")
     if isinstance(known, Problem):
         raise refuse(known.code, "language", known.sentence, known.fix)
@@ -54,3 +50,22 @@ def set_mail(
     )
     catalogue_changed(workspace)
     return workspace
+
+
+@changes("changed who the emails of “{row.name}” are from")
+def set_sender(row: MailingList, name: str, address: str, reply_to: str) -> MailingList:
+    """Who the emails of a list are from; what is empty is as the workspace says."""
+    row.sender_name = " ".join(name.split())[:120]
+    row.sender_address = _address(address, "sender_address")
+    row.reply_to = _address(reply_to, "reply_to")
+    row.save(update_fields=["sender_name", "sender_address", "reply_to"])
+    return row
+
+
+def _address(text: str, place: str) -> str:
+    if not text.strip():
+        return ""
+    read = read_email(text)
+    if isinstance(read, Problem):
+        raise refuse(read.code, place, read.sentence, read.fix)
+    return read

@@ -27,7 +27,23 @@ def whole_record(subscriber: Subscriber) -> dict[str, Any]:
                 "subject": one.subject,
                 "state": one.state,
                 "at": (one.sent_at or one.queued_at).isoformat(),
+                "opened": one.opened_at.isoformat() if one.opened_at else None,
+                "came_back": one.came_back or None,
+                "touches": [
+                    {
+                        "kind": touch.kind,
+                        "link": touch.link,
+                        "at": touch.at.isoformat(),
+                        "by_a_program": touch.by == "machine",
+                    }
+                    for touch in one.touches.all()
+                    if touch.kind != "trap"
+                ],
             }
-            for one in sends
+            for one in sends.prefetch_related("touches")
+        ],
+        "came_back": [
+            {"kind": one.kind, "at": one.at.isoformat(), "reason": one.reason}
+            for one in subscriber.returned.order_by("at", "pk")
         ],
     }

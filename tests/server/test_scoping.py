@@ -10,6 +10,8 @@ from django.test import TestCase
 from server.config.api import api
 from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
+from server.mail.models import LibraryPicture
+from server.mail.signing import add_domain
 from server.people.models import Field, Merge, Subscriber, Suppression, Tag, Task
 from server.replays.models import Replay
 from server.snags.actions import report
@@ -64,7 +66,20 @@ BODIES: dict[str, dict[str, Any]] = {
     "PeopleWhoIn": {"condition": {}},
     "MergeIn": {"into": "00000000-0000-0000-0000-000000000000"},
     "SampleIn": {"document": {}, "answers": []},
-    "MessageIn": {"name": "x", "subject": "", "preheader": "", "body": "", "based_on": 0},
+    "MessageDraftIn": {"document": {}, "based_on": 0},
+    "TryIn": {},
+    "PictureIn": {"name": "x", "alt": ""},
+    "DomainIn": {"domain": "x.example"},
+    "SigningIn": {"signs": False},
+    "SenderIn": {},
+    "MailboxIn": {"host": "x.invalid", "user": "x", "password": "x"},
+    "MailSettings": {
+        "style": {},
+        "language": "en",
+        "reply_to": "",
+        "counts_opens": False,
+        "counts_clicks": False,
+    },
     "NameIn": {"name": "x"},
     "ListIn": {"name": "x"},
     "FieldIn": {"label": "x", "type": "text"},
@@ -124,6 +139,18 @@ class Walk(TestCase):
             "merge": Merge.everywhere.create(
                 workspace=self.theirs.workspace, kept=person, at=NOW, until=NOW, because={}
             ).pk,
+            "picture": LibraryPicture.everywhere.create(
+                workspace=self.theirs.workspace,
+                key="k",
+                content=b"",
+                sharp=b"",
+                width=1,
+                height=1,
+                size=0,
+                added_at=NOW,
+            ).pk,
+            "domain": add_domain(self.theirs.workspace, "theirs.example").pk,
+            "form": "html",
             "kept": give_file(self.theirs.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
             "kind": "source",
             "thing": self.theirs.source.pk,

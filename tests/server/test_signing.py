@@ -13,6 +13,7 @@ from unittest import skipUnless
 
 import dns.flags
 import dns.message
+import dns.rcode
 import dns.rdataclass
 import dns.rdatatype
 import dns.rrset
@@ -58,7 +59,7 @@ class NameServer:
         name, kind = question.name.to_text().rstrip("."), dns.rdatatype.to_text(question.rdtype)
         found = self.records.get((name, kind))
         if found is None:
-            answer.set_rcode(3)
+            answer.set_rcode(dns.rcode.NXDOMAIN)
             return answer.to_wire()
         if kind == "TXT":
             # RFC 1035 3.3: strings of at most 255 octets.

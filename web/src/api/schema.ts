@@ -638,6 +638,199 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/lists/{list}/sender": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Sender */
+        get: operations["server_mail_api_get_sender"];
+        /** Put Sender */
+        put: operations["server_mail_api_put_sender"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Delivery */
+        get: operations["server_mail_settings_api_delivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/domains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Domains */
+        get: operations["server_mail_settings_api_domains"];
+        put?: never;
+        /** Post Domain */
+        post: operations["server_mail_settings_api_post_domain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/domains/{domain}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Domain
+         * @description Sign emails from it, or no longer.
+         */
+        put: operations["server_mail_settings_api_put_domain"];
+        post?: never;
+        /** Delete Domain */
+        delete: operations["server_mail_settings_api_delete_domain"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/domains/{domain}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Domain
+         * @description Look at the DNS now.
+         */
+        post: operations["server_mail_settings_api_check_domain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/mailbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Mailbox */
+        get: operations["server_inbound_api_mailbox"];
+        /**
+         * Put Mailbox
+         * @description Read replies from it, once it could be read.
+         */
+        put: operations["server_inbound_api_put_mailbox"];
+        post?: never;
+        /** Delete Mailbox */
+        delete: operations["server_inbound_api_delete_mailbox"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/mailbox/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Look
+         * @description Take what has arrived, now.
+         */
+        post: operations["server_inbound_api_post_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pictures */
+        get: operations["server_mail_settings_api_pictures"];
+        put?: never;
+        /**
+         * Post Picture
+         * @description Add a picture: its content is the body of the request.
+         */
+        post: operations["server_mail_settings_api_post_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Picture */
+        put: operations["server_mail_settings_api_put_picture"];
+        post?: never;
+        /** Remove Picture */
+        delete: operations["server_mail_settings_api_remove_picture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/mail/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Mail Settings */
+        get: operations["server_mail_settings_api_mail_settings"];
+        /** Put Mail Settings */
+        put: operations["server_mail_settings_api_put_mail_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages": {
         parameters: {
             query?: never;
@@ -665,8 +858,7 @@ export interface paths {
         };
         /** Get Message */
         get: operations["server_mail_api_get_message"];
-        /** Put Message */
-        put: operations["server_mail_api_put_message"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -684,7 +876,62 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Discard */
-        post: operations["server_mail_api_post_discard"];
+        post: operations["message_discard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/document.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Message */
+        get: operations["server_sources_portable_api_get_message"];
+        /**
+         * Put Message
+         * @description Make the document in the body the draft, in place of the one of so many edits.
+         */
+        put: operations["server_sources_portable_api_put_message"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Draft */
+        put: operations["message_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Figures */
+        get: operations["server_mail_api_get_figures"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -729,6 +976,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/messages/{message}/import/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import
+         * @description Take the content of a file (the body of the request) as the draft.
+         */
+        post: operations["server_mail_api_post_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages/{message}/preview": {
         parameters: {
             query?: never;
@@ -746,7 +1013,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspace}/messages/{message}/turn-on": {
+    "/api/workspaces/{workspace}/messages/{message}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Revision */
+        get: operations["message_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/revisions/{number}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go Back */
+        post: operations["message_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/try": {
         parameters: {
             query?: never;
             header?: never;
@@ -756,10 +1057,27 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Post Turn On
-         * @description Send what is written from now on.
+         * Post Try
+         * @description Send it to the member who asks, as the person would get it, marked as a test.
          */
-        post: operations["server_mail_api_post_turn_on"];
+        post: operations["server_mail_api_post_try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/messages/{message}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On */
+        post: operations["message_turn_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2732,6 +3050,30 @@ export interface components {
             size: number;
         };
         /**
+         * ButtonBlock
+         * @description A link that stands out.
+         */
+        ButtonBlock: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "button";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            only?: components["schemas"]["Group"] | null;
+        };
+        /**
          * ByHand
          * @description Fields by key with what was written (empty: nothing any more; several choices one on each
          *     line); tags and lists by id.
@@ -2993,6 +3335,41 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["Choice"][];
         };
+        /**
+         * ClickDoor
+         * @description Whoever clicks a link in a message, as far as a person can be told from a program.
+         */
+        ClickDoor: {
+            /** Again */
+            again?: ("once_only" | "start_over" | "run_alongside") | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "click";
+            /** Lane */
+            lane?: string | null;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            /** Message */
+            message?: string | null;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Open
+             * @default true
+             */
+            open: boolean;
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+        };
         /** ClockOut */
         ClockOut: {
             /**
@@ -3000,6 +3377,74 @@ export interface components {
              * Format: date-time
              */
             now: string;
+        };
+        /**
+         * Colours
+         * @description The colours of a letter: around it, its ground, its text, its links and buttons, its rules.
+         */
+        Colours: {
+            /**
+             * Accent
+             * @default #1D5B4F
+             */
+            accent: string;
+            /**
+             * Ink
+             * @default #22282B
+             */
+            ink: string;
+            /**
+             * Paper
+             * @default #F2EEE6
+             */
+            paper: string;
+            /**
+             * Rule
+             * @default #E3DCCF
+             */
+            rule: string;
+            /**
+             * Sheet
+             * @default #FFFFFF
+             */
+            sheet: string;
+        };
+        /**
+         * Column
+         * @description One of the columns.
+         */
+        Column: {
+            /**
+             * Blocks
+             * @default []
+             */
+            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"])[];
+            /** Id */
+            id: string;
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
+        };
+        /**
+         * ColumnsBlock
+         * @description Columns beside each other.
+         */
+        ColumnsBlock: {
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["Column"][];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "columns";
+            only?: components["schemas"]["Group"] | null;
         };
         /**
          * ConditionDoor
@@ -3139,6 +3584,54 @@ export interface components {
              */
             yearly: boolean;
         };
+        /** DayFigures */
+        DayFigures: {
+            /**
+             * Bounced
+             * @default 0
+             */
+            bounced: number;
+            /**
+             * Clicked
+             * @default 0
+             */
+            clicked: number;
+            /**
+             * Complained
+             * @default 0
+             */
+            complained: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Delivered
+             * @default 0
+             */
+            delivered: number;
+            /**
+             * Hard
+             * @default 0
+             */
+            hard: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Opened
+             * @default 0
+             */
+            opened: number;
+            /**
+             * Sent
+             * @default 0
+             */
+            sent: number;
+        };
         /**
          * Decision
          * @description What should happen. Without an address nobody is stored and nothing is done.
@@ -3163,6 +3656,33 @@ export interface components {
             stores: boolean;
             /** Unmapped */
             unmapped: string[];
+        };
+        /** DeliveryOut */
+        DeliveryOut: {
+            /** Days */
+            days: components["schemas"]["DayFigures"][];
+            /** Domains */
+            domains: components["schemas"]["DomainFigures"][];
+            /** Return Domain */
+            return_domain: string;
+            /** Returned */
+            returned: components["schemas"]["ReturnedOut"][];
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            total: components["schemas"]["DomainFigures"];
+            /** Warnings */
+            warnings: components["schemas"]["Finding"][];
+        };
+        /** DeliveryQuery */
+        DeliveryQuery: {
+            /**
+             * Days
+             * @default 30
+             */
+            days: number;
         };
         /** DeskOut */
         DeskOut: {
@@ -3190,6 +3710,137 @@ export interface components {
             sources: components["schemas"]["SourceDays"][];
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * DividerBlock
+         * @description A thin rule across the column.
+         */
+        DividerBlock: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divider";
+            only?: components["schemas"]["Group"] | null;
+        };
+        /**
+         * DnsLine
+         * @description One record: where it stands, what it says, and what was found.
+         */
+        DnsLine: {
+            /** Name */
+            name: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * State
+             * @default unknown
+             * @enum {string}
+             */
+            state: "good" | "missing" | "wrong" | "unknown";
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "TXT" | "MX";
+            /** Value */
+            value: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * DomainFigures
+         * @description A receiving domain; empty: all together.
+         */
+        DomainFigures: {
+            /**
+             * Bounced
+             * @default 0
+             */
+            bounced: number;
+            /**
+             * Clicked
+             * @default 0
+             */
+            clicked: number;
+            /**
+             * Complained
+             * @default 0
+             */
+            complained: number;
+            /**
+             * Deferred
+             * @default 0
+             */
+            deferred: number;
+            /**
+             * Delivered
+             * @default 0
+             */
+            delivered: number;
+            /**
+             * Domain
+             * @default
+             */
+            domain: string;
+            /**
+             * Hard
+             * @default 0
+             */
+            hard: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Opened
+             * @default 0
+             */
+            opened: number;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: string[];
+            /**
+             * Refused
+             * @default 0
+             */
+            refused: number;
+            /**
+             * Sent
+             * @default 0
+             */
+            sent: number;
+        };
+        /** DomainIn */
+        DomainIn: {
+            /** Domain */
+            domain: string;
+        };
+        /** DomainOut */
+        DomainOut: {
+            /** Can Sign */
+            can_sign: boolean;
+            /** Checked At */
+            checked_at: string | null;
+            /** Domain */
+            domain: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Lines */
+            lines: components["schemas"]["DnsLine"][];
+            /** Signs */
+            signs: boolean;
         };
         /**
          * Done
@@ -3613,6 +4264,25 @@ export interface components {
             /** Under Way */
             under_way: number;
         };
+        /**
+         * FileBlock
+         * @description A button to the file, with an address of its own for each person that runs out.
+         */
+        FileBlock: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /**
+             * Label
+             * @default Open the file
+             */
+            label: string;
+            only?: components["schemas"]["Group"] | null;
+        };
         /** FileOut */
         FileOut: {
             /** Arrived */
@@ -3873,8 +4543,9 @@ export interface components {
         };
         /**
          * HappenedTest
-         * @description Something happened so many times: came in through a source, confirmed a list, was sent a
-         *     message, an event by its name; within the last hours, before or after a date.
+         * @description Something happened so many times: came in through a source, confirmed a list, was sent,
+         *     opened or clicked in a message, an event by its name; within the last hours, before or after a
+         *     date.
          */
         HappenedTest: {
             /**
@@ -3899,13 +4570,43 @@ export interface components {
              */
             kind: "happened";
             /**
+             * Link
+             * @default
+             */
+            link: string;
+            /**
              * What
              * @default submitted
              * @enum {string}
              */
-            what: "submitted" | "confirmed" | "sent" | "event";
+            what: "submitted" | "confirmed" | "sent" | "opened" | "clicked" | "event";
             /** Within Hours */
             within_hours?: number | null;
+        };
+        /**
+         * HeadingBlock
+         * @description A line above what follows.
+         */
+        HeadingBlock: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heading";
+            /**
+             * Level
+             * @default 2
+             * @enum {integer}
+             */
+            level: 1 | 2 | 3;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** HistoryLine */
         HistoryLine: {
@@ -3947,6 +4648,69 @@ export interface components {
             secret: string;
             /** Signed */
             signed: boolean;
+        };
+        /**
+         * HouseStyle
+         * @description How letters look, and what stands above and below each.
+         */
+        HouseStyle: {
+            /**
+             * @default {
+             *       "accent": "#7CC4B2",
+             *       "ink": "#E9E5DC",
+             *       "paper": "#14181A",
+             *       "rule": "#3A4347",
+             *       "sheet": "#1D2326"
+             *     }
+             */
+            dark: components["schemas"]["Colours"];
+            /**
+             * Face
+             * @default humanist
+             * @enum {string}
+             */
+            face: "plain" | "humanist" | "book" | "typewriter";
+            /**
+             * Footer
+             * @default
+             */
+            footer: string;
+            /**
+             * @default {
+             *       "accent": "#1D5B4F",
+             *       "ink": "#22282B",
+             *       "paper": "#F2EEE6",
+             *       "rule": "#E3DCCF",
+             *       "sheet": "#FFFFFF"
+             *     }
+             */
+            light: components["schemas"]["Colours"];
+            /**
+             * Links
+             * @default []
+             */
+            links: components["schemas"]["StyleLink"][];
+            /**
+             * Logo
+             * @default
+             */
+            logo: string;
+            /**
+             * Logo Width
+             * @default 140
+             */
+            logo_width: number;
+            /**
+             * Width
+             * @default 600
+             */
+            width: number;
+        };
+        /** ImportedOut */
+        ImportedOut: {
+            /** Left Out */
+            left_out: string[];
+            message: components["schemas"]["MessageOut"];
         };
         /** KeptFileIn */
         KeptFileIn: {
@@ -4153,6 +4917,20 @@ export interface components {
             /** Value */
             value?: string | boolean | string[] | null;
         };
+        /**
+         * LinkFigures
+         * @description A link of a message, by where it leads as it was written.
+         */
+        LinkFigures: {
+            /** Clicks */
+            clicks: number;
+            /** Link */
+            link: string;
+            /** People */
+            people: number;
+            /** Programs */
+            programs: number;
+        };
         /** ListChoice */
         ListChoice: {
             /** Confirms */
@@ -4356,6 +5134,81 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** MailSettings */
+        MailSettings: {
+            /** Counts Clicks */
+            counts_clicks: boolean;
+            /** Counts Opens */
+            counts_opens: boolean;
+            /** Hourly Emails */
+            hourly_emails?: number | null;
+            /** Hourly Per Domain */
+            hourly_per_domain?: number | null;
+            /** Language */
+            language: string;
+            /** Reply To */
+            reply_to: string;
+            style: components["schemas"]["HouseStyle"];
+            /** Warms Up From */
+            warms_up_from?: string | null;
+        };
+        /** MailSettingsOut */
+        MailSettingsOut: {
+            /** Counts Clicks */
+            counts_clicks: boolean;
+            /** Counts Opens */
+            counts_opens: boolean;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Hourly Emails */
+            hourly_emails?: number | null;
+            /** Hourly Per Domain */
+            hourly_per_domain?: number | null;
+            /** Language */
+            language: string;
+            /** Reply To */
+            reply_to: string;
+            style: components["schemas"]["HouseStyle"];
+            /** Warms Up From */
+            warms_up_from?: string | null;
+        };
+        /** MailboxIn */
+        MailboxIn: {
+            /**
+             * Folder
+             * @default INBOX
+             */
+            folder: string;
+            /** Host */
+            host: string;
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+            /**
+             * Port
+             * @default 993
+             */
+            port: number;
+            /** User */
+            user: string;
+        };
+        /** MailboxOut */
+        MailboxOut: {
+            /** Checked At */
+            checked_at: string | null;
+            /** Folder */
+            folder: string;
+            /** Host */
+            host: string;
+            /** Port */
+            port: number;
+            /** Problem */
+            problem: string;
+            /** User */
+            user: string;
+        };
         /**
          * MakeTask
          * @description Something for the person's owner to do.
@@ -4486,18 +5339,108 @@ export interface components {
             /** Lines */
             lines: components["schemas"]["Line"][];
         };
-        /** MessageIn */
-        MessageIn: {
+        /**
+         * MessageDocument
+         * @description A message; Liquid in every text of it.
+         */
+        MessageDocument: {
+            /**
+             * Blocks
+             * @default []
+             */
+            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"] | components["schemas"]["ColumnsBlock"])[];
+            /** Clicks */
+            clicks?: boolean | null;
+            /**
+             * Language
+             * @default
+             */
+            language: string;
+            /** Opens */
+            opens?: boolean | null;
+            /**
+             * Preheader
+             * @default
+             */
+            preheader: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Utm
+             * @default []
+             */
+            utm: [
+                "utm_source" | "utm_medium" | "utm_campaign" | "utm_content" | "utm_term",
+                string
+            ][];
+        };
+        /** MessageDraftIn */
+        MessageDraftIn: {
             /** Based On */
             based_on: number;
-            /** Body */
-            body: string;
-            /** Name */
-            name: string;
-            /** Preheader */
-            preheader: string;
-            /** Subject */
-            subject: string;
+            document: components["schemas"]["MessageDocument"];
+        };
+        /**
+         * MessageFigures
+         * @description Figures of a message, of its real emails alone.
+         */
+        MessageFigures: {
+            /**
+             * Bounced
+             * @default 0
+             */
+            bounced: number;
+            /**
+             * Clicked
+             * @default 0
+             */
+            clicked: number;
+            /**
+             * Complained
+             * @default 0
+             */
+            complained: number;
+            /** Counted Clicks */
+            counted_clicks: number;
+            /** Counted Opens */
+            counted_opens: number;
+            /**
+             * Delivered
+             * @default 0
+             */
+            delivered: number;
+            /**
+             * Hard
+             * @default 0
+             */
+            hard: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** Links */
+            links: components["schemas"]["LinkFigures"][];
+            /**
+             * Opened
+             * @default 0
+             */
+            opened: number;
+            /** Programs */
+            programs: number;
+            /**
+             * Sent
+             * @default 0
+             */
+            sent: number;
         };
         /** MessageLine */
         MessageLine: {
@@ -4524,10 +5467,11 @@ export interface components {
         };
         /** MessageOut */
         MessageOut: {
-            /** Body */
-            body: string;
+            /** Changes */
+            changes: string[];
             /** Differs */
             differs: boolean;
+            document: components["schemas"]["MessageDocument"];
             /** Edits */
             edits: number;
             /** Files */
@@ -4541,15 +5485,34 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Preheader */
-            preheader: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
             /**
              * Saved At
              * Format: date-time
              */
             saved_at: string;
-            /** Subject */
-            subject: string;
+            /** Used */
+            used: boolean;
+        };
+        /** MessageRevisionOut */
+        MessageRevisionOut: {
+            /** Author */
+            author: string;
+            /** Changes */
+            changes: string[];
+            document: components["schemas"]["MessageDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
         };
         /**
          * Move
@@ -4592,6 +5555,14 @@ export interface components {
             /** Id */
             id: string;
             /** Name */
+            name: string;
+        };
+        /** NewPicture */
+        NewPicture: {
+            /**
+             * Name
+             * @default picture
+             */
             name: string;
         };
         /**
@@ -4882,8 +5853,58 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * PictureBlock
+         * @description A picture, with the words that stand for it where it is not shown.
+         */
+        PictureBlock: {
+            /**
+             * Alt
+             * @default
+             */
+            alt: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Ornament
+             * @default false
+             */
+            ornament: boolean;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Share
+             * @default 100
+             */
+            share: number;
+        };
+        /** PictureIn */
+        PictureIn: {
+            /** Alt */
+            alt: string;
+            /** Name */
+            name: string;
+        };
         /** PictureOut */
         PictureOut: {
+            /** Address */
+            address: string;
+            /** Alt */
+            alt: string;
             /** Height */
             height: number;
             /**
@@ -4891,6 +5912,12 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Used */
+            used: string;
             /** Width */
             width: number;
         };
@@ -4939,7 +5966,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "route" | "sequence";
+            kind: "route" | "sequence" | "message";
             /** Name */
             name: string;
             /** References */
@@ -4951,13 +5978,27 @@ export interface components {
         PreviewOut: {
             /** Holes */
             holes: string[];
+            /** Html */
+            html: string;
             /** Preheader */
             preheader: string;
             problem?: components["schemas"]["Problem"] | null;
+            /** Size */
+            size: number;
             /** Subject */
             subject: string;
             /** Text */
             text: string;
+        };
+        /** PreviewQuery */
+        PreviewQuery: {
+            /** Person */
+            person?: string | null;
+            /**
+             * Pictures
+             * @default true
+             */
+            pictures: boolean;
         };
         /**
          * Problem
@@ -5124,6 +6165,30 @@ export interface components {
              * @default
              */
             value: string;
+        };
+        /**
+         * QuotationBlock
+         * @description Somebody else's words.
+         */
+        QuotationBlock: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Html
+             * @default
+             */
+            html: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quotation";
+            only?: components["schemas"]["Group"] | null;
         };
         /**
          * ReadLine
@@ -5466,6 +6531,31 @@ export interface components {
              * @default 0
              */
             spread_hours: number;
+        };
+        /** ReturnedOut */
+        ReturnedOut: {
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Person */
+            person: string | null;
+            /** Reason */
+            reason: string;
+            /** Status */
+            status: string;
+            /** Subject */
+            subject: string;
         };
         /** RetypeIn */
         RetypeIn: {
@@ -5943,6 +7033,27 @@ export interface components {
             message?: string | null;
         };
         /**
+         * SenderIn
+         * @description Who the emails of a list are from, and where replies go; empty: as the workspace says.
+         */
+        SenderIn: {
+            /**
+             * Reply To
+             * @default
+             */
+            reply_to: string;
+            /**
+             * Sender Address
+             * @default
+             */
+            sender_address: string;
+            /**
+             * Sender Name
+             * @default
+             */
+            sender_name: string;
+        };
+        /**
          * SendingTimes
          * @description When emails go out, in the person's time zone: weekdays (1 is Monday), hours, quiet dates.
          */
@@ -6002,7 +7113,7 @@ export interface components {
              * Doors
              * @default []
              */
-            doors: (components["schemas"]["RouteDoor"] | components["schemas"]["TagDoor"] | components["schemas"]["ListDoor"] | components["schemas"]["FieldDoor"] | components["schemas"]["EventDoor"] | components["schemas"]["ConditionDoor"] | components["schemas"]["DateDoor"] | components["schemas"]["ScheduleDoor"] | components["schemas"]["ByHandDoor"])[];
+            doors: (components["schemas"]["RouteDoor"] | components["schemas"]["TagDoor"] | components["schemas"]["ListDoor"] | components["schemas"]["FieldDoor"] | components["schemas"]["EventDoor"] | components["schemas"]["ClickDoor"] | components["schemas"]["ConditionDoor"] | components["schemas"]["DateDoor"] | components["schemas"]["ScheduleDoor"] | components["schemas"]["ByHandDoor"])[];
             /**
              * Goals
              * @default []
@@ -6428,6 +7539,11 @@ export interface components {
             /** Signed */
             signed: boolean;
         };
+        /** SigningIn */
+        SigningIn: {
+            /** Signs */
+            signs: boolean;
+        };
         /** SnagOut */
         SnagOut: {
             /** About */
@@ -6553,6 +7669,25 @@ export interface components {
              * @default []
              */
             sources: string[];
+        };
+        /**
+         * SpaceBlock
+         * @description Empty height.
+         */
+        SpaceBlock: {
+            /**
+             * Height
+             * @default 24
+             */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "space";
+            only?: components["schemas"]["Group"] | null;
         };
         /**
          * SplitBranch
@@ -6716,6 +7851,22 @@ export interface components {
              * @enum {string}
              */
             kind: "stop";
+        };
+        /**
+         * StyleLink
+         * @description A link below every letter.
+         */
+        StyleLink: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
         };
         /** SubmissionLine */
         SubmissionLine: {
@@ -7221,6 +8372,25 @@ export interface components {
             submission: string;
         };
         /**
+         * TextBlock
+         * @description What one writes; HTML with a few tags.
+         */
+        TextBlock: {
+            /**
+             * Html
+             * @default
+             */
+            html: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            only?: components["schemas"]["Group"] | null;
+        };
+        /**
          * TouchesOut
          * @description What hangs on it, in sentences, before it is archived or deleted.
          */
@@ -7250,6 +8420,11 @@ export interface components {
             sent: number;
             /** To */
             to: string;
+        };
+        /** TryIn */
+        TryIn: {
+            /** Person */
+            person?: string | null;
         };
         /**
          * TurnOnIn
@@ -9084,6 +10259,617 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_mail_api_get_sender: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SenderIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_put_sender: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SenderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SenderIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_delivery: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_domains: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_post_domain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DomainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_put_domain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                domain: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_delete_domain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                domain: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_check_domain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                domain: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_inbound_api_mailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxOut"] | null;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_inbound_api_put_mailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailboxIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_inbound_api_delete_mailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_inbound_api_post_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_post_picture: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_put_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_remove_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_mail_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailSettingsOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_settings_api_put_mail_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailSettingsOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_mail_api_messages: {
         parameters: {
             query?: {
@@ -9187,7 +10973,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_mail_api_put_message: {
+    message_discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -9199,7 +10985,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MessageIn"];
+                "application/json": components["schemas"]["BasedOn"];
             };
         };
         responses: {
@@ -9224,7 +11010,75 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_mail_api_post_discard: {
+    server_sources_portable_api_get_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Portable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sources_portable_api_put_message: {
+        parameters: {
+            query?: {
+                based_on?: number | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    message_put_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -9236,7 +11090,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BasedOn"];
+                "application/json": components["schemas"]["MessageDraftIn"];
             };
         };
         responses: {
@@ -9247,6 +11101,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_get_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageFigures"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -9370,10 +11257,45 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_mail_api_post_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_mail_api_get_preview: {
         parameters: {
             query?: {
                 person?: string | null;
+                pictures?: boolean;
             };
             header?: never;
             path: {
@@ -9405,7 +11327,79 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_mail_api_post_turn_on: {
+    message_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageRevisionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    message_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_post_try: {
         parameters: {
             query?: never;
             header?: never;
@@ -9417,7 +11411,44 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BasedOn"];
+                "application/json": components["schemas"]["TryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    message_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnIn"];
             };
         };
         responses: {
