@@ -22,6 +22,7 @@ from .delivery import LEAST_TO_WARN, delivery_warnings
 from .difference import changes_between
 from .document import (
     MessageDocument,
+    Parameter,
     every_block,
     hidden_from,
     simple_message,
@@ -71,6 +72,7 @@ __all__ = [
     "Incoming",
     "Judged",
     "MessageDocument",
+    "Parameter",
     "PictureBlock",
     "PictureFacts",
     "QuotationBlock",

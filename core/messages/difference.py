@@ -43,4 +43,4 @@ def _short(text: str) -> str:
 
 
 def _utm(document: MessageDocument) -> str:
-    return ", ".join(f"{key}={value}" for key, value in document.utm) or "none"
+    return ", ".join(f"{one.name}={one.value}" for one in document.utm) or "none"

@@ -1,7 +1,7 @@
 """The document of a message: its head, its blocks, and what is counted of it."""
 
 from collections.abc import Callable, Iterator
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field
 
@@ -10,7 +10,12 @@ from ..documents import Frozen
 from .blocks import Block, ColumnsBlock, MessageBlock, Source, TextBlock
 from .limits import LONGEST_TEXT, MOST_BLOCKS
 
-Utm = Literal["utm_source", "utm_medium", "utm_campaign", "utm_content", "utm_term"]
+
+class Parameter(Frozen):
+    """A parameter of links, by which a website knows where its visitors come from."""
+
+    name: Literal["utm_source", "utm_medium", "utm_campaign", "utm_content", "utm_term"]
+    value: str = Field(default="", max_length=200)
 
 
 class MessageDocument(Frozen):
@@ -27,9 +32,7 @@ class MessageDocument(Frozen):
     opens: bool | None = None
     clicks: bool | None = None
     """Whether opens and clicks are counted; None: as the workspace says."""
-    utm: tuple[tuple[Utm, Annotated[str, Field(max_length=200)]], ...] = Field(
-        default=(), max_length=5
-    )
+    utm: tuple[Parameter, ...] = Field(default=(), max_length=5)
     """Parameters that every link to a website gets, where it has none of that name."""
 
 

@@ -27,6 +27,7 @@ from core.messages import (
     HouseStyle,
     Incoming,
     MessageDocument,
+    Parameter,
     PictureBlock,
     PictureFacts,
     QuotationBlock,
@@ -527,7 +528,7 @@ class Differences(TestCase):
             update={
                 "subject": "New",
                 "opens": True,
-                "utm": (("utm_source", "letter"),),
+                "utm": (Parameter(name="utm_source", value="letter"),),
                 "blocks": (
                     EVERY.blocks[1],
                     EVERY.blocks[0],

@@ -38,7 +38,7 @@ from .files import LARGEST, give_file, put_file, take_file
 from .house import set_sender
 from .models import ListMail, Message, MessageFile, MessageRevision, shown_document
 from .portable import FORMATS, export_message, import_message
-from .preflight import check
+from .preflight import check, whom_blocks_are_for
 from .previewing import Preview, preview_of, try_message
 from .users import is_used
 
@@ -66,6 +66,8 @@ class MessageOut(Schema):
     used: bool
     """Whether something sends it, so that changes are a draft first."""
     changes: list[str]
+    said: dict[str, str]
+    """By id of a block, whom it is for."""
     saved_at: datetime
     findings: list[Finding]
     files: list["KeptFileOut"]
@@ -308,10 +310,12 @@ def _out(row: Message) -> MessageOut:
         .select_related("author__user")
         .order_by("-number")[:50]
     )
+    document = MessageDocument.model_validate(shown.document)
     return MessageOut(
         id=row.pk,
         name=row.name,
-        document=MessageDocument.model_validate(shown.document),
+        document=document,
+        said=whom_blocks_are_for(row.workspace, document),
         edits=shown.edits,
         differs=draft is not None,
         used=is_used(row),

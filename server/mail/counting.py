@@ -69,7 +69,7 @@ def with_counted_links(
         if address.startswith(settings.PUBLIC_ADDRESS):
             tagged = address
         else:
-            tagged = with_parameters(address, document.utm)
+            tagged = with_parameters(address, ((one.name, one.value) for one in document.utm))
         return click_address(send.pk, tagged, template.links[number]) if counts.clicks else tagged
 
     html = counted_links(filled.html, change)

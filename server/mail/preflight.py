@@ -4,12 +4,14 @@ from collections.abc import Iterator, Mapping
 
 from django.db.models import Q
 
+from core.conditions import say
 from core.deciding import check_condition
 from core.documents import Finding, Problem
 from core.messages import MessageDocument, check_size, check_style, every_block
 from core.people import FieldFacts
 from server.people.facts import fields_of
 from server.people.models import Subscriber
+from server.workspaces.models import Workspace
 
 from .models import Message, shown_document
 from .pictures import pictures_of
@@ -49,6 +51,15 @@ def _conditions(message: Message, document: MessageDocument) -> Iterator[Finding
             yield from check_condition(
                 block.only, f"block-{block.id}", "block", catalogue, lambda _, __: iter(())
             )
+
+
+def whom_blocks_are_for(workspace: Workspace, document: MessageDocument) -> dict[str, str]:
+    """By id of a block that is for some people alone, whom it is for, in words."""
+    limited = [block for block in every_block(document) if block.only is not None]
+    if not limited:
+        return {}
+    catalogue = catalogue_of(workspace)
+    return {block.id: say(block.only, catalogue) for block in limited if block.only is not None}
 
 
 def _size(message: Message, document: MessageDocument) -> Iterator[Finding]:

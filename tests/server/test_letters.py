@@ -16,6 +16,7 @@ from core.messages import (
     ButtonBlock,
     HeadingBlock,
     MessageDocument,
+    Parameter,
     PictureBlock,
     TextBlock,
     simple_message,
@@ -122,7 +123,7 @@ class Drafts(Letters):
             {"blocks": [{"kind": "text", "id": "a"}, {"kind": "text", "id": "a"}]},
             {"blocks": [{"kind": "carousel", "id": "a"}]},
             {"blocks": [{"kind": "space", "id": "a", "height": 9_000}]},
-            {"utm": [["utm_other", "x"]]},
+            {"utm": [{"name": "utm_other", "value": "x"}]},
             {"subject": "x" * 301},
         ):
             self.send("put", at, {"document": document, "based_on": 1}, status=422)
@@ -259,7 +260,7 @@ class Counted(Letters):
                 html='<p><a href="https://shop.example/a?x=1">A</a> <a href="https://shop.example/b">B</a></p>',
             ),
             ButtonBlock(id="b", label="C", link="https://shop.example/c?n={{ email }}"),
-            utm=(("utm_source", "letter"),),
+            utm=(Parameter(name="utm_source", value="letter"),),
         )
         self.person = self.arrive()
         self.sent = Send.objects.of(self.workspace).get(state="sent")

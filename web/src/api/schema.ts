@@ -5377,10 +5377,7 @@ export interface components {
              * Utm
              * @default []
              */
-            utm: [
-                "utm_source" | "utm_medium" | "utm_campaign" | "utm_content" | "utm_term",
-                string
-            ][];
+            utm: components["schemas"]["Parameter"][];
         };
         /** MessageDraftIn */
         MessageDraftIn: {
@@ -5487,6 +5484,10 @@ export interface components {
             name: string;
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
             /**
              * Saved At
              * Format: date-time
@@ -5702,6 +5703,22 @@ export interface components {
             text: string;
             /** Until */
             until?: string | null;
+        };
+        /**
+         * Parameter
+         * @description A parameter of links, by which a website knows where its visitors come from.
+         */
+        Parameter: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "utm_source" | "utm_medium" | "utm_campaign" | "utm_content" | "utm_term";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * Passing

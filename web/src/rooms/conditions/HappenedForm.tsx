@@ -21,12 +21,16 @@ const WHAT: Record<What, string> = {
   submitted: "submitted",
   confirmed: "confirmed",
   sent: "was sent",
+  opened: "opened (an estimate)",
+  clicked: "clicked a link",
   event: "event",
 };
 const ABOUT: Record<Exclude<What, "event">, string> = {
   submitted: "Through (empty: any source)",
   confirmed: "List (empty: any)",
   sent: "Message (empty: any)",
+  opened: "Message (empty: any)",
+  clicked: "In the message (empty: any)",
 };
 type When = "ever" | "within" | "after" | "before" | "between";
 const WHEN: Record<When, string> = {
@@ -44,6 +48,8 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
     submitted: catalogue.sources,
     confirmed: catalogue.lists,
     sent: catalogue.messages,
+    opened: catalogue.messages,
+    clicked: catalogue.messages,
   };
   return (
     <>
@@ -52,7 +58,7 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
         value={leaf.what}
         options={Object.entries(WHAT)}
         readOnly={readOnly}
-        onChange={(what) => onChange({ ...leaf, what: what as What, about: "" })}
+        onChange={(what) => onChange({ ...leaf, what: what as What, about: "", link: "" })}
       />
       {leaf.what === "event" ? (
         <TextField
@@ -72,6 +78,16 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
             onChange={(chosen) => onChange({ ...leaf, about: chosen ?? "" })}
           />
         </Stack>
+      )}
+      {leaf.what === "clicked" && (
+        <TextField
+          label="Its address contains"
+          placeholder="/shop"
+          value={leaf.link}
+          disabled={readOnly}
+          onChange={(event) => onChange({ ...leaf, link: event.target.value.slice(0, 500) })}
+          sx={{ width: 170 }}
+        />
       )}
       <SmallSelect
         label="How often"

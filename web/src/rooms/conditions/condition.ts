@@ -59,7 +59,7 @@ export function newLeaf(kind: Leaf["kind"]): Leaf {
     case "score":
       return { kind, op: "at_least", value: 1 };
     case "happened":
-      return { kind, what: "submitted", about: "", at_least: 1 };
+      return { kind, what: "submitted", about: "", link: "", at_least: 1 };
     case "run":
       return { kind, sequence: "", state: "ever" };
   }

@@ -1,185 +1,221 @@
 import Box from "@mui/material/Box";
 import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
+import { useSession } from "../../api/session";
 import { useMayChange, useSlug } from "../../api/workspace";
-import { Band } from "../../parts/Band";
-import { PreFlight } from "../../parts/Findings";
 import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
-import { MoreMenu } from "../../parts/MoreMenu";
+import { Unsaved } from "../../drafts/Unsaved";
+import { useDraft } from "../../drafts/useDraft";
+import { useSaved } from "../../drafts/useSaved";
+import { Band } from "../../parts/Band";
+import { goTo, PreFlight } from "../../parts/Findings";
 import { Problem } from "../../parts/Problem";
+import { RevisionList } from "../../parts/RevisionList";
 import { Sheet } from "../../parts/Sheet";
 import { TurnOn } from "../../parts/TurnOn";
 import { useThing } from "../../parts/thing/useThing";
 import { useBack } from "../../parts/useBack";
-import { Unsaved } from "../../drafts/Unsaved";
-import { useDraft } from "../../drafts/useDraft";
-import { useSaved } from "../../drafts/useSaved";
-import { BodyEditor } from "./BodyEditor";
+import type { MessageDocument } from "./letter/blocks";
+import { Letter } from "./letter/LetterContext";
+import { LetterSheet } from "./letter/LetterSheet";
+import { MessageFigures } from "./MessageFigures";
 import { MessageFiles } from "./MessageFiles";
+import { MessageFormats } from "./MessageFormats";
+import { MessageHead } from "./MessageHead";
+import { MessageSettings } from "./MessageSettings";
 import { Preview } from "./Preview";
 
 type Message = Schemas["MessageOut"];
-type Content = Pick<Message, "name" | "subject" | "preheader" | "body">;
 
-function asStored({ name, subject, preheader, body, edits }: Message) {
-  return { document: { name, subject, preheader, body }, edits };
+function asStored({ document, edits }: Message) {
+  return { document, edits };
 }
 
 interface MessageEditorProps {
   message: Message;
-  fields: Schemas["FieldOut"][];
+  catalogue: Schemas["CatalogueOut"];
+  settings: Schemas["MailSettingsOut"];
+  pictures: Schemas["PictureOut"][];
 }
 
 /** Writing a message; it saves itself, and the preview follows. */
-export function MessageEditor({ message, fields }: MessageEditorProps) {
+export function MessageEditor({ message, catalogue, settings, pictures }: MessageEditorProps) {
   const workspace = useSlug();
   const back = useBack({ to: `/w/${workspace}/messages`, label: "Messages" });
   const client = useQueryClient();
+  const { data: session } = useSession();
   const readOnly = !useMayChange();
   const [saved, setSaved] = useState(message);
+  const [open, setOpen] = useState<string>();
   const { id } = message;
-  const save = useCallback(
-    async (content: Content, based_on: number) => {
-      const answer = await take(
-        api.PUT("/api/workspaces/{workspace}/messages/{message}", {
-          params: { path: { workspace, message: id } },
-          body: { ...content, based_on },
-        }),
-      );
+  const path = { workspace, message: id };
+  const keep = useCallback(
+    (answer: Message) => {
       setSaved(answer);
       client.setQueryData(["message", workspace, id], answer);
-      return answer;
+      return asStored(answer);
     },
     [workspace, id, client],
   );
+  const save = useCallback(
+    async (document: MessageDocument, based_on: number) =>
+      keep(
+        await take(
+          api.PUT("/api/workspaces/{workspace}/messages/{message}/draft", {
+            params: { path: { workspace, message: id } },
+            body: { document, based_on },
+          }),
+        ),
+      ),
+    [workspace, id, keep],
+  );
   const keepFiles = (answer: Message) => {
-    // The text may be newer here than there, so only what the files change is taken over; what is
-    // kept of the message has them too, for whoever comes back.
+    // The text may be newer here than there, so only what the files change is taken over.
     const kept = { ...saved, files: answer.files, findings: answer.findings };
     setSaved(kept);
     client.setQueryData(["message", workspace, id], kept);
   };
   const stored = useMemo(() => asStored(message), [message]);
   const draft = useDraft(stored, save);
-  const load = async () => {
-    const answer = await take(
-      api.GET("/api/workspaces/{workspace}/messages/{message}", {
-        params: { path: { workspace, message: id } },
-      }),
+  const load = async () =>
+    keep(
+      await take(api.GET("/api/workspaces/{workspace}/messages/{message}", { params: { path } })),
     );
-    setSaved(answer);
-    return asStored(answer);
-  };
   const { saved: whenSaved, failed, dismiss } = useSaved(draft);
-  const change = (what: "turn-on" | "discard") =>
+  const turnOn = (note: string) =>
     whenSaved(async (based_on) => {
       const answer = await take(
-        api.POST(`/api/workspaces/{workspace}/messages/{message}/${what}`, {
-          params: { path: { workspace, message: id } },
+        api.POST("/api/workspaces/{workspace}/messages/{message}/turn-on", {
+          params: { path },
+          body: { note, based_on },
+        }),
+      );
+      draft.takeOver(keep(answer));
+    });
+  const discard = () =>
+    whenSaved(async (based_on) => {
+      const answer = await take(
+        api.POST("/api/workspaces/{workspace}/messages/{message}/discard", {
+          params: { path },
           body: { based_on },
         }),
       );
-      setSaved(answer);
-      client.setQueryData(["message", workspace, id], answer);
-      draft.takeOver(asStored(answer));
+      draft.takeOver(keep(answer));
     });
-  const content = draft.document;
   const thing = useThing({
     kind: "message",
     id,
-    name: content.name,
+    name: saved.name,
     onChanged: async () => draft.takeOver(await load()),
   });
-  const set = (change: Partial<Content>) => draft.edit((before) => ({ ...before, ...change }));
-  const line = (key: "name" | "subject" | "preheader", label: string, hint: string) => (
-    <TextField
-      label={label}
-      value={content[key]}
-      disabled={readOnly}
-      onChange={(event) => set({ [key]: event.target.value })}
-      helperText={hint}
-      sx={{ mb: 1.5 }}
-    />
+  const document = draft.document;
+  const set = (change: Partial<MessageDocument>) =>
+    draft.edit((before) => ({ ...before, ...change }));
+  const context = useMemo(
+    () => ({
+      catalogue,
+      fields: catalogue.fields,
+      pictures,
+      style: settings.style,
+      said: saved.said,
+      readOnly,
+      open: readOnly ? undefined : open,
+      setOpen,
+    }),
+    [catalogue, pictures, settings, saved.said, readOnly, open],
   );
   return (
-    <Sheet
-      title={content.name}
-      name={content.name}
-      back={back}
-      state={
-        saved.differs && (
+    <Letter value={context}>
+      <Sheet
+        title={saved.name}
+        name={saved.name}
+        back={back}
+        state={
           <Typography variant="body2" color="textSecondary">
-            The draft differs from what is sent
+            {saved.differs
+              ? "The draft differs from what is sent"
+              : saved.used
+                ? "What is written is what is sent"
+                : "Nothing sends it yet"}
           </Typography>
-        )
-      }
-      actions={
-        <>
-          {!readOnly && <SaveNote state={draft.state} />}
-          {!readOnly && <UndoRedo draft={draft} />}
-          <PreFlight findings={saved.findings} />
-          {!readOnly && (saved.differs || draft.state === "saving") && (
-            <TurnOn
-              again
-              findings={saved.findings}
-              disabled={!saved.differs}
-              says="The live text is sent until then."
-              withNote={false}
-              onTurnOn={() => change("turn-on")}
-            />
-          )}
-          {!readOnly && (
-            <MoreMenu>
-              {(close) => [
-                ...thing.items(close),
-                saved.differs && (
-                  <MenuItem key="discard" onClick={() => (close(), void change("discard"))}>
-                    Discard the draft
-                  </MenuItem>
-                ),
-              ]}
-            </MoreMenu>
-          )}
-          {thing.dialogs}
-        </>
-      }
-    >
-      <Problem error={failed} onDismiss={dismiss} />
-      <Unsaved draft={draft} load={load} />
-      <Box
-        sx={{
-          display: "grid",
-          gridTemplateColumns: { xs: "minmax(0,1fr)", lg: "minmax(0,1fr) 400px" },
-          columnGap: 3,
-        }}
+        }
+        actions={
+          <>
+            {!readOnly && <SaveNote state={draft.state} />}
+            {!readOnly && <UndoRedo draft={draft} />}
+            <PreFlight findings={saved.findings} />
+            {!readOnly && (saved.differs || (saved.used && draft.state === "saving")) && (
+              <TurnOn
+                again
+                findings={saved.findings}
+                disabled={!saved.differs}
+                changes={saved.changes}
+                says="What goes out before that is the live text."
+                onSee={goTo}
+                onTurnOn={turnOn}
+              />
+            )}
+            {!readOnly && (
+              <MessageFormats
+                message={saved}
+                onTaken={(answer) => draft.takeOver(keep(answer))}
+                onLoad={async () => draft.takeOver(await load())}
+                more={(close) => [
+                  ...thing.items(close),
+                  saved.differs && (
+                    <MenuItem key="discard" onClick={() => (close(), void discard())}>
+                      Discard the draft
+                    </MenuItem>
+                  ),
+                ]}
+              />
+            )}
+            {thing.dialogs}
+          </>
+        }
       >
-        <div>
-          <Band name="Header">
-            {line("name", "Name", "Internal name")}
-            {line("subject", "Subject", "Write fields in braces, for example {{ first_name }}")}
-            {line("preheader", "Preheader", "The line that inboxes show after the subject")}
-          </Band>
-          <Band
-            name="Text"
-            note={<Typography variant="caption">a chip is a field of the person</Typography>}
-          >
-            <BodyEditor
-              key={draft.takenOver}
-              body={content.body}
-              fields={fields}
+        <Problem error={failed} onDismiss={dismiss} />
+        <Unsaved draft={draft} load={load} />
+        <Box
+          sx={{
+            display: "grid",
+            gridTemplateColumns: { xs: "minmax(0,1fr)", lg: "minmax(0,1fr) 400px" },
+            columnGap: 3,
+            maxWidth: 1320,
+          }}
+        >
+          <div>
+            <MessageHead document={document} onChange={set} />
+            <Band name="Letter" note={readOnly ? "" : "press a part to change it"}>
+              <LetterSheet
+                key={draft.takenOver}
+                blocks={document.blocks}
+                onChange={(change) =>
+                  draft.edit((before) => ({ ...before, blocks: change(before.blocks) }))
+                }
+              />
+            </Band>
+            <MessageFiles message={saved} readOnly={readOnly} onChange={keepFiles} />
+            <MessageSettings
+              key={`settings ${draft.takenOver}`}
+              document={document}
+              settings={settings}
               readOnly={readOnly}
-              onChange={(next) => set({ body: next })}
+              onChange={set}
             />
-          </Band>
-          <MessageFiles message={saved} readOnly={readOnly} onChange={keepFiles} />
-        </div>
-        <Preview message={id} edits={saved.edits} />
-      </Box>
-    </Sheet>
+            <MessageFigures message={id} />
+            <RevisionList
+              revisions={saved.revisions}
+              at={`/w/${workspace}/messages/${id}/revisions`}
+            />
+          </div>
+          <Preview message={id} edits={saved.edits} to={session?.address ?? ""} />
+        </Box>
+      </Sheet>
+    </Letter>
   );
 }

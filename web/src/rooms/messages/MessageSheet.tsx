@@ -4,12 +4,16 @@ import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { MessageEditor } from "./MessageEditor";
+import { useMailSettings } from "./useMailSettings";
+import { usePictures } from "./usePictures";
 
 /** A message: what it says, and how a person would get it. */
 export function MessageSheet() {
   const workspace = useSlug();
   const { message = "" } = useParams();
   const { data: catalogue } = useCatalogue();
+  const { data: settings } = useMailSettings();
+  const { pictures, loaded } = usePictures();
   const { data, error } = useQuery({
     queryKey: ["message", workspace, message],
     queryFn: () =>
@@ -20,6 +24,14 @@ export function MessageSheet() {
       ),
     refetchOnWindowFocus: false,
   });
-  if (!data || !catalogue) return <Loading error={error} />;
-  return <MessageEditor key={data.id} message={data} fields={catalogue.fields} />;
+  if (!data || !catalogue || !settings || !loaded) return <Loading error={error} />;
+  return (
+    <MessageEditor
+      key={data.id}
+      message={data}
+      catalogue={catalogue}
+      settings={settings}
+      pictures={pictures}
+    />
+  );
 }

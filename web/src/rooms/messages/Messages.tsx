@@ -14,6 +14,7 @@ import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { Sheet } from "../../parts/Sheet";
+import { MailRooms } from "./MailRooms";
 import { useMaking } from "../../parts/useMaking";
 
 /** Emails that have been written. */
@@ -37,6 +38,7 @@ export function Messages() {
   );
   return (
     <Sheet title="Messages" name="Messages" actions={data.length > 0 && button}>
+      <MailRooms here="" />
       {data.length === 0 ? (
         <Empty says="A message is the content of an email: subject, text, and what is personal in it. Sequences send it.">
           {button}

@@ -1,16 +1,39 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take } from "../../api/client";
-import { useSlug } from "../../api/workspace";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Problem } from "../../parts/Problem";
 
-/** The saved message as one person would get it. */
-export function Preview({ message, edits }: { message: string; edits: number }) {
+type Way = "desktop" | "phone" | "dark" | "no-pictures" | "text" | "source";
+const WAYS: [Way, string][] = [
+  ["desktop", "On a desk"],
+  ["phone", "On a phone"],
+  ["dark", "In the dark"],
+  ["no-pictures", "Without pictures"],
+  ["text", "Plain text"],
+  ["source", "Source"],
+];
+
+interface PreviewProps {
+  message: string;
+  edits: number;
+  /** Who is signed in, and gets the test. */
+  to: string;
+}
+
+/** The saved message as one person would get it, in several ways of looking at it. */
+export function Preview({ message, edits, to }: PreviewProps) {
   const workspace = useSlug();
+  const mayChange = useMayChange();
   const [chosen, setChosen] = useState<string>();
+  const [way, setWay] = useState<Way>("desktop");
+  const [sent, setSent] = useState<unknown>();
   const { data: people } = useQuery({
     queryKey: ["people", workspace, "newest"],
     queryFn: () =>
@@ -35,21 +58,51 @@ export function Preview({ message, edits }: { message: string; edits: number }) 
   });
   const search = new URLSearchParams({ edits: String(edits) });
   if (query.person) search.set("person", query.person);
+  if (way === "no-pictures") search.set("pictures", "false");
+  const tryIt = async () => {
+    try {
+      await take(
+        api.POST("/api/workspaces/{workspace}/messages/{message}/try", {
+          params: { path: { workspace, message } },
+          body: { person: query.person ?? null },
+        }),
+      );
+      setSent("sent");
+    } catch (error) {
+      setSent(error);
+    }
+  };
+  const plain = way === "text" ? data?.text : way === "source" ? data?.html : undefined;
   return (
-    <Box component="aside" aria-label="Preview" sx={{ pt: 1.75 }}>
-      <TextField
-        select
-        label="As this person gets it"
-        value={person}
-        onChange={(event) => setChosen(event.target.value)}
-      >
-        <MenuItem value="nobody">Somebody with no data</MenuItem>
-        {people?.people.slice(0, 25).map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name ? `${one.name}, ${one.address}` : one.address}
-          </MenuItem>
-        ))}
-      </TextField>
+    <Box component="aside" aria-label="Preview" sx={{ pt: 1.75, minWidth: 0 }}>
+      <Stack direction="row" spacing={1}>
+        <TextField
+          select
+          label="As this person gets it"
+          value={person}
+          onChange={(event) => setChosen(event.target.value)}
+        >
+          <MenuItem value="nobody">Nobody: every block, no data</MenuItem>
+          {people?.people.slice(0, 25).map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name ? `${one.name}, ${one.address}` : one.address}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="How it is read"
+          value={way}
+          onChange={(event) => setWay(event.target.value as Way)}
+          sx={{ width: 190, flexShrink: 0 }}
+        >
+          {WAYS.map(([key, word]) => (
+            <MenuItem key={key} value={key}>
+              {word}
+            </MenuItem>
+          ))}
+        </TextField>
+      </Stack>
       {data?.problem && (
         <Typography variant="body2" color="error" sx={{ mt: 1 }}>
           {data.problem.sentence} {data.problem.fix}
@@ -65,13 +118,57 @@ export function Preview({ message, edits }: { message: string; edits: number }) 
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         {data?.preheader}
       </Typography>
-      <Box
-        component="iframe"
-        key={`${edits} ${person}`}
-        title="The message"
-        src={`/api/workspaces/${workspace}/messages/${message}/preview.html?${search.toString()}`}
-        sx={{ width: "100%", height: 420, border: 1, borderColor: "divider", bgcolor: "#fff" }}
-      />
+      {plain === undefined ? (
+        <Box
+          component="iframe"
+          key={`${edits} ${person} ${way}`}
+          title="The message"
+          src={`/api/workspaces/${workspace}/messages/${message}/preview.html?${search.toString()}`}
+          sx={{
+            display: "block",
+            width: way === "phone" ? 360 : "100%",
+            maxWidth: "100%",
+            height: 560,
+            border: 1,
+            borderColor: "divider",
+            bgcolor: "#fff",
+            colorScheme: way === "dark" ? "dark" : "light",
+          }}
+        />
+      ) : (
+        <Box
+          component="pre"
+          tabIndex={0}
+          aria-label={way === "text" ? "Plain text" : "Source"}
+          sx={{
+            m: 0,
+            p: 1.5,
+            height: 560,
+            overflow: "auto",
+            whiteSpace: "pre-wrap",
+            overflowWrap: "anywhere",
+            border: 1,
+            borderColor: "divider",
+            bgcolor: "background.paper",
+            fontSize: 13,
+          }}
+        >
+          {plain}
+        </Box>
+      )}
+      <Stack direction="row" spacing={1} sx={{ mt: 1, alignItems: "center" }}>
+        {mayChange && (
+          <Button variant="outlined" onClick={() => void tryIt()}>
+            Send it to me
+          </Button>
+        )}
+        <Typography variant="caption" color="textSecondary" role="status">
+          {sent === "sent"
+            ? `On its way to ${to}, marked as a test.`
+            : data && `${Math.max(1, Math.round(data.size / 1024))} KB of HTML`}
+        </Typography>
+      </Stack>
+      {sent !== undefined && sent !== "sent" && <Problem error={sent} />}
     </Box>
   );
 }

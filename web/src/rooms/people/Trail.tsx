@@ -136,6 +136,18 @@ function What({ fact }: { fact: Fact }) {
       return what["undone"]
         ? `Parted again from ${what["address"]}`
         : `Merged with ${what["address"]}`;
+    case "opened":
+      return `Opened “${what["message"]}” (an estimate)`;
+    case "clicked":
+      return `Clicked in “${what["message"]}”: ${what["link"] === "{{ file_link }}" ? "the file" : what["link"]}`;
+    case "returned":
+      return what["returned"] === "complaint"
+        ? `Reported “${what["message"]}” as spam`
+        : `“${what["message"]}” came back${what["status"] ? ` (${what["status"]})` : ""}`;
+    case "uncounted":
+      return what["counted"]
+        ? "Opens and clicks are counted again"
+        : "Opens and clicks are not counted";
     case "fewer":
       return what["days"] ? `At most one email in ${what["days"]} days` : "No limit on emails";
     case "goal":

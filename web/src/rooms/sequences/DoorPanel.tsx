@@ -10,6 +10,7 @@ import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
 import { ValueBox } from "../conditions/ValueBox";
 import { ClockField, WeekdayPicker, WhenForm, type PanelContext } from "./panelParts";
+import { ClickOpens } from "./ClickOpens";
 import { AGAIN, type Again, type Door, type Selection } from "./sequenceDocument";
 
 interface DoorPanelProps extends PanelContext {
@@ -155,6 +156,8 @@ function Opens(props: DoorPanelProps & { onChange: (door: Door) => void }) {
           onChange={(event) => onChange({ ...door, name: event.target.value.slice(0, 60) })}
         />
       );
+    case "click":
+      return <ClickOpens {...props} door={door} />;
     case "field": {
       const field = catalogue.fields.find((one) => one.id === door.field);
       return (

@@ -85,6 +85,7 @@ export const DOORS: [Door["kind"], string][] = [
   ["list", "Somebody joins a list"],
   ["field", "A field changes"],
   ["event", "An event happens"],
+  ["click", "A link is clicked"],
   ["condition", "A condition becomes true"],
   ["date", "Before or after a date of theirs"],
   ["schedule", "At a time on some weekdays"],
@@ -105,6 +106,8 @@ export function newDoor(kind: Door["kind"], lane: string): Door {
       return { kind, ...base, field: null, value: "" };
     case "event":
       return { kind, ...base, name: "" };
+    case "click":
+      return { kind, ...base, message: null, link: "" };
     case "condition":
       return { kind, ...base, when: { kind: "all", of: [] } };
     case "date":

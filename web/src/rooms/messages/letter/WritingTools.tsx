@@ -5,20 +5,17 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useEditorState, type Editor } from "@tiptap/react";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-
-interface BodyToolsProps {
-  editor: Editor;
-  fields: Schemas["FieldOut"][];
-}
+import { useLetter } from "./LetterContext";
 
 const OURS: [string, string][] = [
   ["file_link", "To the file"],
   ["own_page", "To their own page"],
+  ["confirm_link", "To confirm"],
 ];
 
-/** What the text can have: a field, strong, emphasis, a heading, a list, a link. */
-export function BodyTools({ editor, fields }: BodyToolsProps) {
+/** What a text can have: a field, strong, emphasis, a heading, a list, a link. */
+export function WritingTools({ editor }: { editor: Editor }) {
+  const { fields } = useLetter();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [link, setLink] = useState<string>();
   const state = useEditorState({
@@ -26,7 +23,6 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
     selector: ({ editor: now }) => ({
       strong: now.isActive("bold"),
       emphasis: now.isActive("italic"),
-      heading: now.isActive("heading"),
       list: now.isActive("bulletList"),
       link: now.isActive("link"),
       href: String(now.getAttributes("link")["href"] ?? ""),
@@ -74,9 +70,6 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
         </Button>
         {tool("Strong", state.strong, () => editor.chain().focus().toggleBold().run())}
         {tool("Emphasis", state.emphasis, () => editor.chain().focus().toggleItalic().run())}
-        {tool("Heading", state.heading, () =>
-          editor.chain().focus().toggleHeading({ level: 2 }).run(),
-        )}
         {tool("List", state.list, () => editor.chain().focus().toggleBulletList().run())}
         {tool("Link", state.link, () => setLink(state.href))}
         <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
@@ -88,7 +81,7 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
         </Menu>
       </Stack>
       {link !== undefined && (
-        <Stack direction="row" spacing={1} sx={{ mb: 0.75 }}>
+        <Stack direction="row" spacing={1} useFlexGap sx={{ mb: 1, flexWrap: "wrap" }}>
           <TextField
             autoFocus
             label="Address of the link (empty: no link)"
@@ -96,9 +89,10 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
             value={link}
             onChange={(event) => setLink(event.target.value)}
             onKeyDown={(event) => event.key === "Enter" && setHref(link)}
+            sx={{ maxWidth: 320 }}
           />
           <Button variant="outlined" onClick={() => setHref(link)}>
-            Set
+            Set link
           </Button>
           {OURS.map(([token, word]) => (
             <Button key={token} onClick={() => setHref(`{{ ${token} }}`)}>
@@ -115,7 +109,7 @@ export function BodyTools({ editor, fields }: BodyToolsProps) {
             editor.commands.updateAttributes("fieldChip", { fallback: event.target.value })
           }
           helperText={state.fallback ? "" : "Without it, nothing is sent to people who have none"}
-          sx={{ mb: 0.75, maxWidth: 380 }}
+          sx={{ mb: 1, maxWidth: 380 }}
         />
       )}
     </>

@@ -1,0 +1,242 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useSlug } from "../../api/workspace";
+import { Band } from "../../parts/Band";
+import { Loading } from "../../parts/Loading";
+import { NumberField } from "../../parts/NumberField";
+import { Problem } from "../../parts/Problem";
+import { Sheet } from "../../parts/Sheet";
+import { CountingBand } from "./CountingBand";
+import { ColourField } from "./ColourField";
+import { LANGUAGES } from "./languages";
+import { LetterSample } from "./LetterSample";
+import { MailRooms } from "./MailRooms";
+import { PictureChooser } from "./PictureChooser";
+import { StyleLinks } from "./StyleLinks";
+import { asSent, useMailSettings } from "./useMailSettings";
+import { usePictures } from "./usePictures";
+
+type Settings = Schemas["MailSettingsOut"];
+type Colours = Settings["style"]["light"];
+const COLOURS: [keyof Colours, string][] = [
+  ["paper", "Around the letter"],
+  ["sheet", "Ground"],
+  ["ink", "Text"],
+  ["accent", "Links and buttons"],
+  ["rule", "Lines"],
+];
+const FACES: [Settings["style"]["face"], string][] = [
+  ["plain", "Plain (Helvetica, Arial)"],
+  ["humanist", "Wide (Verdana)"],
+  ["book", "Book (Georgia)"],
+  ["typewriter", "Typewriter (Courier)"],
+];
+
+/** How letters look, and what is counted of them. */
+export function HouseStyle() {
+  const { data, error } = useMailSettings();
+  if (!data) return <Loading error={error} />;
+  return <StyleForm stored={data} />;
+}
+
+function StyleForm({ stored }: { stored: Settings }) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const readOnly = !useMayChange();
+  const { pictures } = usePictures();
+  const [settings, setSettings] = useState(stored);
+  const [failed, setFailed] = useState<unknown>();
+  const [choosing, setChoosing] = useState(false);
+  const { style } = settings;
+  const changed = JSON.stringify(settings) !== JSON.stringify(stored);
+  const set = (change: Partial<Settings>) => setSettings((before) => ({ ...before, ...change }));
+  const setStyle = (change: Partial<Settings["style"]>) =>
+    setSettings((before) => ({ ...before, style: { ...before.style, ...change } }));
+  const save = async () => {
+    try {
+      setFailed(undefined);
+      const answer = await take(
+        api.PUT("/api/workspaces/{workspace}/mail/settings", {
+          params: { path: { workspace } },
+          body: asSent(settings),
+        }),
+      );
+      client.setQueryData(["mail-settings", workspace], answer);
+      setSettings(answer);
+    } catch (error) {
+      setFailed(error);
+    }
+  };
+  const logo = pictures.find((one) => one.id === style.logo);
+  const colours = (scheme: "light" | "dark") => (
+    <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
+      {COLOURS.map(([key, label]) => (
+        <ColourField
+          key={key}
+          label={label}
+          value={style[scheme][key]}
+          disabled={readOnly}
+          onChange={(colour) => setStyle({ [scheme]: { ...style[scheme], [key]: colour } })}
+        />
+      ))}
+    </Stack>
+  );
+  return (
+    <Sheet
+      title="House style"
+      name="House style"
+      back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
+      actions={
+        !readOnly && (
+          <Button variant="contained" disabled={!changed} onClick={() => void save()}>
+            Save
+          </Button>
+        )
+      }
+    >
+      <MailRooms here="style" />
+      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      {stored.findings.map((one) => (
+        <Typography key={one.sentence} color="warning" variant="body2" sx={{ pt: 1 }}>
+          {one.sentence} {one.fix}
+        </Typography>
+      ))}
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: { xs: "minmax(0,1fr)", lg: "minmax(0,1fr) 420px" },
+          columnGap: 3,
+          maxWidth: 1320,
+        }}
+      >
+        <div>
+          <Band name="Top">
+            <Stack direction="row" spacing={1.5} sx={{ alignItems: "center" }}>
+              {logo ? (
+                <Box
+                  component="img"
+                  src={logo.address}
+                  alt={logo.alt}
+                  sx={{ height: 40, maxWidth: 200, objectFit: "contain" }}
+                />
+              ) : (
+                <Typography variant="body2" color="textSecondary">
+                  The sender’s name stands there.
+                </Typography>
+              )}
+              {!readOnly && (
+                <Button variant="outlined" onClick={() => setChoosing(true)}>
+                  {logo ? "Another logo" : "Choose a logo"}
+                </Button>
+              )}
+              {logo && !readOnly && (
+                <>
+                  <Button onClick={() => setStyle({ logo: "" })}>Remove the logo</Button>
+                  <NumberField
+                    label="Width in pixels"
+                    value={style.logo_width}
+                    min={40}
+                    max={400}
+                    onChange={(logo_width) => setStyle({ logo_width })}
+                    sx={{ width: 130 }}
+                  />
+                </>
+              )}
+            </Stack>
+          </Band>
+          <Band name="Type">
+            <Stack direction="row" spacing={1.5} sx={{ maxWidth: 480 }}>
+              <TextField
+                select
+                label="Typeface"
+                value={style.face}
+                disabled={readOnly}
+                onChange={(event) =>
+                  setStyle({ face: event.target.value as Settings["style"]["face"] })
+                }
+              >
+                {FACES.map(([key, words]) => (
+                  <MenuItem key={key} value={key}>
+                    {words}
+                  </MenuItem>
+                ))}
+              </TextField>
+              <NumberField
+                label="Width in pixels"
+                value={style.width}
+                min={400}
+                max={760}
+                disabled={readOnly}
+                onChange={(width) => setStyle({ width })}
+                sx={{ width: 150 }}
+              />
+            </Stack>
+          </Band>
+          <Band name="Colours">{colours("light")}</Band>
+          <Band name="In the dark" note="where a mail program asks for dark colours">
+            {colours("dark")}
+          </Band>
+          <Band name="Bottom">
+            <Stack spacing={1.5} sx={{ maxWidth: 480 }}>
+              <TextField
+                multiline
+                minRows={2}
+                label="Text below every letter (optional)"
+                value={style.footer}
+                disabled={readOnly}
+                onChange={(event) => setStyle({ footer: event.target.value.slice(0, 600) })}
+                helperText="Who sends it, the postal address and the way to unsubscribe follow by themselves."
+              />
+              <StyleLinks
+                links={style.links}
+                readOnly={readOnly}
+                onChange={(links) => setStyle({ links })}
+              />
+            </Stack>
+          </Band>
+          <CountingBand settings={settings} readOnly={readOnly} onChange={set} />
+          <Band name="Language">
+            <Stack direction="row" spacing={1.5} sx={{ maxWidth: 480 }}>
+              <TextField
+                select
+                label="Language of letters"
+                value={settings.language}
+                disabled={readOnly}
+                onChange={(event) => set({ language: event.target.value })}
+              >
+                {LANGUAGES.map(([code, name]) => (
+                  <MenuItem key={code} value={code}>
+                    {name}
+                  </MenuItem>
+                ))}
+              </TextField>
+              <TextField
+                label="Replies go to (empty: the sender)"
+                value={settings.reply_to}
+                disabled={readOnly}
+                onChange={(event) => set({ reply_to: event.target.value })}
+              />
+            </Stack>
+          </Band>
+        </div>
+        <LetterSample style={style} logo={logo} />
+      </Box>
+      {choosing && (
+        <PictureChooser
+          onClose={() => setChoosing(false)}
+          onChoose={(picture) => {
+            setStyle({ logo: picture.id });
+            setChoosing(false);
+          }}
+        />
+      )}
+    </Sheet>
+  );
+}

@@ -1,0 +1,30 @@
+import Stack from "@mui/material/Stack";
+import { Band } from "../../parts/Band";
+import type { MessageDocument } from "./letter/blocks";
+import { TokenField } from "./letter/TokenField";
+
+interface MessageHeadProps {
+  document: MessageDocument;
+  onChange: (change: Partial<MessageDocument>) => void;
+}
+
+/** What an inbox shows before the letter is opened. */
+export function MessageHead({ document, onChange }: MessageHeadProps) {
+  return (
+    <Band name="In the inbox" id="subject">
+      <Stack spacing={1.5} sx={{ maxWidth: 560 }}>
+        <TokenField
+          label="Subject"
+          value={document.subject}
+          onChange={(subject) => onChange({ subject: subject.slice(0, 300) })}
+        />
+        <TokenField
+          label="Preheader"
+          value={document.preheader}
+          helperText="The line that inboxes show after the subject"
+          onChange={(preheader) => onChange({ preheader: preheader.slice(0, 300) })}
+        />
+      </Stack>
+    </Band>
+  );
+}

@@ -1,0 +1,176 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useRef, useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { Empty } from "../../parts/Empty";
+import { Loading } from "../../parts/Loading";
+import { counted } from "../../parts/moment";
+import { Problem } from "../../parts/Problem";
+import { Sheet } from "../../parts/Sheet";
+import { MailRooms } from "./MailRooms";
+import { usePictures } from "./usePictures";
+
+type Picture = Schemas["PictureOut"];
+
+/** The picture library: what each shows, how large it is, what has it. */
+export function Pictures() {
+  const workspace = useSlug();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const { pictures, loaded, error, add } = usePictures();
+  const [failed, setFailed] = useState<unknown>();
+  const file = useRef<HTMLInputElement>(null);
+  const act = async (asked: () => Promise<unknown>) => {
+    try {
+      setFailed(undefined);
+      await asked();
+      await reload("pictures");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  if (!loaded) return <Loading error={error} />;
+  const button = mayChange && (
+    <Button variant="contained" onClick={() => file.current?.click()}>
+      Add pictures
+    </Button>
+  );
+  const bytes = pictures.reduce((sum, one) => sum + one.size, 0);
+  return (
+    <Sheet
+      title="Pictures"
+      name="Pictures"
+      back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
+      state={
+        pictures.length > 0 && (
+          <Typography variant="body2" color="textSecondary">
+            {counted(pictures.length, "picture", "pictures")}, {sizeOf(bytes)}
+          </Typography>
+        )
+      }
+      actions={pictures.length > 0 && button}
+    >
+      <MailRooms here="pictures" />
+      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      {pictures.length === 0 && (
+        <Empty says="Pictures for letters: each is kept in two sizes, for ordinary and for sharp screens, and served from here.">
+          {button}
+        </Empty>
+      )}
+      {pictures.map((one) => (
+        <Line
+          key={one.id}
+          picture={one}
+          readOnly={!mayChange}
+          onSave={(name, alt) =>
+            act(() =>
+              take(
+                api.PUT("/api/workspaces/{workspace}/mail/pictures/{picture}", {
+                  params: { path: { workspace, picture: one.id } },
+                  body: { name, alt },
+                }),
+              ),
+            )
+          }
+          onDelete={() =>
+            act(() =>
+              take(
+                api.DELETE("/api/workspaces/{workspace}/mail/pictures/{picture}", {
+                  params: { path: { workspace, picture: one.id } },
+                }),
+              ),
+            )
+          }
+        />
+      ))}
+      <input
+        ref={file}
+        type="file"
+        multiple
+        accept="image/png,image/jpeg,image/webp"
+        aria-label="Pictures as files"
+        hidden
+        onChange={(event) => {
+          const chosen = [...(event.target.files ?? [])];
+          event.target.value = "";
+          void act(async () => {
+            for (const one of chosen) await add(one);
+          });
+        }}
+      />
+    </Sheet>
+  );
+}
+
+function Line(props: {
+  picture: Picture;
+  readOnly: boolean;
+  onSave: (name: string, alt: string) => Promise<void>;
+  onDelete: () => Promise<void>;
+}) {
+  const { picture, readOnly, onSave, onDelete } = props;
+  const [name, setName] = useState(picture.name);
+  const [alt, setAlt] = useState(picture.alt);
+  const changed = name !== picture.name || alt !== picture.alt;
+  return (
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: { xs: "96px minmax(0,1fr)", md: "140px 220px minmax(0,1fr) auto" },
+        columnGap: 2,
+        rowGap: 1,
+        alignItems: "center",
+        py: 1.5,
+        borderBottom: 1,
+        borderColor: "divider",
+        maxWidth: 1120,
+      }}
+    >
+      <Box
+        component="img"
+        src={picture.address}
+        alt=""
+        sx={{ width: "100%", height: 80, objectFit: "contain" }}
+      />
+      <TextField
+        label="Name"
+        value={name}
+        disabled={readOnly}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <TextField
+        label="Alternative text"
+        value={alt}
+        disabled={readOnly}
+        onChange={(event) => setAlt(event.target.value)}
+        helperText={`${picture.width} × ${picture.height}, ${sizeOf(picture.size)}${picture.used ? `, in ${picture.used}` : ""}`}
+        error={!alt.trim()}
+      />
+      {!readOnly && (
+        <Stack direction="row">
+          <Button disabled={!changed} onClick={() => void onSave(name, alt)}>
+            Save
+          </Button>
+          <Button
+            color="inherit"
+            disabled={picture.used !== ""}
+            aria-label={`Delete ${picture.name}`}
+            onClick={() => void onDelete()}
+          >
+            Delete
+          </Button>
+        </Stack>
+      )}
+    </Box>
+  );
+}
+
+function sizeOf(bytes: number): string {
+  return bytes < 1024 * 1024
+    ? `${Math.max(1, Math.round(bytes / 1024))} KB`
+    : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}

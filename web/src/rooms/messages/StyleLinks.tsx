@@ -1,0 +1,54 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import TextField from "@mui/material/TextField";
+import type { Schemas } from "../../api/client";
+
+type Link = Schemas["StyleLink"];
+
+interface StyleLinksProps {
+  links: Link[];
+  readOnly: boolean;
+  onChange: (links: Link[]) => void;
+}
+
+/** Links in plain words below every letter. */
+export function StyleLinks({ links, readOnly, onChange }: StyleLinksProps) {
+  const set = (index: number, change: Partial<Link>) =>
+    onChange(links.map((one, at) => (at === index ? { ...one, ...change } : one)));
+  return (
+    <>
+      {links.map((one, index) => (
+        <Stack key={index} direction="row" spacing={1}>
+          <TextField
+            label="Words"
+            value={one.label}
+            disabled={readOnly}
+            onChange={(event) => set(index, { label: event.target.value.slice(0, 60) })}
+            sx={{ maxWidth: 150 }}
+          />
+          <TextField
+            label="Leads to"
+            placeholder="https://"
+            value={one.link}
+            disabled={readOnly}
+            onChange={(event) => set(index, { link: event.target.value.slice(0, 500) })}
+          />
+          {!readOnly && (
+            <Button
+              color="inherit"
+              aria-label={`Remove the link ${one.label || index + 1}`}
+              onClick={() => onChange(links.filter((_, at) => at !== index))}
+            >
+              Remove
+            </Button>
+          )}
+        </Stack>
+      ))}
+      {!readOnly && links.length < 8 && (
+        <div>
+          <Button onClick={() => onChange([...links, { label: "", link: "" }])}>Add link</Button>
+        </div>
+      )}
+    </>
+  );
+}

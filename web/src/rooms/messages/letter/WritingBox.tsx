@@ -1,0 +1,68 @@
+import Box from "@mui/material/Box";
+import { EditorContent, useEditor } from "@tiptap/react";
+import StarterKit from "@tiptap/starter-kit";
+import { useMemo } from "react";
+import { nonce } from "../../../nonce";
+import { fieldChip } from "../fieldChip";
+import { withChips, withTokens } from "../liquid";
+import { useLetter } from "./LetterContext";
+import { WritingTools } from "./WritingTools";
+
+interface WritingBoxProps {
+  label: string;
+  html: string;
+  /** Whether its tools are shown. */
+  tools: boolean;
+  onChange: (html: string) => void;
+  onFocus?: () => void;
+}
+
+/** A text that is written where it stands in the letter, with chips for what is personal. */
+export function WritingBox({ label, html, tools, onChange, onFocus }: WritingBoxProps) {
+  const { fields, style, readOnly } = useLetter();
+  const extensions = useMemo(
+    () => [
+      StarterKit.configure({
+        link: { openOnClick: false, HTMLAttributes: { target: null, rel: null } },
+      }),
+      fieldChip((key) => fields.find((one) => one.key === key)?.label ?? `${key} (no such field)`),
+    ],
+    [fields],
+  );
+  const editor = useEditor({
+    extensions,
+    content: withChips(html),
+    editable: !readOnly,
+    injectNonce: nonce,
+    onUpdate: ({ editor: changed }) => onChange(withTokens(changed.getHTML())),
+    onFocus: () => onFocus?.(),
+    editorProps: { attributes: { "aria-label": label, role: "textbox", "aria-multiline": "true" } },
+  });
+  return (
+    <>
+      {tools && !readOnly && <WritingTools editor={editor} />}
+      <Box
+        sx={{
+          "& .ProseMirror": { outline: "none", minHeight: 24 },
+          "& .ProseMirror-focused": { outline: "none" },
+          "& p": { mt: 0, mb: 2 },
+          "& p:last-child": { mb: 0 },
+          "& a": { color: style.light.accent },
+          "& h1, & h2, & h3": { lineHeight: 1.25, mt: 1, mb: 1.5 },
+          "& blockquote": { borderLeft: 3, borderColor: style.light.rule, m: 0, pl: 1.75 },
+          "& .field-chip": {
+            bgcolor: "#EEF3F1",
+            color: "#1D5B4F",
+            borderBottom: "2px solid #1D5B4F",
+            px: 0.5,
+            whiteSpace: "nowrap",
+          },
+          "& .ProseMirror-selectednode": { outline: "2px solid #1D5B4F" },
+          "& .is-empty:first-of-type::before": { content: '"Write here"', color: "#566165" },
+        }}
+      >
+        <EditorContent editor={editor} />
+      </Box>
+    </>
+  );
+}

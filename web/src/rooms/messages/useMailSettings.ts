@@ -1,0 +1,22 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+
+/** How letters look and go out. */
+export function useMailSettings() {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["mail-settings", workspace],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/mail/settings", { params: { path: { workspace } } }),
+      ),
+  });
+}
+
+/** The settings without what the server finds out about them. */
+export function asSent(settings: Schemas["MailSettingsOut"]): Schemas["MailSettings"] {
+  const body: Partial<Schemas["MailSettingsOut"]> = { ...settings };
+  delete body.findings;
+  return body as Schemas["MailSettings"];
+}
