@@ -33,6 +33,8 @@ class House:
     """Ids of the fields, by key."""
     tags: dict[str, str] = field(default_factory=dict)
     """Ids of the tags, by name."""
+    pictures: dict[str, str] = field(default_factory=dict)
+    """Ids of the pictures, by name."""
 
     def list(self, name: str, description: str = "") -> MailingList:
         """The list of this name, made where it is missing."""

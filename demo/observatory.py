@@ -29,7 +29,9 @@ from .doors import TELESCOPES, make_doors, watch_volunteers
 from .files import count_rows, put_in_desk, put_in_members
 from .guides import make_guides
 from .house import INTERESTS, House
+from .letters import dress
 from .people import Crowd, Visit, desk_visitors, members, visits
+from .readers import read_some, some_come_back
 from .sequences import LETTER, NEWS, OFFERS, SCHOOLS, make_other_sequences
 
 DAYS = 100
@@ -74,6 +76,8 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     begins = now - timedelta(days=DESK_DAYS)
     clock.set_time(workspace, begins)
     _furnish(house)
+    with acting(house.member):
+        dress(house)
     crowd = Crowd(chance, now, DAYS)
     club, coming = members(crowd, MEMBERS), visits(crowd, COUNTS)
     desk_chance = random.Random(9)
@@ -147,12 +151,14 @@ def _live_through(
         came = []
         show_signals(workspace)
         deliver_queued(workspace)
+        read_some(workspace)
         if number // 200 > counted:
             counted = number // 200
             count_rows()
         if chance.random() < 0.12:
             _somebody_leaves(workspace, chance)
     move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
+    some_come_back(workspace)
 
 
 def _come(
@@ -190,4 +196,6 @@ def _somebody_leaves(workspace: Workspace, chance: random.Random) -> None:
         send = chance.choice(sent)
         send.workspace = workspace
         send.subscriber.workspace = workspace
-        leave(send, everything=False, one_click=chance.random() < 0.5)
+        one_click = chance.random() < 0.5
+        by = "with one click in their mail program" if one_click else "on the page behind the link"
+        leave(send, everything=False, by=by)

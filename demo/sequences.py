@@ -32,6 +32,7 @@ from core.sequences import (
 from server.mail.files import give_file
 from server.sequences.models import Sequence
 
+from . import letters
 from .house import House
 from .pages import calendar_pages
 
@@ -53,31 +54,23 @@ def _wait(step: str, amount: int) -> WaitStep:
 
 def make_telescope_sequence(house: House) -> Sequence:
     """Three guides, a lane for each, joined into one long series; who bought is out."""
-    outside = house.outside
     guide = house.message(
         "Your guide",
         "Your first telescope: the guide",
         "Twelve pages, and one thing to do tonight",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>here is the guide you asked for: '
-        f'<a href="{outside}/larkmoor/first-telescope-guide/">Your first telescope</a>.</p>'
-        "<p>Tonight, before you buy anything: find the Moon, and look along its shadow line with "
-        "whatever glass you have.</p><p>Clear skies,<br>Noor at Larkmoor</p>",
+        *letters.guide(house),
     )
     fits = house.message(
         "Which one fits",
         "Which telescope fits you{% if first_name %}, {{ first_name }}{% endif %}?",
         "Three questions that settle it",
-        '<p>Hello {{ first_name | default: "there" }},</p><p>three questions settle it: where do you '
-        "stand, how far do you carry it, and what do you want to see"
-        "{% if interest %} – you said: {{ interest }}{% endif %}?</p>"
-        "<p>Write back with your answers, and we tell you what we would buy.</p><p>Noor</p>",
+        *letters.which_fits(house),
     )
     night = house.message(
         "Open night",
         "Look through ours on Friday",
         "The dome opens at dusk",
-        "<p>Hello {{ first_name }},</p><p>on Friday the dome is open. Try three telescopes in "
-        "one evening, and ask us anything.</p><p>Noor</p>",
+        *letters.open_night(house),
     )
     calendar = _promised(
         house, "Your calendar", "Your night-sky calendar", "Twelve months of dark nights", True
@@ -304,25 +297,13 @@ def _come_back(house: House) -> None:
 
 
 def _letter(house: House, name: str, subject: str, words: str, page: str = "") -> str:
-    link = f' <a href="{house.outside}/larkmoor/choose-a-day/">Choose a day</a>.' if page else ""
-    row = house.message(
-        name,
-        subject,
-        words,
-        f'<p>Hello {{{{ first_name | default: "there" }}}},</p><p>{subject}. {words}.{link}</p>'
-        "<p>Clear skies,<br>Noor</p>",
-    )
+    row = house.message(name, subject, words, *letters.letter(house, subject, words, page))
     return str(row.pk)
 
 
 def _promised(house: House, name: str, subject: str, words: str, with_file: bool) -> str:
-    link = "{{ file_link }}" if with_file else f"{house.outside}/larkmoor/star-photos-sheet/"
     row = house.message(
-        name,
-        subject,
-        words,
-        f'<p>Hello {{{{ first_name | default: "there" }}}},</p><p>{words}: '
-        f'<a href="{link}">{name}</a>.</p><p>Clear skies,<br>Noor</p>',
+        name, subject, words, *letters.promised(house, name, words, with_file=with_file)
     )
     if with_file:
         pages = calendar_pages()

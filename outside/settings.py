@@ -30,4 +30,5 @@ SHEET_FOLDER = Path(os.environ.get("YALLA_DATA", ".data")) / "outside" / "sheets
 YALLA_ADDRESS = os.environ.get("YALLA_PUBLIC_ADDRESS", "http://127.0.0.1:8400")
 YALLA_TOKEN = os.environ.get("YALLA_OUTSIDE_TOKEN", "")
 PORT = int(os.environ.get("YALLA_OUTSIDE_PORT", "8410"))
+INBOUND_PORT = int(os.environ.get("YALLA_INBOUND_PORT", "8424"))
 SMTP_PORT = int(os.environ.get("YALLA_SMTP_PORT", "8425"))

@@ -17,5 +17,6 @@ urlpatterns = [
     path("mail/<str:name>/html/", views.letter_html),
     path("mail/<str:name>/source/", views.letter_source),
     path("mail/<str:name>/unsubscribe/", views.one_click),
+    path("mail/<str:name>/<slug:what>/", views.act),
     path("clock/", views.clock),
 ]

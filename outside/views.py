@@ -1,6 +1,7 @@
 """The pages: two websites, a sheet host, inboxes, and the clock."""
 
 import re
+import smtplib
 
 import httpx
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
@@ -9,6 +10,7 @@ from django.views.decorators.csrf import csrf_exempt
 
 from . import settings
 from .mailbox import Mailbox, Received
+from .returning import complain, unsubscribe_by_mail
 from .sheets import all_sheets, as_csv, as_xlsx
 
 PAGES = {
@@ -118,7 +120,12 @@ def letter(request: HttpRequest, name: str) -> HttpResponse:
     """One email, with its plain text."""
     one = _letter(name)
     link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
-    context = {"one": one, "text": one.part("plain"), "leave": bool(link)}
+    context = {
+        "one": one,
+        "text": one.part("plain"),
+        "leave": bool(link),
+        "by_mail": "mailto:" in one.message.get("List-Unsubscribe", ""),
+    }
     return render(request, "letter.html", context)
 
 
@@ -146,6 +153,27 @@ def one_click(request: HttpRequest, name: str) -> HttpResponse:
         return HttpResponse("This email has no one-click unsubscribing.", status=400)
     answer = httpx.post(link[1], data={"List-Unsubscribe": "One-Click"}, timeout=10)
     return render(request, "one_click.html", {"one": one, "answer": answer})
+
+
+@csrf_exempt
+def act(request: HttpRequest, name: str, what: str) -> HttpResponse:
+    """What a mail program does besides: report as spam, unsubscribe by mail."""
+    one = _letter(name)
+    if request.method != "POST":
+        return HttpResponse("Press the button in the email.", status=405)
+    by_mail = re.search(r"<mailto:([^?>]+)", one.message.get("List-Unsubscribe", ""))
+    try:
+        if what == "spam":
+            complain(one)
+            said = "The mail provider was told, and told the sender."
+        elif what == "unsubscribe-by-mail" and by_mail:
+            unsubscribe_by_mail(one, by_mail[1])
+            said = f"An email went to {by_mail[1]}."
+        else:
+            return HttpResponse("This email has nothing like that.", status=400)
+    except (OSError, smtplib.SMTPException) as error:
+        said = f"It could not be sent: {error}"
+    return render(request, "acted.html", {"one": one, "said": said})
 
 
 @csrf_exempt

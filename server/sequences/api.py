@@ -94,6 +94,11 @@ class StepCount(Schema):
     held: int = 0
     failed: int = 0
     """Of a send: its emails that went out, that are held, and that no server took."""
+    opened: int = 0
+    """Of those that went out: an estimate."""
+    clicked: int = 0
+    unsubscribed: int = 0
+    came_back: int = 0
 
 
 class GoalCount(Schema):

@@ -28,6 +28,11 @@ class StepFigures:
     sent: int = 0
     held: int = 0
     failed: int = 0
+    opened: int = 0
+    """Of those that went out; an estimate."""
+    clicked: int = 0
+    unsubscribed: int = 0
+    came_back: int = 0
 
 
 @dataclass(frozen=True)
@@ -73,10 +78,14 @@ def step_figures(
         sends = sends.filter(queued_at__gte=since)
     if until:
         sends = sends.filter(queued_at__lt=until)
-    for step, state, count in sends.values_list("step", "state").annotate(Count("pk")).order_by():
+    grouped = sends.values_list("step", "state").annotate(
+        Count("pk"), Count("opened_at"), Count("clicked_at"), Count("left_at"), Count("came_back_at")
+    )
+    for step, state, count, opened, clicked, gone, back in grouped.order_by():
         match state:
             case "sent":
-                at(step).sent = count
+                at(step).sent, at(step).opened, at(step).clicked = count, opened, clicked
+                at(step).unsubscribed, at(step).came_back = gone, back
             case "held":
                 at(step).held = count
             case "refused" | "unknown":

@@ -25,7 +25,7 @@ from core.conditions import (
     holds,
     leaves,
 )
-from core.people import Catalogue, FieldFacts
+from core.people import Catalogue, FieldFacts, Happened
 from core.values import Choice
 from server.audiences.query import audience_query
 from server.people.actions import index, make_field, make_tag
@@ -60,9 +60,10 @@ WANTED: dict[str, list[str]] = {
 }
 LEAVES = {"field", "tag", "membership", "score", "happened", "run", "answer", "source"}
 EVENTS = st.tuples(
-    st.sampled_from(["submitted", "membership", "sent", "event"]),
+    st.sampled_from(["submitted", "membership", "sent", "event", "opened", "clicked", "clicked"]),
     st.sampled_from(["", "a", "b"]),
     st.integers(0, 24 * 9),
+    st.sampled_from(["", "https://a.example/Shop?x=%_1", "https://a.example/shop"]),
 )
 
 
@@ -122,13 +123,20 @@ class Agreement(TestCase):
             ),
             st.builds(
                 HappenedTest,
-                what=st.sampled_from(["submitted", "confirmed", "sent", "event"]),
+                what=st.sampled_from(get_args(Happened)),
                 about=st.sampled_from(["", "a", "b"]),
                 at_least=st.integers(0, 3),
                 at_most=st.none() | st.integers(0, 3),
                 within_hours=st.none() | st.sampled_from([24, 96]),
                 before=moments,
                 after=moments,
+            ),
+            st.builds(
+                HappenedTest,
+                what=st.just("clicked"),
+                about=st.sampled_from(["", "a", "b"]),
+                link=st.sampled_from(["/shop", "%_", "Shop", "a.example"]),
+                at_least=st.integers(0, 2),
             ),
             st.builds(
                 RunTest,
@@ -199,9 +207,10 @@ class Agreement(TestCase):
                 ended_at=NOW if one["run"] == "ended" else None,
                 because=WHY,
             )
-        for what, about, hours in one["events"]:
+        for kind, about, hours, link in one["events"]:
             at = NOW - timedelta(hours=hours)
-            Fact.everywhere.create(**base, kind=what, about=about, at=at, because=WHY)
+            what = {"link": link} if kind == "clicked" and link else {}
+            Fact.everywhere.create(**base, kind=kind, about=about, at=at, what=what, because=WHY)
         return made
 
     def test_python_and_sql_agree(self) -> None:
@@ -218,6 +227,8 @@ class Agreement(TestCase):
         def check(condition: Condition, people: list[dict[str, Any]]) -> None:
             for leaf in leaves(condition):
                 made[leaf.kind] += 1
+                if isinstance(leaf, HappenedTest) and leaf.link:
+                    made[f"link {leaf.what}"] += 1
                 if isinstance(leaf, FieldTest):
                     made[f"field {types.get(leaf.field, 'gone')}"] += 1
             Subscriber.objects.of(self.workspace).delete()
@@ -238,6 +249,7 @@ class Agreement(TestCase):
         self.assertEqual(
             {kind for kind in made if kind in LEAVES}, LEAVES, "some conditions never came"
         )
+        self.assertGreater(made["link clicked"], 5, made)
         self.assertLessEqual(set(VALUES), {kind.removeprefix("field ") for kind in made})
 
     def test_one_statement_and_no_test_people(self) -> None:

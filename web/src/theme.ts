@@ -77,7 +77,7 @@ export const theme = createTheme({
     },
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small", disableRipple: true },
-      styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap" } },
+      styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap", flexShrink: 0 } },
     },
     MuiToggleButton: {
       styleOverrides: { root: { color: "var(--mui-palette-text-primary)" } },

@@ -7797,6 +7797,16 @@ export interface components {
             /** Came */
             came: number;
             /**
+             * Came Back
+             * @default 0
+             */
+            came_back: number;
+            /**
+             * Clicked
+             * @default 0
+             */
+            clicked: number;
+            /**
              * Failed
              * @default 0
              */
@@ -7814,12 +7824,22 @@ export interface components {
                 [key: string]: number;
             };
             /**
+             * Opened
+             * @default 0
+             */
+            opened: number;
+            /**
              * Sent
              * @default 0
              */
             sent: number;
             /** Step */
             step: string;
+            /**
+             * Unsubscribed
+             * @default 0
+             */
+            unsubscribed: number;
             /**
              * Waiting
              * @default 0

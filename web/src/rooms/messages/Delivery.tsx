@@ -15,7 +15,7 @@ import { MailRooms } from "./MailRooms";
 import { Pace } from "./Pace";
 import { ReplyMailbox } from "./ReplyMailbox";
 import { SendingDomains } from "./SendingDomains";
-import { shareOf } from "./share";
+import { shareOf } from "../../parts/share";
 
 const KINDS: Record<string, string> = {
   hard: "Bounced for good",

@@ -5,7 +5,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import { shareOf } from "./share";
+import { shareOf } from "../../parts/share";
 
 /** Figures by receiving domain, the largest first. */
 export function DomainTable({ domains }: { domains: Schemas["DomainFigures"][] }) {

@@ -9,7 +9,7 @@ import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { counted } from "../../parts/moment";
-import { shareOf } from "./share";
+import { shareOf } from "../../parts/share";
 
 /** What became of the emails of a message, with the numbers that each rate is of. */
 export function MessageFigures({ message }: { message: string }) {

@@ -41,7 +41,7 @@ export function MessageSettings(props: MessageSettingsProps) {
       }
       slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
     >
-      <MenuItem value="">As the workspace says: {workspace ? "yes" : "no"}</MenuItem>
+      <MenuItem value="">Default: {workspace ? "yes" : "no"}</MenuItem>
       <MenuItem value="true">Yes</MenuItem>
       <MenuItem value="false">No</MenuItem>
     </TextField>
@@ -58,7 +58,7 @@ export function MessageSettings(props: MessageSettingsProps) {
             onChange={(event) => onChange({ language: event.target.value })}
             slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
           >
-            <MenuItem value="">As the workspace says</MenuItem>
+            <MenuItem value="">Default: {settings.language}</MenuItem>
             {LANGUAGES.map(([code, name]) => (
               <MenuItem key={code} value={code}>
                 {name}

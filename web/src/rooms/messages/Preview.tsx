@@ -74,7 +74,17 @@ export function Preview({ message, edits, to }: PreviewProps) {
   };
   const plain = way === "text" ? data?.text : way === "source" ? data?.html : undefined;
   return (
-    <Box component="aside" aria-label="Preview" sx={{ pt: 1.75, minWidth: 0 }}>
+    <Box
+      component="aside"
+      aria-label="Preview"
+      sx={{
+        pt: 1.75,
+        minWidth: 0,
+        alignSelf: "start",
+        position: { lg: "sticky" },
+        top: { lg: 76 },
+      }}
+    >
       <Stack direction="row" spacing={1}>
         <TextField
           select
@@ -128,7 +138,7 @@ export function Preview({ message, edits, to }: PreviewProps) {
             display: "block",
             width: way === "phone" ? 360 : "100%",
             maxWidth: "100%",
-            height: 560,
+            height: { xs: 560, lg: "calc(100vh - 250px)" },
             border: 1,
             borderColor: "divider",
             bgcolor: "#fff",
@@ -143,7 +153,7 @@ export function Preview({ message, edits, to }: PreviewProps) {
           sx={{
             m: 0,
             p: 1.5,
-            height: 560,
+            height: { xs: 560, lg: "calc(100vh - 250px)" },
             overflow: "auto",
             whiteSpace: "pre-wrap",
             overflowWrap: "anywhere",

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
+import { percent } from "../../parts/share";
 import { type SequenceDocument, type Step } from "./sequenceDocument";
 import { headed, wayWords } from "./words";
 
@@ -65,6 +66,18 @@ export function StepCard(props: StepCardProps) {
         {rehearsed && (
           <Typography variant="caption" component="div" color="info" sx={{ fontWeight: 600 }}>
             {[...rehearsed.times.slice(0, 3), rehearsed.way].filter(Boolean).join(" · ")}
+          </Typography>
+        )}
+        {count && step.kind === "send" && count.clicked + count.opened + count.came_back > 0 && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            {[
+              count.opened > 0 && `about ${percent(count.opened, count.sent)} opened`,
+              count.clicked > 0 && `${percent(count.clicked, count.sent)} clicked`,
+              count.came_back > 0 && `${count.came_back} came back`,
+            ]
+              .filter(Boolean)
+              .join(" · ")}{" "}
+            of {count.sent.toLocaleString("en-GB")}
           </Typography>
         )}
         {count && (count.held > 0 || count.failed > 0) && (

@@ -60,7 +60,11 @@ export function ColumnsView(props: { block: ColumnsBlock; onChange: (block: Bloc
             key={column.id}
             role="group"
             aria-label={`Column ${number + 1}`}
-            sx={{ minWidth: 0, outline: "1px dashed #D5CDBD", outlineOffset: 4 }}
+            sx={{
+              minWidth: 0,
+              "&:hover, &:focus-within": { outline: "1px dashed #B9B09F", outlineOffset: 4 },
+              "&:hover > .adds, &:focus-within > .adds": { opacity: 1 },
+            }}
           >
             <LetterBlocks
               inside

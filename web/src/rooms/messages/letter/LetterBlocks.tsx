@@ -67,7 +67,15 @@ export function LetterBlocks({ blocks, onChange, inside }: LetterBlocksProps) {
         </SortableLine>
       ))}
       {!readOnly && (
-        <Stack direction="row" sx={{ mt: blocks.length ? 0.5 : 0 }}>
+        <Stack
+          direction="row"
+          className="adds"
+          sx={{
+            mt: blocks.length ? 0.5 : 0,
+            // In a column it is shown where it is about to be used.
+            ...(inside && blocks.length && { "@media (hover: hover)": { opacity: 0 } }),
+          }}
+        >
           <Box sx={{ color: "#1D5B4F" }}>
             <AddMenu
               label={blocks.length ? "Add to the end" : "Add the first block"}
