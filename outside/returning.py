@@ -1,5 +1,5 @@
 """What mail servers and mail programs send back: bounces (RFC 3464), complaints (RFC 5965), and answers
-by themselves (RFC 3834)."""
+by themselves (RFC 3834). Reports are written out here, part by part."""
 
 import smtplib
 from datetime import UTC, datetime
@@ -10,81 +10,96 @@ from email.utils import format_datetime, make_msgid
 from . import settings
 from .mailbox import Received
 
+_REPORT = """\
+From: Mail Delivery <MAILER-DAEMON@mail.example>
+To: {to}
+Subject: {subject}
+Date: {date}
+Message-ID: {identity}
+MIME-Version: 1.0
+Content-Type: multipart/report; report-type={kind}; boundary="outside-report"
+
+--outside-report
+Content-Type: text/plain; charset=us-ascii
+
+{words}
+
+--outside-report
+Content-Type: message/{kind}
+
+{report}
+
+--outside-report
+Content-Type: text/rfc822-headers
+
+Message-ID: {about}
+
+--outside-report--
+"""
+
 
 def bounce(sender: str, address: str, content: bytes) -> None:
     """Say that an email could not be delivered after all."""
     original = message_from_bytes(content, policy=policy.default)
-    message = _report("delivery-status", sender, "Undelivered Mail Returned to Sender")
-    message.attach(_text("Your message could not be delivered. The mailbox is no longer there."))
-    status = (
-        "Reporting-MTA: dns; mail.example\r\n\r\n"
-        f"Final-Recipient: rfc822; {address}\r\nAction: failed\r\nStatus: 5.1.1\r\n"
-        "Diagnostic-Code: smtp; 550 5.1.1 The mailbox is no longer there\r\n"
+    report = (
+        "Reporting-MTA: dns; mail.example\n\n"
+        f"Final-Recipient: rfc822; {address}\nAction: failed\nStatus: 5.1.1\n"
+        "Diagnostic-Code: smtp; 550 5.1.1 The mailbox is no longer there"
     )
-    message.attach(_part("message/delivery-status", status))
-    message.attach(_part("text/rfc822-headers", f"Message-ID: {original['Message-ID']}\r\n"))
-    _send(sender, message)
+    words = "Your message could not be delivered. The mailbox is no longer there."
+    _report("delivery-status", sender, "Undelivered Mail", words, report, original["Message-ID"])
 
 
 def complain(one: Received) -> None:
     """Report an email as spam, as a mail provider does."""
-    message = _report("feedback-report", one.sender, "Complaint about a message")
-    message.attach(_text("A person reported this message as spam."))
     report = (
-        "Feedback-Type: abuse\r\nUser-Agent: Outside/1\r\nVersion: 1\r\n"
-        f"Original-Mail-From: <{one.sender}>\r\nOriginal-Rcpt-To: <{one.recipients[0]}>\r\n"
+        "Feedback-Type: abuse\nUser-Agent: Outside/1\nVersion: 1\n"
+        f"Original-Mail-From: <{one.sender}>\nOriginal-Rcpt-To: <{one.recipients[0]}>"
     )
-    message.attach(_part("message/feedback-report", report))
-    message.attach(_part("text/rfc822-headers", f"Message-ID: {one.message['Message-ID']}\r\n"))
-    _send(one.sender, message)
+    words = "A person reported this message as spam."
+    about = one.message["Message-ID"]
+    _report("feedback-report", one.sender, "Complaint about a message", words, report, about)
 
 
 def answer_by_itself(sender: str, address: str, content: bytes) -> None:
     """Say that somebody is away."""
     original = message_from_bytes(content, policy=policy.default)
-    message = EmailMessage()
-    message["From"], message["To"] = address, sender
-    message["Subject"] = "Away until Monday"
-    message["Date"], message["Message-ID"] = format_datetime(datetime.now(UTC)), make_msgid()
+    message = _message(address, sender, "Away until Monday", "I read my mail again on Monday.")
     message["In-Reply-To"] = str(original["Message-ID"])
     message["Auto-Submitted"] = "auto-replied"
-    message.set_content("I read my mail again on Monday.")
-    _send(sender, message)
+    _send("", sender, message.as_bytes())
 
 
 def unsubscribe_by_mail(one: Received, address: str) -> None:
     """Write to the address of List-Unsubscribe, as mail programs do that know no other way."""
-    message = EmailMessage()
-    message["From"], message["To"], message["Subject"] = one.recipients[0], address, "unsubscribe"
-    message["Date"], message["Message-ID"] = format_datetime(datetime.now(UTC)), make_msgid()
-    message.set_content("unsubscribe")
-    _send(address, message, one.recipients[0])
+    person = one.recipients[0]
+    _send(person, address, _message(person, address, "unsubscribe", "unsubscribe").as_bytes())
 
 
-def _report(kind: str, to: str, subject: str) -> EmailMessage:
+def _message(sender: str, to: str, subject: str, words: str) -> EmailMessage:
     message = EmailMessage()
-    message["From"], message["To"], message["Subject"] = "MAILER-DAEMON@mail.example", to, subject
+    message["From"], message["To"], message["Subject"] = sender, to, subject
     message["Date"], message["Message-ID"] = format_datetime(datetime.now(UTC)), make_msgid()
-    message["MIME-Version"] = "1.0"
-    message["Content-Type"] = f'multipart/report; report-type={kind}; boundary="outside-report"'
-    message.set_payload([])
+    message.set_content(words)
     return message
 
 
-def _text(words: str) -> EmailMessage:
-    part = EmailMessage()
-    part.set_content(words)
-    return part
+def _report(kind: str, to: str, subject: str, words: str, report: str, about: str) -> None:
+    text = _REPORT.format(
+        to=to,
+        subject=subject,
+        date=format_datetime(datetime.now(UTC)),
+        identity=make_msgid(),
+        kind=kind,
+        words=words,
+        report=report,
+        about=about,
+    )
+    # A report has no sender that could get one itself (RFC 3464 2).
+    _send("", to, text.replace("\n", "\r\n").encode())
 
 
-def _part(kind: str, content: str) -> EmailMessage:
-    part = EmailMessage()
-    part["Content-Type"] = kind
-    part.set_payload(content)
-    return part
-
-
-def _send(to: str, message: EmailMessage, sender: str = "") -> None:
-    """Hand it to the server of the domain that it is for; reports have no sender of their own."""
+def _send(sender: str, to: str, content: bytes) -> None:
+    """Hand it to the server of the domain that it is for."""
     with smtplib.SMTP("127.0.0.1", settings.INBOUND_PORT, timeout=10) as server:
-        server.sendmail(sender, [to], message.as_bytes())
+        server.sendmail(sender, [to], content)

@@ -131,7 +131,9 @@ def letter(request: HttpRequest, name: str) -> HttpResponse:
 
 def letter_html(request: HttpRequest, name: str) -> HttpResponse:
     """The HTML part; nothing in it may run."""
-    response = HttpResponse(_letter(name).part("html"))
+    # A mail program opens links in a window of their own.
+    page = _letter(name).part("html").replace("<head>", '<head><base target="_blank">', 1)
+    response = HttpResponse(page)
     response["Content-Security-Policy"] = (
         "script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
     )

@@ -25,7 +25,6 @@ from core.messages import (
     with_parameters,
 )
 from server.people.actions import fact
-from server.people.locks import locked_people
 from server.people.models import Fact
 from server.people.trail import store_facts
 from server.workspaces import clock
@@ -33,6 +32,7 @@ from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
 
 from .jobs import JUDGE
+from .locks import locked_send
 from .models import Send, Touch
 
 _CLICK, _OPEN = "yalla.click", "yalla.open"
@@ -152,19 +152,9 @@ def note_touch(send_id: UUID, kind: Touch.Kind, link: str, agent: str, how: str)
 def judge_touches(send_id: str) -> None:
     """Tell people from programs in what came by one email, and note what people did."""
     with transaction.atomic():
-        send = (
-            Send.everywhere.select_related("workspace", "subscriber", "message", "revision")
-            .filter(pk=send_id)
-            .first()
-        )
+        send = locked_send(send_id)
         if send is None:
             return
-        locked_people(send.workspace, [(send.subscriber.address, send.subscriber.is_test)])
-        send = (
-            Send.everywhere.select_for_update(of=("self",))
-            .select_related("workspace", "subscriber", "message", "revision")
-            .get(pk=send_id)
-        )
         touches = list(send.touches.order_by("at", "pk"))
         fresh = [one for one in touches if not one.by]
         if not fresh:

@@ -24,7 +24,7 @@ from core.people import domain_of, may_be_sent_marketing
 from core.sequences import after_gap
 from server.people.actions import bounce_all, fact
 from server.people.facts import fields_of, memberships_of
-from server.people.locks import lock_person, retried
+from server.people.locks import retried
 from server.people.models import Fact
 from server.people.suppression import suppressed_among
 from server.people.trail import store_facts
@@ -34,6 +34,7 @@ from server.workspaces import clock
 
 from .backend import NotReached, hand_over
 from .compose import to_send
+from .locks import locked_send
 from .models import Send
 from .pace import room_for
 from .ready import ReadyEmail, email_for
@@ -223,7 +224,7 @@ def _wait_of(send: Send) -> timedelta | None:
 def _cannot_be_addressed(send_id: str) -> None:
     """The address is beyond ASCII, and the mail server does not offer SMTPUTF8."""
     with transaction.atomic():
-        send = _locked(send_id)
+        send = locked_send(send_id)
         if send is not None:
             _hold(
                 send,
@@ -238,7 +239,7 @@ def _cannot_be_addressed(send_id: str) -> None:
 def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
     """The mail server did not take it, so it has not gone out."""
     with transaction.atomic():
-        send = _locked(send_id)
+        send = locked_send(send_id)
         if send is None:
             return None
         send.reply = reply[:500]
@@ -283,7 +284,7 @@ def softly_for_days(send: Send) -> bool:
 
 def _may_have_gone_out(send_id: str, what: str) -> None:
     with transaction.atomic():
-        send = _locked(send_id)
+        send = locked_send(send_id)
         if send is None or send.state != State.HANDING_OVER:
             return
         send.state = State.UNKNOWN
@@ -302,7 +303,7 @@ def _may_have_gone_out(send_id: str, what: str) -> None:
 def say_late(send_id: str) -> None:
     """A send that waits for a day without a word from the mail server: somebody should know."""
     with transaction.atomic():
-        send = _locked(send_id)
+        send = locked_send(send_id)
         if send is None or send.state != State.QUEUED or send.snag_id is not None:
             return
         send.snag = report(
@@ -321,7 +322,7 @@ def sent(send_id: str) -> None:
     """It has gone out: noted under the lock of whose it is by now, since two people may have
     been merged while the mail server was spoken to."""
     with transaction.atomic():
-        send = _locked(send_id)
+        send = locked_send(send_id)
         if send is not None and send.state == State.HANDING_OVER:
             mark_sent(send, send.handed_at or clock.now(send.workspace))
 
@@ -359,18 +360,6 @@ def _place(send: Send) -> dict[str, str]:
         "person": str(send.subscriber_id),
         "send": str(send.pk),
     }
-
-
-def _locked(send_id: str) -> Send | None:
-    """The send, its person locked first; None where they were erased meanwhile."""
-    rows = Send.everywhere.filter(pk=send_id)
-    lock_person(lambda: rows.values_list("subscriber_id", flat=True).first())
-    found: Send | None = (
-        rows.select_for_update(of=("self",))
-        .select_related("workspace", "message", "subscriber__workspace")
-        .first()
-    )
-    return found
 
 
 def _readable(words: bytes | str) -> str:

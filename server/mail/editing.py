@@ -7,6 +7,7 @@ from django.db import transaction
 from core.documents import Finding, Problem
 from core.messages import (
     MessageDocument,
+    TextBlock,
     asks_to_confirm,
     changes_between,
     clean_html,
@@ -51,7 +52,8 @@ def make_message(workspace: Workspace, name: str, member: Member | None = None) 
             message=row,
             state=MessageRevision.State.LIVE,
             number=1,
-            document=MessageDocument().model_dump(mode="json"),
+            # One text, to begin writing in.
+            document=MessageDocument(blocks=(TextBlock(id="text"),)).model_dump(mode="json"),
             author=member,
             saved_at=now,
             live_at=now,

@@ -28,6 +28,7 @@ FLAGS = [
     "--disable-sync",
 ]
 TOKEN = "only-for-tests"
+RETURN_DOMAIN = "back.larkmoor.example"
 expect.set_options(timeout=15_000)
 
 
@@ -49,7 +50,7 @@ class BrowserCase(StaticLiveServerTestCase):
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
         super().setUpClass()
         cls.folder = tempfile.TemporaryDirectory()
-        smtp, web = str(free_port()), str(free_port())
+        smtp, web, inbound = (str(free_port()) for _ in range(3))
         cls.outside = f"http://127.0.0.1:{web}"
         cls.mailbox = Mailbox(Path(cls.folder.name) / "outside" / "mail")
         cls.settings_on = override_settings(
@@ -59,6 +60,7 @@ class BrowserCase(StaticLiveServerTestCase):
             OUTSIDE_ADDRESS=cls.outside,
             EMAIL_BACKEND="server.mail.backend.EmailBackend",
             EMAIL_PORT=int(smtp),
+            RETURN_DOMAIN=RETURN_DOMAIN,
         )
         cls.settings_on.enable()
         shared = {
@@ -67,11 +69,14 @@ class BrowserCase(StaticLiveServerTestCase):
             "YALLA_OUTSIDE_TOKEN": TOKEN,
             "YALLA_OUTSIDE_PORT": web,
             "YALLA_SMTP_PORT": smtp,
+            "YALLA_RETURN_DOMAIN": RETURN_DOMAIN,
+            "YALLA_INBOUND_PORT": inbound,
         }
         cls.shared = shared
         cls.processes = [
             start("-m", "outside", **shared),
             start("manage.py", "worker", **shared),
+            start("-m", "server.inbound", **shared),
         ]
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(

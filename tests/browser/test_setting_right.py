@@ -6,7 +6,7 @@ from email.message import EmailMessage
 from playwright.sync_api import Page, expect
 
 from server.mail.actions import deliver_queued
-from server.mail.models import Message
+from server.mail.models import live_document
 from server.people.models import Subscriber
 from tests.browser.case import BrowserCase, wait_until
 from tests.world import make_world
@@ -185,10 +185,10 @@ class PromisedFile(BrowserCase):
         page.get_by_role("button", name="Link", exact=True).click()
         page.get_by_role("button", name="To the file").click()
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        self.assertNotIn("file_link", Message.everywhere.get(pk=world.guide.pk).body)
+        self.assertNotIn("file_link", live_document(world.guide).model_dump_json())
         page.get_by_role("button", name="Turn on changes").click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
-        wait_until(lambda: "file_link" in Message.everywhere.get(pk=world.guide.pk).body)
+        wait_until(lambda: "file_link" in live_document(world.guide).model_dump_json())
         world.arrive("ines@example.com")
         wait_until(lambda: bool(self.mailbox.list("ines@example.com")))
         deliver_queued(world.workspace)

@@ -74,12 +74,12 @@ class TwoMembers(BrowserCase):
     def test_a_message_of_two(self) -> None:
         page, guide = self.page, self.world.guide
         page.goto(f"{self.at}/messages/{guide.pk}")
-        expect(page.get_by_label("Subject")).to_be_visible()
+        expect(page.get_by_role("textbox", name="Subject")).to_be_visible()
         save_message(guide, simple_message("Theirs", body="<p>Their text</p>"), None, None)
-        page.get_by_label("Subject").fill("Mine")
+        page.get_by_role("textbox", name="Subject").fill("Mine")
         expect(page.get_by_text("Somebody else changed this draft")).to_be_visible()
         page.get_by_role("button", name="Use the saved version").click()
-        expect(page.get_by_label("Subject")).to_have_value("Theirs")
+        expect(page.get_by_role("textbox", name="Subject")).to_have_value("Theirs")
         expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")
 
     def test_a_sheet_from_a_file_asks_before_it_replaces_a_draft(self) -> None:

@@ -70,6 +70,11 @@ export const theme = createTheme({
         root: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
       },
     },
+    MuiFormHelperText: {
+      styleOverrides: {
+        root: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
+      },
+    },
     MuiFormControlLabel: {
       styleOverrides: {
         label: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },

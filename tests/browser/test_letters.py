@@ -1,0 +1,180 @@
+"""A letter from nothing to the inbox, and what its reader and the reader's mail server do with it."""
+
+import io
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from core.sequences import ClickDoor, Lane, SendStep, SequenceDocument
+from server.mail.actions import deliver_queued
+from server.mail.models import LibraryPicture, Returned, Send, live_document
+from server.people.models import Membership, Suppression
+from server.sequences import actions as sequences
+from server.sequences.models import Run
+from server.workspaces.models import Workspace
+from tests.browser.case import BrowserCase, wait_until
+from tests.world import make_world
+
+
+def picture() -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (1500, 700), "#1B2440").save(out, "PNG")
+    return out.getvalue()
+
+
+class Letters(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.mailbox.empty()
+        self.world = make_world()
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+
+    def counts(self, *, clicks: bool) -> None:
+        page = self.page
+        page.goto(f"{self.at}/messages/style")
+        box = page.get_by_label("Count which links people click")
+        box.set_checked(clicks)
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("button", name="Save")).to_be_disabled()
+
+    def test_a_letter_from_nothing(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/messages")
+        page.get_by_role("button", name="New message").click()
+        page.get_by_label("What is it for?").fill("Open night")
+        page.get_by_role("button", name="Create message").click()
+        page.get_by_role("textbox", name="Subject").fill("Look through ours on Friday")
+        text = page.get_by_role("textbox", name="Text of the message")
+        text.click()
+        page.keyboard.type("The dome is open.")
+        # A picture, with words for whoever does not see it.
+        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("menuitem", name="Picture").click()
+        chooser = page.get_by_role("dialog", name="Choose a picture")
+        chooser.get_by_label("A picture as a file").set_input_files(
+            {"name": "dome.png", "mimeType": "image/png", "buffer": picture()}
+        )
+        expect(chooser).to_be_hidden()
+        expect(page.get_by_role("button", name="Pre-flight: 1")).to_be_visible()
+        page.get_by_role("textbox", name="Alternative text").fill("The dome at dusk")
+        expect(page.get_by_role("button", name="Pre-flight: clear")).to_be_visible()
+        # A button, and a text that is only for some.
+        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("menuitem", name="Button").click()
+        page.get_by_role("textbox", name="Words of the button").fill("Say that you come")
+        page.get_by_role("textbox", name="Leads to").fill("https://larkmoor.example/come")
+        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("menuitem", name="Text", exact=True).click()
+        page.keyboard.type("You have been here before.")
+        page.get_by_role("button", name="Actions of text 4").click()
+        page.get_by_role("menuitem", name="Show to some people only").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Add condition").click()
+        page.get_by_role("menuitem", name="the score").click()
+        dialog.get_by_role("button", name="Save").click()
+        expect(page.get_by_text("Only for: the score is at least 1")).to_be_visible()
+        # In another order, by the menu, and back.
+        page.get_by_role("button", name="Actions of button 3").click()
+        page.get_by_role("menuitem", name="Move up").click()
+        expect(page.get_by_role("group", name="button 2")).to_be_visible()
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_role("group", name="button 3")).to_be_visible()
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        frame = page.frame_locator("iframe")
+        expect(frame.get_by_role("img", name="The dome at dusk")).to_be_visible()
+        expect(frame.get_by_role("link", name="Say that you come")).to_be_visible()
+        page.get_by_label("How it is read").click()
+        page.get_by_role("option", name="Plain text").click()
+        expect(page.get_by_label("Plain text", exact=True)).to_contain_text("[The dome at dusk]")
+        page.get_by_role("button", name="Send it to me").click()
+        expect(page.get_by_text("marked as a test")).to_be_visible()
+        [received] = self.mailbox.list(self.world.user.email)
+        self.assertTrue(str(received.message["Subject"]).startswith("[Test"))
+        self.assertEqual(LibraryPicture.objects.of(self.world.workspace).count(), 1)
+
+    def test_what_is_sent_changes_when_it_is_turned_on(self) -> None:
+        page, guide = self.page, self.world.guide
+        page.goto(f"{self.at}/messages/{guide.pk}")
+        page.get_by_role("textbox", name="Subject").fill("Another subject")
+        expect(page.get_by_text("The draft differs from what is sent")).to_be_visible()
+        self.assertNotEqual(live_document(guide).subject, "Another subject")
+        page.get_by_role("button", name="Turn on changes").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_text("→ “Another subject”")).to_be_visible()
+        dialog.get_by_label("Note for the history").fill("plainer")
+        dialog.get_by_role("button", name="Turn on").click()
+        expect(page.get_by_text("What is written is what is sent")).to_be_visible()
+        self.assertEqual(live_document(guide).subject, "Another subject")
+        page.get_by_role("link", name="1", exact=True).click()
+        expect(page.get_by_role("heading", level=1)).to_have_text("Your guide, revision 1")
+        page.get_by_role("button", name="Restore as draft").click()
+        expect(page.get_by_text("The draft differs from what is sent")).to_be_visible()
+
+    def test_a_click_opens_a_door_and_stands_in_the_trail(self) -> None:
+        self.counts(clicks=True)
+        sequence = sequences.make_sequence(self.world.workspace, "Clicked", self.world.member)
+        document = SequenceDocument(
+            list=str(self.world.news.pk),
+            doors=(
+                ClickDoor(id="d", message=str(self.world.guide.pk), link="larkmoor.example/guide"),
+            ),
+            lanes=(Lane(id="a", steps=(SendStep(id="s", message=str(self.world.fits.pk)),)),),
+        )
+        sequences.save_sequence_draft(sequence, document, None, self.world.member)
+        sequences.turn_on(sequence, self.world.member)
+        person = self.world.arrive("ines@example.com", first_name="Ines")
+        deliver_queued(Workspace.objects.get(pk=self.world.workspace.pk))
+        wait_until(lambda: len(self.mailbox.list("ines@example.com")) == 1)
+        wait_until(lambda: Send.everywhere.filter(state="sent").exists())
+        send = Send.objects.of(self.world.workspace).get(state="sent")
+        # Nobody reads it in the first seconds.
+        self.page.wait_for_timeout(4_500)
+        inbox = self.open()
+        inbox.goto(f"{self.outside}/inboxes/ines@example.com/")
+        inbox.get_by_role("link", name="Your guide Ines").click()
+        inbox.context.route(
+            "https://www.larkmoor.example/**", lambda route: route.fulfill(body="x")
+        )
+        link = inbox.frame_locator("iframe").get_by_role("link", name="your guide")
+        with inbox.expect_popup() as opened:
+            link.click()
+        opened.value.wait_for_url("https://www.larkmoor.example/guide")
+        wait_until(lambda: Run.everywhere.filter(sequence=sequence).exists(), 60)
+        self.assertEqual(Run.everywhere.get(sequence=sequence).subscriber, person)
+        self.page.goto(f"{self.at}/people/{person.pk}")
+        expect(self.page.get_by_text("Clicked in “Your guide”")).to_be_visible()
+        send.refresh_from_db()
+        self.assertIsNotNone(send.clicked_at)
+        self.page.goto(f"{self.at}/messages/{self.world.guide.pk}")
+        expect(self.page.get_by_text("1 clicked (100% of 1)")).to_be_visible()
+
+    def test_a_bounce_and_a_complaint(self) -> None:
+        gone = self.world.arrive("bounces-later@example.com")
+        cross = self.world.arrive("cross@example.com")
+        deliver_queued(self.world.workspace)
+        wait_until(lambda: Membership.everywhere.get(subscriber=gone).state == "bounced", 30)
+        inbox = self.open()
+        inbox.goto(f"{self.outside}/inboxes/cross@example.com/")
+        inbox.get_by_role("link", name="Your guide").click()
+        inbox.get_by_role("button", name="Report as spam").click()
+        expect(inbox.get_by_text("The mail provider was told")).to_be_visible()
+        wait_until(lambda: Membership.everywhere.get(subscriber=cross).state == "complained", 30)
+        self.assertEqual(
+            Suppression.objects.of(self.world.workspace).get().key, "cross@example.com"
+        )
+        self.assertEqual(Returned.everywhere.count(), 2)
+        self.page.goto(f"{self.at}/messages/delivery")
+        expect(self.page.get_by_text("“550 5.1.1 The mailbox is no longer there”")).to_be_visible()
+        expect(self.page.get_by_text("Reported as spam: cross@example.com")).to_be_visible()
+        self.page.goto(f"{self.at}/people/{cross.pk}")
+        expect(self.page.get_by_text("Reported “Your guide” as spam")).to_be_visible()
+
+    def test_a_domain_that_is_not_published_yet_signs_nothing(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/messages/delivery")
+        page.get_by_role("button", name="Add domain").click()
+        expect(page.get_by_text("emails are not signed")).to_be_visible()
+        expect(page.get_by_role("button", name="Sign emails")).to_be_disabled()
+        expect(page.get_by_text("._domainkey.larkmoor.example", exact=False).first).to_be_visible()
