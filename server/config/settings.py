@@ -75,6 +75,7 @@ MIDDLEWARE = [
     "server.config.away.Away",
     "server.config.edge.Edge",
     "django.middleware.security.SecurityMiddleware",
+    "server.config.from_mail.FromMail",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django_structlog.middlewares.RequestMiddleware",
     "csp.middleware.CSPMiddleware",

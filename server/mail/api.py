@@ -375,15 +375,20 @@ class ConfirmingIn(Schema):
     welcome: UUID | None = None
 
 
-@router.get("/lists/{list}/confirming", response=ConfirmingIn)
-def get_confirming(request: MemberRequest, workspace: InPath, list: UUID) -> ConfirmingIn:
+class ConfirmingOut(ConfirmingIn):
+    drafts: list[str]
+    """Names of its messages that have changes which are not live."""
+
+
+@router.get("/lists/{list}/confirming", response=ConfirmingOut)
+def get_confirming(request: MemberRequest, workspace: InPath, list: UUID) -> ConfirmingOut:
     return _confirming(find(MailingList, request, list, "list"))
 
 
-@router.put("/lists/{list}/confirming", response=ConfirmingIn)
+@router.put("/lists/{list}/confirming", response=ConfirmingOut)
 def put_confirming(
     request: MemberRequest, workspace: InPath, list: UUID, body: ConfirmingIn
-) -> ConfirmingIn:
+) -> ConfirmingOut:
     row = find(MailingList, request, list, "list")
     asking = find(Message, request, body.asking, "message") if body.asking else None
     welcome = find(Message, request, body.welcome, "message") if body.welcome else None
@@ -409,10 +414,15 @@ def put_sender(request: MemberRequest, workspace: InPath, list: UUID, body: Send
     return set_sender(row, body.sender_name, body.sender_address, body.reply_to)
 
 
-def _confirming(row: MailingList) -> ConfirmingIn:
+def _confirming(row: MailingList) -> ConfirmingOut:
     mail = ListMail.objects.of(row.workspace).filter(list=row).first()
-    return ConfirmingIn(
+    ids = [one for one in (mail.asking_id, mail.welcome_id) if one] if mail else []
+    drafts = MessageRevision.objects.of(row.workspace).filter(
+        message__in=ids, state=Revision.State.DRAFT
+    )
+    return ConfirmingOut(
         confirms=row.confirms,
         asking=mail.asking_id if mail else None,
         welcome=mail.welcome_id if mail else None,
+        drafts=[*drafts.order_by("pk").values_list("message__name", flat=True)],
     )

@@ -11,9 +11,10 @@ from core.messages import MessageDocument, check_size, check_style, every_block
 from core.people import FieldFacts
 from server.people.facts import fields_of
 from server.people.models import Subscriber
+from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
 
-from .models import Message, shown_document
+from .models import Message, live_document, shown_document
 from .pictures import pictures_of
 from .readers import catalogue_of
 from .sandbox import check_document, needed
@@ -24,10 +25,27 @@ NOWHERE = {"confirm_link": "#", "file_link": "#", "own_page": "#", "leave_link":
 
 
 def check(message: Message) -> tuple[Finding, ...]:
-    """What keeps a message from being sent, and what is worth a look."""
+    """What keeps a message from being sent as it is edited, and what is worth a look."""
+    return _check(message, shown_document(message))
+
+
+def check_live(message: Message) -> tuple[Finding, ...]:
+    """The same of what is sent, for whatever sends it; and whether there is a draft besides."""
+    found = _check(message, live_document(message))
+    if draft_of(message.revisions.all()) is None:
+        return found
+    draft = Finding(
+        code="message_draft",
+        sentence=f"“{message.name}” has changes that are not live; what was live before is sent.",
+        fix="Turn them on in the message.",
+        stops=False,
+    )
+    return (*found, draft)
+
+
+def _check(message: Message, document: MessageDocument) -> tuple[Finding, ...]:
     workspace = message.workspace
     fields = fields_of(workspace)
-    document = shown_document(message)
     has_file = message.files.filter(attached=False).exists()
     found = check_document(
         message.name, document, fields, pictures_of(workspace), has_file=has_file

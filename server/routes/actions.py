@@ -7,7 +7,7 @@ from core.deciding import RouteDocument, SendNow
 from core.documents import Finding
 from core.sources import KINDS
 from server.mail.models import Message
-from server.mail.preflight import check as check_message
+from server.mail.preflight import check_live as check_message
 from server.sources.actions import route_of_revision, shown_revision
 from server.sources.catalogue import full_catalogue
 from server.sources.models import RouteRevision, Source

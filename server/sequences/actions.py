@@ -18,7 +18,7 @@ from core.sequences import (
     start_named,
 )
 from server.mail.models import Message
-from server.mail.preflight import check as check_message
+from server.mail.preflight import check_live as check_message
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (

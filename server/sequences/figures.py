@@ -79,7 +79,11 @@ def step_figures(
     if until:
         sends = sends.filter(queued_at__lt=until)
     grouped = sends.values_list("step", "state").annotate(
-        Count("pk"), Count("opened_at"), Count("clicked_at"), Count("left_at"), Count("came_back_at")
+        Count("pk"),
+        Count("opened_at"),
+        Count("clicked_at"),
+        Count("left_at"),
+        Count("came_back_at"),
     )
     for step, state, count, opened, clicked, gone, back in grouped.order_by():
         match state:

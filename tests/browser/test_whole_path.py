@@ -40,7 +40,7 @@ class WholePath(BrowserCase):
             page.get_by_role("button", name="Insert a field", exact=True).click()
             page.get_by_role("menuitem", name="First name").click()
             page.get_by_label("Fallback").fill("there")
-            text.click()
+            text.click(position={"x": 4, "y": 8})
             page.keyboard.press("End")
             page.keyboard.type(", thank you.")
             expect(page.get_by_text("Draft saved")).to_be_visible()

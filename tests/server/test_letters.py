@@ -292,6 +292,8 @@ class Counted(Letters):
             answer["Location"], "https://shop.example/c?n=ines%40example.com&utm_source=letter"
         )
         self.assertEqual(answer["Referrer-Policy"], "no-referrer")
+        # A sandboxed window of a mail program shows it.
+        self.assertEqual(answer["Cross-Origin-Opener-Policy"], "unsafe-none")
         self.assertEqual(
             self.fetch(a, 700)["Location"], "https://shop.example/a?x=1&utm_source=letter"
         )

@@ -3498,6 +3498,17 @@ export interface components {
             /** Welcome */
             welcome?: string | null;
         };
+        /** ConfirmingOut */
+        ConfirmingOut: {
+            /** Asking */
+            asking?: string | null;
+            /** Confirms */
+            confirms: boolean;
+            /** Drafts */
+            drafts: string[];
+            /** Welcome */
+            welcome?: string | null;
+        };
         /**
          * ConsentLine
          * @description Subscribe to a list: always, or only if the yes/no question `question` is a yes.
@@ -10170,7 +10181,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConfirmingIn"];
+                    "application/json": components["schemas"]["ConfirmingOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -10207,7 +10218,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConfirmingIn"];
+                    "application/json": components["schemas"]["ConfirmingOut"];
                 };
             };
             400: components["responses"]["Problem400"];

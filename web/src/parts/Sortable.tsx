@@ -68,9 +68,11 @@ export function SortableLine(props: {
   id: string;
   name: string;
   disabled: boolean;
+  /** Where its handle stands, in pixels from its left edge. */
+  handleAt?: number;
   children: ReactNode;
 }) {
-  const { id, name, disabled, children } = props;
+  const { id, name, disabled, handleAt = -12, children } = props;
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id,
     disabled,
@@ -100,7 +102,7 @@ export function SortableLine(props: {
           aria-label={`Drag ${name}`}
           sx={{
             position: "absolute",
-            left: -12,
+            left: handleAt,
             top: 3,
             width: 24,
             height: 28,

@@ -11,6 +11,7 @@ import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/worksp
 import { counted } from "../../parts/moment";
 import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
+import { ListSender } from "./ListSender";
 import { PublicWords } from "./PublicWords";
 import { UsedBy } from "./UsedBy";
 
@@ -96,7 +97,12 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/confirming", {
           params: { path },
-          body: { ...data, ...change },
+          body: {
+            confirms: data.confirms,
+            asking: data.asking ?? null,
+            welcome: data.welcome ?? null,
+            ...change,
+          },
         }),
       );
       await reload("catalogue");
@@ -116,6 +122,11 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
         }
         label="People confirm by email before they are subscribed (double opt-in)"
       />
+      {data.drafts.length > 0 && (
+        <Typography variant="body2" color="warning">
+          Changes that are not live: {data.drafts.join(", ")}.
+        </Typography>
+      )}
       {data.confirms && (
         <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
           <Stack sx={{ width: 280 }}>
@@ -146,6 +157,7 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
         its page, so that a mail scanner confirms nothing.
       </Typography>
       <Problem error={failed} />
+      <ListSender list={list.id} />
     </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -11,40 +12,42 @@ import { shareOf } from "../../parts/share";
 export function DomainTable({ domains }: { domains: Schemas["DomainFigures"][] }) {
   if (domains.length === 0) return null;
   return (
-    <Table sx={{ mt: 1, maxWidth: 1120 }}>
-      <TableHead>
-        <TableRow>
-          <TableCell>Receiving domain</TableCell>
-          <TableCell align="right">Sent</TableCell>
-          <TableCell align="right">Came back</TableCell>
-          <TableCell align="right">Refused</TableCell>
-          <TableCell align="right">Waiting</TableCell>
-          <TableCell align="right">Spam</TableCell>
-          <TableCell align="right">Clicked</TableCell>
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {domains.map((one) => (
-          <TableRow key={one.domain}>
-            <TableCell>
-              {one.domain || "not known"}
-              {one.reasons.map((reason) => (
-                <Typography key={reason} variant="caption" component="div" color="textSecondary">
-                  {reason}
-                </Typography>
-              ))}
-            </TableCell>
-            <TableCell align="right">{one.sent.toLocaleString("en")}</TableCell>
-            <TableCell align="right">
-              {one.bounced ? shareOf(one.bounced, one.sent) : "–"}
-            </TableCell>
-            <TableCell align="right">{one.refused || "–"}</TableCell>
-            <TableCell align="right">{one.deferred || "–"}</TableCell>
-            <TableCell align="right">{one.complained || "–"}</TableCell>
-            <TableCell align="right">{one.clicked || "–"}</TableCell>
+    <Box sx={{ overflowX: "auto" }}>
+      <Table sx={{ mt: 1, maxWidth: 1120 }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Receiving domain</TableCell>
+            <TableCell align="right">Sent</TableCell>
+            <TableCell align="right">Came back</TableCell>
+            <TableCell align="right">Refused</TableCell>
+            <TableCell align="right">Waiting</TableCell>
+            <TableCell align="right">Spam</TableCell>
+            <TableCell align="right">Clicked</TableCell>
           </TableRow>
-        ))}
-      </TableBody>
-    </Table>
+        </TableHead>
+        <TableBody>
+          {domains.map((one) => (
+            <TableRow key={one.domain}>
+              <TableCell>
+                {one.domain || "not known"}
+                {one.reasons.map((reason) => (
+                  <Typography key={reason} variant="caption" component="div" color="textSecondary">
+                    {reason}
+                  </Typography>
+                ))}
+              </TableCell>
+              <TableCell align="right">{one.sent.toLocaleString("en")}</TableCell>
+              <TableCell align="right">
+                {one.bounced ? shareOf(one.bounced, one.sent) : "–"}
+              </TableCell>
+              <TableCell align="right">{one.refused || "–"}</TableCell>
+              <TableCell align="right">{one.deferred || "–"}</TableCell>
+              <TableCell align="right">{one.complained || "–"}</TableCell>
+              <TableCell align="right">{one.clicked || "–"}</TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+    </Box>
   );
 }

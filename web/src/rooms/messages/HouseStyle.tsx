@@ -118,7 +118,12 @@ function StyleForm({ stored }: { stored: Settings }) {
       >
         <div>
           <Band name="Top">
-            <Stack direction="row" spacing={1.5} sx={{ alignItems: "center" }}>
+            <Stack
+              direction="row"
+              spacing={1.5}
+              useFlexGap
+              sx={{ alignItems: "center", flexWrap: "wrap" }}
+            >
               {logo ? (
                 <Box
                   component="img"
@@ -152,7 +157,7 @@ function StyleForm({ stored }: { stored: Settings }) {
             </Stack>
           </Band>
           <Band name="Type">
-            <Stack direction="row" spacing={1.5} sx={{ maxWidth: 480 }}>
+            <Stack direction={{ xs: "column", sm: "row" }} spacing={1.5} sx={{ maxWidth: 480 }}>
               <TextField
                 select
                 label="Typeface"
@@ -203,7 +208,7 @@ function StyleForm({ stored }: { stored: Settings }) {
           </Band>
           <CountingBand settings={settings} readOnly={readOnly} onChange={set} />
           <Band name="Language">
-            <Stack direction="row" spacing={1.5} sx={{ maxWidth: 480 }}>
+            <Stack direction={{ xs: "column", sm: "row" }} spacing={1.5} sx={{ maxWidth: 480 }}>
               <TextField
                 select
                 label="Language of letters"

@@ -105,7 +105,12 @@ export function ReplyMailbox() {
         </Stack>
       )}
       {data === null && !form && (
-        <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+        <Stack
+          direction="row"
+          spacing={1}
+          useFlexGap
+          sx={{ alignItems: "center", flexWrap: "wrap" }}
+        >
           <Typography variant="body2" color="textSecondary">
             Replies are not read. With the mailbox they go to, each becomes the event “replied”.
           </Typography>

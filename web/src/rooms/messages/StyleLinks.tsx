@@ -18,7 +18,7 @@ export function StyleLinks({ links, readOnly, onChange }: StyleLinksProps) {
   return (
     <>
       {links.map((one, index) => (
-        <Stack key={index} direction="row" spacing={1}>
+        <Stack key={index} direction={{ xs: "column", sm: "row" }} spacing={1}>
           <TextField
             label="Words"
             value={one.label}

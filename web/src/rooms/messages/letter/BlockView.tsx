@@ -5,6 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { NumberField } from "../../../parts/NumberField";
 import type { Block } from "./blocks";
+import { BlockForm } from "./BlockForm";
 import { useLetter } from "./LetterContext";
 import { readableOn } from "./looks";
 import { PictureForm, PictureView } from "./PictureForm";
@@ -70,25 +71,29 @@ function HeadingView({ block, onChange }: BlockViewProps<"heading">) {
     );
   }
   return (
-    <Stack direction="row" spacing={1}>
-      <TokenField
-        autoFocus
-        label="Heading"
-        value={block.text}
-        onChange={(text) => onChange({ ...block, text })}
-      />
-      <TextField
-        select
-        label="Size"
-        value={block.level}
-        onChange={(event) => onChange({ ...block, level: Number(event.target.value) as 1 | 2 | 3 })}
-        sx={{ width: 120 }}
-      >
-        <MenuItem value={1}>Large</MenuItem>
-        <MenuItem value={2}>Medium</MenuItem>
-        <MenuItem value={3}>Small</MenuItem>
-      </TextField>
-    </Stack>
+    <BlockForm>
+      <Stack direction="row" spacing={1}>
+        <TokenField
+          autoFocus
+          label="Heading"
+          value={block.text}
+          onChange={(text) => onChange({ ...block, text })}
+        />
+        <TextField
+          select
+          label="Size"
+          value={block.level}
+          onChange={(event) =>
+            onChange({ ...block, level: Number(event.target.value) as 1 | 2 | 3 })
+          }
+          sx={{ width: 120 }}
+        >
+          <MenuItem value={1}>Large</MenuItem>
+          <MenuItem value={2}>Medium</MenuItem>
+          <MenuItem value={3}>Small</MenuItem>
+        </TextField>
+      </Stack>
+    </BlockForm>
   );
 }
 
@@ -97,7 +102,11 @@ function PictureBlockView({ block, onChange }: BlockViewProps<"picture">) {
   return (
     <>
       <PictureView block={block} />
-      {open && <PictureForm block={block} onChange={onChange} />}
+      {open && (
+        <BlockForm>
+          <PictureForm block={block} onChange={onChange} />
+        </BlockForm>
+      )}
     </>
   );
 }
@@ -128,21 +137,23 @@ function ButtonView({ block, onChange }: BlockViewProps<"button">) {
     <>
       <Act>{block.label || "…"}</Act>
       {open && (
-        <Stack spacing={1.5} sx={{ mt: 1.5 }}>
-          <TokenField
-            autoFocus
-            label="Words of the button"
-            value={block.label}
-            onChange={(label) => onChange({ ...block, label })}
-          />
-          <TokenField
-            link
-            label="Leads to"
-            placeholder="https://"
-            value={block.link}
-            onChange={(link) => onChange({ ...block, link })}
-          />
-        </Stack>
+        <BlockForm>
+          <Stack spacing={1.5}>
+            <TokenField
+              autoFocus
+              label="Words of the button"
+              value={block.label}
+              onChange={(label) => onChange({ ...block, label })}
+            />
+            <TokenField
+              link
+              label="Leads to"
+              placeholder="https://"
+              value={block.link}
+              onChange={(link) => onChange({ ...block, link })}
+            />
+          </Stack>
+        </BlockForm>
       )}
     </>
   );
@@ -154,13 +165,14 @@ function FileView({ block, onChange }: BlockViewProps<"file">) {
     <>
       <Act>{block.label || "…"}</Act>
       {open && (
-        <TokenField
-          autoFocus
-          label="Words of the link to the file"
-          value={block.label}
-          onChange={(label) => onChange({ ...block, label })}
-          sx={{ mt: 1.5 }}
-        />
+        <BlockForm>
+          <TokenField
+            autoFocus
+            label="Words of the link to the file"
+            value={block.label}
+            onChange={(label) => onChange({ ...block, label })}
+          />
+        </BlockForm>
       )}
     </>
   );
@@ -179,12 +191,13 @@ function QuotationView({ block, onChange }: BlockViewProps<"quotation">) {
         onChange={(html) => onChange({ ...block, html })}
       />
       {open ? (
-        <TokenField
-          label="Who said it (optional)"
-          value={block.by}
-          onChange={(by) => onChange({ ...block, by })}
-          sx={{ mt: 1.5 }}
-        />
+        <BlockForm>
+          <TokenField
+            label="Who said it (optional)"
+            value={block.by}
+            onChange={(by) => onChange({ ...block, by })}
+          />
+        </BlockForm>
       ) : (
         block.by && <Box sx={{ fontStyle: "normal", fontSize: 14, mt: 1 }}>{block.by}</Box>
       )}
@@ -213,14 +226,16 @@ function SpaceView({ block, onChange }: BlockViewProps<"space">) {
       }}
     >
       {open ? (
-        <NumberField
-          label="Height in pixels"
-          value={block.height}
-          min={4}
-          max={120}
-          onChange={(height) => onChange({ ...block, height })}
-          sx={{ width: 160 }}
-        />
+        <BlockForm>
+          <NumberField
+            label="Height in pixels"
+            value={block.height}
+            min={4}
+            max={120}
+            onChange={(height) => onChange({ ...block, height })}
+            sx={{ width: 160 }}
+          />
+        </BlockForm>
       ) : (
         <Typography variant="caption">{block.height} px of space</Typography>
       )}

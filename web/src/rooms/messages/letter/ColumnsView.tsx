@@ -3,6 +3,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { newId } from "../../../parts/newId";
 import type { Block, ColumnsBlock, InColumn } from "./blocks";
+import { BlockForm } from "./BlockForm";
 import { useLetter } from "./LetterContext";
 import { LetterBlocks } from "./LetterBlocks";
 
@@ -32,21 +33,23 @@ export function ColumnsView(props: { block: ColumnsBlock; onChange: (block: Bloc
   return (
     <>
       {open === block.id && (
-        <TextField
-          select
-          label="Columns"
-          value={SHARES.some(([key]) => key === shares) ? shares : "1 1"}
-          onChange={(event) =>
-            divide(SHARES.find(([key]) => key === event.target.value)?.[2] ?? [1, 1])
-          }
-          sx={{ mb: 1.5, maxWidth: 240 }}
-        >
-          {SHARES.map(([key, words]) => (
-            <MenuItem key={key} value={key}>
-              {words}
-            </MenuItem>
-          ))}
-        </TextField>
+        <BlockForm>
+          <TextField
+            select
+            label="Columns"
+            value={SHARES.some(([key]) => key === shares) ? shares : "1 1"}
+            onChange={(event) =>
+              divide(SHARES.find(([key]) => key === event.target.value)?.[2] ?? [1, 1])
+            }
+            sx={{ maxWidth: 240 }}
+          >
+            {SHARES.map(([key, words]) => (
+              <MenuItem key={key} value={key}>
+                {words}
+              </MenuItem>
+            ))}
+          </TextField>
+        </BlockForm>
       )}
       <Box
         sx={{

@@ -40,6 +40,7 @@ export function LetterBlocks({ blocks, onChange, inside }: LetterBlocksProps) {
           id={block.id}
           name={`${nameOf(block.kind)} ${index + 1}`}
           disabled={readOnly}
+          handleAt={inside ? -22 : -38}
         >
           <BlockFrame
             block={block}

@@ -33,7 +33,7 @@ export function PictureForm(props: { block: PictureBlock; onChange: (block: Bloc
   const { block, onChange } = props;
   const [choosing, setChoosing] = useState(!block.picture);
   return (
-    <Stack spacing={1.5} sx={{ mt: 1.5 }}>
+    <Stack spacing={1.5}>
       <div>
         <Button variant="outlined" onClick={() => setChoosing(true)}>
           {block.picture ? "Choose another picture" : "Choose a picture"}

@@ -39,8 +39,30 @@ export function WritingBox({ label, html, tools, onChange, onFocus }: WritingBox
     editorProps: { attributes: { "aria-label": label, role: "textbox", "aria-multiline": "true" } },
   });
   return (
-    <>
-      {tools && !readOnly && <WritingTools editor={editor} />}
+    <Box sx={{ position: "relative" }}>
+      {tools && !readOnly && (
+        // Above the text, so that it stays where it is when it opens.
+        <Box
+          sx={{
+            position: "absolute",
+            bottom: "100%",
+            left: -13,
+            mb: 0.5,
+            zIndex: 3,
+            width: "max-content",
+            maxWidth: 460,
+            px: 1,
+            pt: 0.5,
+            bgcolor: "background.paper",
+            color: "text.primary",
+            border: 1,
+            borderColor: "divider",
+            colorScheme: "normal",
+          }}
+        >
+          <WritingTools editor={editor} />
+        </Box>
+      )}
       <Box
         sx={{
           "& .ProseMirror": { outline: "none", minHeight: 24 },
@@ -63,6 +85,6 @@ export function WritingBox({ label, html, tools, onChange, onFocus }: WritingBox
       >
         <EditorContent editor={editor} />
       </Box>
-    </>
+    </Box>
   );
 }
