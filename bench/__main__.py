@@ -33,6 +33,7 @@ from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
 from .routing import route  # noqa: E402
+from .sending import compose, send  # noqa: E402
 from .sequences import advance_due, enter, rehearse_year  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
@@ -58,6 +59,8 @@ def main(names: list[str]) -> int:
         "advance": lambda: advance_due(_fresh_form),
         "enter": lambda: enter(_fresh_form),
         "rehearse": rehearse_year,
+        "send": lambda: send(_fresh_form),
+        "compose": compose,
     }
     unknown = set(names) - set(measures)
     if unknown:

@@ -18,7 +18,7 @@ def main() -> None:
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         at = _sign_in(page)
-        for name in ("desk", "sources", "submissions", "people", "lists", "snags"):
+        for name in ("desk", "sources", "submissions", "lists", "snags"):
             page.goto(f"{at}/{name}")
             _take(page, name)
         _open(page, f"{at}/sources", "First telescope guide")
@@ -57,10 +57,18 @@ def main() -> None:
         page.get_by_role("button", name="Rehearse").click()
         page.get_by_role("button", name="Hide settings").click()
         _take(page, "rehearsal")
-        _open(page, f"{at}/messages", "Your guide")
-        _take(page, "message")
+        _mail(page, at)
         _public(page)
         browser.close()
+
+
+def _mail(page: Page, at: str) -> None:
+    """A letter while it is written, and how letters arrive."""
+    _open(page, f"{at}/messages", "Open night")
+    page.get_by_role("textbox", name="Text of the message").first.click()
+    _take(page, "message")
+    page.goto(f"{at}/messages/delivery")
+    _take(page, "delivery")
 
 
 def _public(page: Page) -> None:

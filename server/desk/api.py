@@ -14,7 +14,7 @@ from ninja import Router, Schema
 from server.mail.models import Message
 from server.people.actions import furnish
 from server.people.models import Subscriber
-from server.sequences.models import Run, Sequence
+from server.sequences.models import Forecast, Run, Sequence
 from server.snags.api import SnagOut
 from server.snags.models import Snag
 from server.sources.models import Source
@@ -52,6 +52,13 @@ class NextSend(Schema):
     first_at: datetime
 
 
+class ComingDay(Schema):
+    """Emails that will go out on a day, as the last look ahead has them."""
+
+    day: date
+    emails: int
+
+
 class DeskOut(Schema):
     days: list[date]
     sources: list[SourceDays]
@@ -61,6 +68,8 @@ class DeskOut(Schema):
     waiting: int
     held: int
     next: list[NextSend]
+    coming: list[ComingDay]
+    """The next seven days; none where nobody has looked ahead yet."""
     has_sources: bool
     has_sequences: bool
     has_messages: bool
@@ -97,6 +106,7 @@ def desk(request: MemberRequest, workspace: InPath) -> DeskOut:
         waiting=Submission.objects.of(here).filter(state="received").count(),
         held=Submission.objects.of(here).filter(state="held", is_test=False).count(),
         next=_next(request, now),
+        coming=_coming(request, today),
         has_sources=sources.exists(),
         has_sequences=Sequence.objects.of(here).exists(),
         has_messages=Message.objects.of(here).exists(),
@@ -123,6 +133,18 @@ def _by_source(
             line.days[days.index(day)] = count
             line.total += count
     return sorted(found.values(), key=lambda line: -line.total)
+
+
+def _coming(request: MemberRequest, today: date) -> list[ComingDay]:
+    kept = Forecast.objects.of(request.workspace).first()
+    days = kept.content["days"] if kept else []
+    found = [
+        ComingDay(
+            day=date.fromisoformat(one["day"]), emails=sum(each["count"] for each in one["emails"])
+        )
+        for one in days
+    ]
+    return [one for one in found if one.day >= today][:7]
 
 
 def _next(request: MemberRequest, now: datetime) -> list[NextSend]:

@@ -101,6 +101,25 @@ class Accessibility(BrowserCase):
             width = page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(width, 360, "it scrolls sideways")
 
+    def test_an_email_itself(self) -> None:
+        page = self.open()
+        self.sign_in(page, self.world.user.email)
+        at = f"/api/workspaces/{self.world.workspace.slug}/messages/{self.world.guide.pk}"
+        # Its page lets no script run, so it is looked at as a page of its own.
+        html = page.request.get(f"{self.live_server_url}{at}/preview.html").text()
+        page.goto("about:blank")
+        for scheme in ("light", "dark"):
+            page.emulate_media(color_scheme="light" if scheme == "light" else "dark")
+            page.set_content(html)
+            page.evaluate(AXE.read_text())
+            found: Any = page.evaluate(
+                "rules => axe.run({runOnly: rules}).then(found => found.violations)", RULES
+            )
+            self.assertEqual([one["id"] for one in found], [], scheme)
+            page.set_viewport_size({"width": 390, "height": 800})
+            width = page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(width, 390, "it scrolls sideways on a phone")
+
     def test_a_replay_and_the_public_words(self) -> None:
         page = self.open()
         self.sign_in(page, "noor@larkmoor.example")

@@ -3447,6 +3447,19 @@ export interface components {
             only?: components["schemas"]["Group"] | null;
         };
         /**
+         * ComingDay
+         * @description Emails that will go out on a day, as the last look ahead has them.
+         */
+        ComingDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Emails */
+            emails: number;
+        };
+        /**
          * ConditionDoor
          * @description For whom the condition comes to hold after the door was opened. Whoever it held for by then
          *     does not come in by themselves: a member can let them in.
@@ -3697,6 +3710,8 @@ export interface components {
         };
         /** DeskOut */
         DeskOut: {
+            /** Coming */
+            coming: components["schemas"]["ComingDay"][];
             /** Days */
             days: string[];
             /** Has Messages */

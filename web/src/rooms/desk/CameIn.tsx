@@ -70,7 +70,7 @@ export function CameIn({ days, sources }: CameInProps) {
 }
 
 /** The day of the month, with the month where it begins or the table does. */
-function dayName(day: string): string {
+export function dayName(day: string): string {
   return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
     day: "numeric",
     month: "short",

@@ -8,7 +8,7 @@ import { Loading } from "../../parts/Loading";
 import { counted, times, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { Tasks } from "../../parts/Tasks";
-import { CameIn } from "./CameIn";
+import { CameIn, dayName } from "./CameIn";
 import { FirstSteps } from "./FirstSteps";
 
 /** The first screen: what came in, what is stuck, what goes out next. */
@@ -72,6 +72,11 @@ export function Desk() {
         {desk.has_sequences && (
           <Typography variant="body2" sx={{ pl: 1.5, pb: 0.5 }}>
             <Link to={`/w/${workspace}/sequences/ahead`}>The next 30 days</Link>
+            {desk.coming.length > 0 && ": "}
+            {desk.coming
+              .map((one) => `${dayName(one.day)} ${one.emails.toLocaleString("en-GB")}`)
+              .join(" · ")}
+            {desk.coming.length > 0 && " emails"}
           </Typography>
         )}
         {desk.next.length === 0 && <BandRow>Nobody is due within a day.</BandRow>}
