@@ -34,6 +34,8 @@ from server.workspaces import clock
 from server.workspaces.models import Workspace
 
 Kind = Returned.Kind
+MOST_RETURNED = 20
+"""About one email: whoever has it can write to its return path for ever."""
 MANY = 10
 """So many emails to one domain that came back within a day are one snag."""
 
@@ -105,6 +107,8 @@ def _take(send_id: UUID, said: Said, content: bytes, *, came_to_us: bool) -> Tak
             return Taken("unknown")
         if said.kind in ("hard", "soft", "complaint") and not _is_about(send, said):
             said = replace(said, kind="unknown")
+        if send.returned.count() >= MOST_RETURNED:
+            return Taken("again", send_id)
         try:
             with transaction.atomic():
                 row = Returned.everywhere.create(

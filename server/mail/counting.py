@@ -38,6 +38,8 @@ from .models import Send, Touch
 _CLICK, _OPEN = "yalla.click", "yalla.open"
 JUDGED_AFTER = timedelta(seconds=20)
 """What comes together has come by then: a scanner is known by all that it does."""
+MOST_TOUCHES = 200
+"""Of one email that are kept."""
 AGAIN = timedelta(seconds=60)
 """The same link within it is one click: a double click, or a page loaded again."""
 
@@ -134,6 +136,9 @@ def note_touch(send_id: UUID, kind: Touch.Kind, link: str, agent: str, how: str)
     )
     # Whoever asks not to be counted is not, also by emails that went out before.
     if send is None or send.subscriber.uncounted:
+        return
+    # Whoever has an email can load its picture for ever; so much is no reader.
+    if send.touches.count() >= MOST_TOUCHES:
         return
     touch = Touch(
         workspace=send.workspace,

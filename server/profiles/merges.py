@@ -111,6 +111,7 @@ class _Merging:
         self.before: dict[str, Any] = {
             "owner": str(kept.owner_id) if kept.owner_id else None,
             "gap_days": kept.gap_days,
+            "uncounted": kept.uncounted,
             "time_zone": kept.time_zone,
             "added_at": kept.added_at.isoformat(),
             "states": {},
@@ -228,6 +229,8 @@ class _Merging:
         kept.score = plan.score
         kept.owner_id = UUID(plan.owner) if plan.owner else None
         kept.gap_days = max(kept.gap_days, self.gone.gap_days)
+        # Whoever did not want to be counted under one address does not under the other.
+        kept.uncounted = kept.uncounted or self.gone.uncounted
         kept.time_zone = kept.time_zone or self.gone.time_zone
         kept.added_at = min(kept.added_at, self.gone.added_at)
         lefts = [one.left_all_at for one in (kept, self.gone) if one.left_all_at]
@@ -351,6 +354,8 @@ def _values_back(row: Merge, kept: Subscriber, before: dict[str, Any]) -> None:
             kept.values[key] = one.what["before"]
     kept.owner_id = UUID(before["owner"]) if before["owner"] else None
     kept.gap_days, kept.time_zone = before["gap_days"], before["time_zone"]
+    # A merge of before there was anything to count has not kept it.
+    kept.uncounted = before.get("uncounted", kept.uncounted)
     kept.added_at = before["added_at"]
     index(kept)
     kept.save()

@@ -200,6 +200,14 @@ class Receiving(RealMail, TestCase):
         self.assertEqual(receive_for(other.workspace, raw).kind, "unknown")
         self.assertEqual(Returned.objects.of(other.workspace).count(), 0)
 
+    def test_nobody_fills_the_tables_by_one_address(self) -> None:
+        self.mailbox.empty()
+        with mock.patch.object(receiving, "MOST_RETURNED", 3):
+            for number in range(6):
+                self.take(letter("Re: hello", Message_ID=f"<r{number}@x.example>"))
+        self.assertEqual(Returned.everywhere.count(), 3)
+        self.assertEqual(len(self.mailbox.list("hello@larkmoor.example")), 3)
+
     def test_whoever_was_erased_stays_erased(self) -> None:
         address = return_path_of(self.sent)
         erase(self.person)

@@ -369,6 +369,12 @@ class Counted(Letters):
         self.assertNotIn("/o/", html)
         self.assertIn("https://shop.example/a?x=1&amp;utm_source=letter", html)
 
+    def test_nobody_fills_the_tables_by_one_picture(self) -> None:
+        with mock.patch("server.mail.counting.MOST_TOUCHES", 3):
+            for after in range(600, 606):
+                self.fetch(self.pixel(), after)
+        self.assertEqual(Touch.objects.of(self.workspace).count(), 3)
+
     def test_a_message_may_say_otherwise(self) -> None:
         live = live_document(self.world.guide)
         save_message(

@@ -135,6 +135,7 @@ class Carried(Merging):
             "people.OwnRequest",
             "people.Subscriber_tags",
             "mail.Send",
+            "mail.Returned",
             "sequences.Run",
             "submissions.Submission",
             "replays.ReplayLine",
