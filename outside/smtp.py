@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -60,9 +61,11 @@ class Handler:
 
 
 def _tried(answers: Answers, sender: str, address: str, content: bytes) -> None:
-    # The server that takes it may be away, as any.
-    with contextlib.suppress(OSError):
-        answers(sender, address, content)
+    # The server that takes it may be away for a moment, as any; mail servers try again.
+    for pause in (1, 2, 4, 8, 0):
+        with contextlib.suppress(OSError):
+            return answers(sender, address, content)
+        time.sleep(pause)
 
 
 def mail_server(mailbox: Mailbox, port: int) -> Controller:

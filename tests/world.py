@@ -205,23 +205,20 @@ class RealMail:
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls._folder = tempfile.TemporaryDirectory()  # type: ignore[attr-defined]
-        cls.mailbox = Mailbox(Path(cls._folder.name) / "mail")  # type: ignore[attr-defined]
+        # First, so that settings of the class are given back after these.
+        super().setUpClass()  # type: ignore[misc]
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)  # type: ignore[attr-defined]
+        cls.mailbox = Mailbox(Path(folder.name) / "mail")
         cls.smtp_port = free_port()
-        cls._server = mail_server(cls.mailbox, cls.smtp_port)  # type: ignore[attr-defined]
-        cls._server.start()  # type: ignore[attr-defined]
-        cls._mail = override_settings(  # type: ignore[attr-defined]
+        server = mail_server(cls.mailbox, cls.smtp_port)
+        server.start()
+        cls.addClassCleanup(server.stop)  # type: ignore[attr-defined]
+        mail = override_settings(
             EMAIL_BACKEND="server.mail.backend.EmailBackend", EMAIL_PORT=cls.smtp_port
         )
-        cls._mail.enable()  # type: ignore[attr-defined]
-        super().setUpClass()  # type: ignore[misc]
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        super().tearDownClass()  # type: ignore[misc]
-        cls._mail.disable()  # type: ignore[attr-defined]
-        cls._server.stop()  # type: ignore[attr-defined]
-        cls._folder.cleanup()  # type: ignore[attr-defined]
+        mail.enable()
+        cls.addClassCleanup(mail.disable)  # type: ignore[attr-defined]
 
     def setUp(self) -> None:
         super().setUp()  # type: ignore[misc]

@@ -36,7 +36,7 @@ from .editing import (
 from .figures import MessageFigures, figures_of_message, sent_counts
 from .files import LARGEST, give_file, put_file, take_file
 from .house import set_sender
-from .models import ListMail, Message, MessageFile, MessageRevision, shown_document
+from .models import ListMail, Message, MessageFile, MessageRevision, live_document, shown_document
 from .portable import FORMATS, export_message, import_message
 from .preflight import check, whom_blocks_are_for
 from .previewing import Preview, preview_of, try_message
@@ -192,6 +192,8 @@ class PreviewQuery(Schema):
     person: UUID | None = None
     """None: nobody in particular; every block is shown, and tokens are empty."""
     pictures: bool = True
+    live: bool = False
+    """What is sent, rather than what is edited."""
 
 
 @router.get("/messages/{message}/preview", response=PreviewOut)
@@ -299,7 +301,8 @@ def went_out(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
 def _preview(request: MemberRequest, message: UUID, how: PreviewQuery) -> Preview | Problem:
     row: Message = find(Message, request, message, "message")
     subscriber = find(Subscriber, request, how.person, "person") if how.person else None
-    return preview_of(request.workspace, shown_document(row), subscriber)
+    document = live_document(row) if how.live else shown_document(row)
+    return preview_of(request.workspace, document, subscriber)
 
 
 def _out(row: Message) -> MessageOut:

@@ -83,8 +83,8 @@ class Errors(TestCase):
         self.assertEqual(codes, ["no_questions", "email_not_mapped"])
 
     def test_a_conflict(self) -> None:
-        at = f"{self.at}/messages/{self.world.guide.pk}"
-        body = {"name": "x", "subject": "", "preheader": "", "body": "", "based_on": 0}
+        at = f"{self.at}/messages/{self.world.guide.pk}/draft"
+        body = {"document": {}, "based_on": 0}
         answer = self.client.put(at, json.dumps(body), content_type="application/json")
         self.assertEqual(answer.status_code, 409)
 

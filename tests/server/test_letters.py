@@ -84,6 +84,9 @@ class Drafts(Letters):
         self.assertEqual(self.revisions(), [("live", 1), ("draft", None)])
         self.arrive()
         self.assertNotEqual(self.mailbox.list()[0].message["Subject"], "Changed")
+        at = f"/messages/{self.world.guide.pk}/preview"
+        self.assertEqual(self.get(at)["subject"], "Changed")
+        self.assertNotEqual(self.get(f"{at}?live=true")["subject"], "Changed")
         turned = self.send("post", f"/messages/{self.world.guide.pk}/turn-on", {"note": "shorter"})
         self.assertEqual([one["number"] for one in turned["revisions"]], [2, 1])
         self.assertEqual(turned["revisions"][0]["note"], "shorter")

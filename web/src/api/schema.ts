@@ -6035,6 +6035,11 @@ export interface components {
         };
         /** PreviewQuery */
         PreviewQuery: {
+            /**
+             * Live
+             * @default false
+             */
+            live: boolean;
             /** Person */
             person?: string | null;
             /**
@@ -11359,6 +11364,7 @@ export interface operations {
             query?: {
                 person?: string | null;
                 pictures?: boolean;
+                live?: boolean;
             };
             header?: never;
             path: {

@@ -16,15 +16,15 @@ export function AsSeen(props: {
 }) {
   const workspace = useSlug();
   const { message, person, onClose } = props;
-  const query = person ? `?person=${person.id}` : "";
+  const query = `?live=true${person ? `&person=${person.id}` : ""}`;
   const { data } = useQuery({
-    queryKey: ["preview", workspace, message, person?.id],
+    queryKey: ["preview", workspace, message, "live", person?.id],
     queryFn: () =>
       take(
         api.GET("/api/workspaces/{workspace}/messages/{message}/preview", {
           params: {
             path: { workspace, message },
-            query: person ? { person: person.id } : {},
+            query: { live: true, ...(person && { person: person.id }) },
           },
         }),
       ),
