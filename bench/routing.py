@@ -1,8 +1,5 @@
 """Submissions of a form that tags, subscribes and starts a sequence, routed by workers."""
 
-import subprocess
-import sys
-import time
 from collections.abc import Callable
 from typing import Any
 
@@ -23,6 +20,7 @@ from server.workspaces.actions import set_up
 from server.workspaces.models import Workspace
 
 from .floor import copy_seconds
+from .workers import done_per_second
 
 COUNT = 6_000
 
@@ -63,23 +61,7 @@ def _rate(fresh: Callable[[], Any], workers: int) -> float:
                 received_at=now,
             )
         )
-    routed = Submission.everywhere.exclude(routed_at=None)
-    running = [
-        subprocess.Popen([sys.executable, "manage.py", "worker", "live"]) for _ in range(workers)
-    ]
-    try:
-        deadline = time.monotonic() + 300
-        while not (before := routed.count()):
-            time.sleep(0.02)
-        started = time.monotonic()
-        while (done := routed.count()) < COUNT and time.monotonic() < deadline:
-            time.sleep(0.05)
-        return (done - before) / (time.monotonic() - started)
-    finally:
-        for one in running:
-            one.terminate()
-        for one in running:
-            one.wait()
+    return done_per_second(Submission.everywhere.exclude(routed_at=None), COUNT, workers)
 
 
 def _with_sequence(workspace: Workspace) -> Source:

@@ -2,8 +2,6 @@
 connection; and the rules of it alone."""
 
 import smtplib
-import subprocess
-import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -37,6 +35,8 @@ from server.workspaces.actions import set_up
 from server.workspaces.causes import caused_by
 from server.workspaces.copying import plain, store_all
 from server.workspaces.models import Workspace
+
+from .workers import done_per_second
 
 COUNT = 2_000
 LETTER = MessageDocument(
@@ -126,23 +126,7 @@ def _rate(fresh: Callable[[], Any], workers: int) -> float:
     workspace.save(update_fields=["counts_clicks", "counts_opens"])
     _mailbox().empty()
     _queue(workspace)
-    sent = Send.everywhere.filter(state="sent")
-    running = [
-        subprocess.Popen([sys.executable, "manage.py", "worker", "live"]) for _ in range(workers)
-    ]
-    try:
-        deadline = time.monotonic() + 300
-        while not (before := sent.count()):
-            time.sleep(0.02)
-        started = time.monotonic()
-        while (done := sent.count()) < COUNT and time.monotonic() < deadline:
-            time.sleep(0.05)
-        return (done - before) / (time.monotonic() - started)
-    finally:
-        for one in running:
-            one.terminate()
-        for one in running:
-            one.wait()
+    return done_per_second(Send.everywhere.filter(state="sent"), COUNT, workers)
 
 
 def _queue(workspace: Workspace) -> None:
