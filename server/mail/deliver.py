@@ -245,9 +245,10 @@ def _not_taken(send_id: str, reply: str, *, for_good: bool) -> timedelta | None:
         send.reply = reply[:500]
         tries_left = send.attempts <= len(_RETRIES)
         if not for_good and tries_left:
-            send.state = State.QUEUED
-            send.save(update_fields=["state", "reply"])
-            return _RETRIES[send.attempts - 1]
+            wait = _RETRIES[send.attempts - 1]
+            send.state, send.not_before = State.QUEUED, clock.now(send.workspace) + wait
+            send.save(update_fields=["state", "reply", "not_before"])
+            return wait
         send.state = State.REFUSED
         send.save(update_fields=["state", "reply"])
         if (for_good and refuses_address(reply)) or softly_for_days(send):

@@ -11,13 +11,14 @@ from pydantic import Field
 
 from core.documents import Finding
 from core.messages import DnsLine, HouseStyle, check_style, signs_well
+from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.models import Workspace
 from server.workspaces.schemas import Done
 
 from .figures import DeliveryFigures, delivery_of
 from .house import set_mail
-from .models import LibraryPicture, Returned, SendingDomain
+from .models import LibraryPicture, Returned, Send, SendingDomain
 from .pictures import (
     add_picture,
     address_of,
@@ -212,10 +213,23 @@ class ReturnedOut(Schema):
     address: str
 
 
+class WaitingOut(Schema):
+    """An email that waits: for another try, for room in the limits, or since its person asked for fewer."""
+
+    message: str
+    person: UUID
+    address: str
+    attempts: int
+    reply: str
+    next_at: datetime
+
+
 class DeliveryOut(DeliveryFigures):
     return_domain: str
     """Where bounces go; empty: they do not come back to this server."""
     returned: list[ReturnedOut]
+    waiting: list[WaitingOut]
+    """Those whose turn is next."""
 
 
 class DeliveryQuery(Schema):
@@ -243,4 +257,25 @@ def delivery(request: MemberRequest, workspace: InPath, how: Query[DeliveryQuery
             )
             for one in rows[:50]
         ],
+        waiting=_waiting(request.workspace),
     )
+
+
+def _waiting(workspace: Workspace) -> list[WaitingOut]:
+    rows = (
+        Send.objects.of(workspace)
+        .filter(state=Send.State.QUEUED, not_before__gt=clock.now(workspace))
+        .select_related("message", "subscriber")
+        .order_by("not_before", "pk")
+    )
+    return [
+        WaitingOut(
+            message=one.message.name,
+            person=one.subscriber_id,
+            address=one.subscriber.address,
+            attempts=one.attempts,
+            reply=one.reply,
+            next_at=one.not_before,
+        )
+        for one in rows[:20]
+    ]

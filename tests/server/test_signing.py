@@ -346,6 +346,8 @@ class Connections(TestCase):
                 self.send_to(server, address)
                 send = Send.everywhere.get(subscriber__address=address)
                 self.assertEqual(send.state, state, (replies, pipelining, send.reply))
+                # When it is tried again is known, and shown.
+                self.assertEqual(send.not_before is not None, state == "queued")
                 # A pipelined DATA that is answered though nobody takes it carries no text.
                 self.assertEqual(b"".join(server.emails).strip(), b"", (replies, pipelining))
                 Send.everywhere.filter(pk=send.pk).update(state="withdrawn")

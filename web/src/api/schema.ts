@@ -3697,6 +3697,8 @@ export interface components {
              */
             since: string;
             total: components["schemas"]["DomainFigures"];
+            /** Waiting */
+            waiting: components["schemas"]["WaitingOut"][];
             /** Warnings */
             warnings: components["schemas"]["Finding"][];
         };
@@ -8686,6 +8688,30 @@ export interface components {
              * @default []
              */
             weekdays: number[];
+        };
+        /**
+         * WaitingOut
+         * @description An email that waits: for another try, for room in the limits, or since its person asked for fewer.
+         */
+        WaitingOut: {
+            /** Address */
+            address: string;
+            /** Attempts */
+            attempts: number;
+            /** Message */
+            message: string;
+            /**
+             * Next At
+             * Format: date-time
+             */
+            next_at: string;
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+            /** Reply */
+            reply: string;
         };
         /** WatchIn */
         WatchIn: {

@@ -10,6 +10,7 @@ import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
+import { DayTable } from "./DayTable";
 import { DomainTable } from "./DomainTable";
 import { MailRooms } from "./MailRooms";
 import { Pace } from "./Pace";
@@ -98,6 +99,25 @@ export function Delivery() {
         )}
         <DomainTable domains={data.domains} />
       </Band>
+      {data.waiting.length > 0 && (
+        <Band name="Waiting" note="the next try of each">
+          {data.waiting.map((one) => (
+            <Typography key={one.person + one.next_at} variant="body2" sx={{ py: 0.25 }}>
+              <Typography component="span" variant="body2" color="textSecondary">
+                {moments.moment(one.next_at)}
+              </Typography>{" "}
+              “{one.message}” to{" "}
+              <Link to={`/w/${workspace}/people/${one.person}`}>{one.address}</Link>
+              {one.reply && `, ${one.reply}`}
+            </Typography>
+          ))}
+        </Band>
+      )}
+      {data.days.length > 0 && (
+        <Band name="By day">
+          <DayTable days={data.days} />
+        </Band>
+      )}
       <Band name="Came back" note={data.returned.length === 0 ? "nothing" : "the newest first"}>
         {data.returned.slice(0, 15).map((one) => (
           <Typography key={one.id} variant="body2" sx={{ py: 0.25, overflowWrap: "anywhere" }}>

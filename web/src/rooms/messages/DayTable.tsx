@@ -1,0 +1,55 @@
+import Button from "@mui/material/Button";
+import Box from "@mui/material/Box";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import type { Schemas } from "../../api/client";
+import { useState } from "react";
+
+const FEW = 7;
+
+/** Figures by day, the newest first. */
+export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
+  const [all, setAll] = useState(false);
+  const newest = [...days].reverse();
+  const shown = all ? newest : newest.slice(0, FEW);
+  if (shown.length === 0) return null;
+  const name = (day: string) =>
+    new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
+      weekday: "short",
+      day: "numeric",
+      month: "short",
+      timeZone: "UTC",
+    });
+  return (
+    <Box sx={{ overflowX: "auto" }}>
+      <Table sx={{ maxWidth: 720 }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Day</TableCell>
+            <TableCell align="right">Sent</TableCell>
+            <TableCell align="right">Came back</TableCell>
+            <TableCell align="right">Spam</TableCell>
+            <TableCell align="right">Unsubscribed</TableCell>
+            <TableCell align="right">Clicked</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {shown.map((one) => (
+            <TableRow key={one.day}>
+              <TableCell>{name(one.day)}</TableCell>
+              <TableCell align="right">{one.sent.toLocaleString("en")}</TableCell>
+              <TableCell align="right">{one.bounced || "–"}</TableCell>
+              <TableCell align="right">{one.complained || "–"}</TableCell>
+              <TableCell align="right">{one.left || "–"}</TableCell>
+              <TableCell align="right">{one.clicked || "–"}</TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+      {newest.length > shown.length && <Button onClick={() => setAll(true)}>Show all days</Button>}
+    </Box>
+  );
+}
