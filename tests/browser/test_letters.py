@@ -50,7 +50,7 @@ class Letters(BrowserCase):
         text.click()
         page.keyboard.type("The dome is open.")
         # A picture, with words for whoever does not see it.
-        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("button", name="Add block").click()
         page.get_by_role("menuitem", name="Picture").click()
         chooser = page.get_by_role("dialog", name="Choose a picture")
         chooser.get_by_label("A picture as a file").set_input_files(
@@ -61,11 +61,11 @@ class Letters(BrowserCase):
         page.get_by_role("textbox", name="Alternative text").fill("The dome at dusk")
         expect(page.get_by_role("button", name="Pre-flight: clear")).to_be_visible()
         # A button, and a text that is only for some.
-        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("button", name="Add block").click()
         page.get_by_role("menuitem", name="Button").click()
-        page.get_by_role("textbox", name="Words of the button").fill("Say that you come")
-        page.get_by_role("textbox", name="Leads to").fill("https://larkmoor.example/come")
-        page.get_by_role("button", name="Add to the end").click()
+        page.get_by_role("textbox", name="Button text").fill("Say that you come")
+        page.get_by_role("textbox", name="Link").fill("https://larkmoor.example/come")
+        page.get_by_role("button", name="Add block").click()
         page.get_by_role("menuitem", name="Text", exact=True).click()
         page.keyboard.type("You have been here before.")
         page.get_by_role("button", name="Actions of text 4").click()
@@ -85,7 +85,7 @@ class Letters(BrowserCase):
         frame = page.frame_locator("iframe")
         expect(frame.get_by_role("img", name="The dome at dusk")).to_be_visible()
         expect(frame.get_by_role("link", name="Say that you come")).to_be_visible()
-        page.get_by_label("How it is read").click()
+        page.get_by_label("View", exact=True).click()
         page.get_by_role("option", name="Plain text").click()
         expect(page.get_by_label("Plain text", exact=True)).to_contain_text("[The dome at dusk]")
         page.get_by_role("button", name="Send it to me").click()

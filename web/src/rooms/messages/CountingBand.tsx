@@ -29,13 +29,13 @@ export function CountingBand({ settings, readOnly, onChange }: CountingBandProps
     />
   );
   return (
-    <Band name="Counting">
+    <Band name="Opens and clicks">
       <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5, maxWidth: 560 }}>
         In some countries people have to agree first. Anybody can switch it off for themselves on
         their own page.
       </Typography>
       {check("counts_clicks", "Count which links people click")}
-      {check("counts_opens", "Estimate opens by a picture of one pixel")}
+      {check("counts_opens", "Estimate opens (by a one-pixel picture)")}
     </Band>
   );
 }

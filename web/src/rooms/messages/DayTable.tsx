@@ -30,7 +30,7 @@ export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
           <TableRow>
             <TableCell>Day</TableCell>
             <TableCell align="right">Sent</TableCell>
-            <TableCell align="right">Came back</TableCell>
+            <TableCell align="right">Bounced</TableCell>
             <TableCell align="right">Spam</TableCell>
             <TableCell align="right">Unsubscribed</TableCell>
             <TableCell align="right">Clicked</TableCell>

@@ -83,7 +83,7 @@ export function Delivery() {
           {[
             `${total.sent.toLocaleString("en")} sent`,
             `${total.delivered.toLocaleString("en")} delivered as far as known`,
-            `${total.bounced} came back (${shareOf(total.bounced, total.sent)})`,
+            `${total.bounced} bounced (${shareOf(total.bounced, total.sent)})`,
             `${total.refused} refused at once`,
             `${total.complained} reported as spam (${shareOf(total.complained, total.sent)})`,
             total.deferred > 0 && `${total.deferred} waiting for another try`,
@@ -118,7 +118,10 @@ export function Delivery() {
           <DayTable days={data.days} />
         </Band>
       )}
-      <Band name="Came back" note={data.returned.length === 0 ? "nothing" : "the newest first"}>
+      <Band
+        name="Bounces and replies"
+        note={data.returned.length === 0 ? "nothing" : "the newest first"}
+      >
         {data.returned.slice(0, 15).map((one) => (
           <Typography key={one.id} variant="body2" sx={{ py: 0.25, overflowWrap: "anywhere" }}>
             <Typography component="span" variant="body2" color="textSecondary">

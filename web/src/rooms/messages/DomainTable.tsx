@@ -18,7 +18,7 @@ export function DomainTable({ domains }: { domains: Schemas["DomainFigures"][] }
           <TableRow>
             <TableCell>Receiving domain</TableCell>
             <TableCell align="right">Sent</TableCell>
-            <TableCell align="right">Came back</TableCell>
+            <TableCell align="right">Bounced</TableCell>
             <TableCell align="right">Refused</TableCell>
             <TableCell align="right">Waiting</TableCell>
             <TableCell align="right">Spam</TableCell>

@@ -27,7 +27,7 @@ type Settings = Schemas["MailSettingsOut"];
 type Colours = Settings["style"]["light"];
 const COLOURS: [keyof Colours, string][] = [
   ["paper", "Around the letter"],
-  ["sheet", "Ground"],
+  ["sheet", "Background"],
   ["ink", "Text"],
   ["accent", "Links and buttons"],
   ["rule", "Lines"],
@@ -117,7 +117,7 @@ function StyleForm({ stored }: { stored: Settings }) {
         }}
       >
         <div>
-          <Band name="Top">
+          <Band name="Logo">
             <Stack
               direction="row"
               spacing={1.5}
@@ -133,7 +133,7 @@ function StyleForm({ stored }: { stored: Settings }) {
                 />
               ) : (
                 <Typography variant="body2" color="textSecondary">
-                  The sender’s name stands there.
+                  Without a logo, the sender’s name is shown.
                 </Typography>
               )}
               {!readOnly && (
@@ -185,10 +185,10 @@ function StyleForm({ stored }: { stored: Settings }) {
             </Stack>
           </Band>
           <Band name="Colours">{colours("light")}</Band>
-          <Band name="In the dark" note="where a mail program asks for dark colours">
+          <Band name="Dark mode" note="for mail programs in dark mode">
             {colours("dark")}
           </Band>
-          <Band name="Bottom">
+          <Band name="Footer">
             <Stack spacing={1.5} sx={{ maxWidth: 480 }}>
               <TextField
                 multiline

@@ -19,7 +19,7 @@ export function LetterSample({ style, logo }: LetterSampleProps) {
         return (
           <Box key={scheme} sx={{ mb: 2 }}>
             <Typography variant="caption" color="textSecondary">
-              {scheme === "light" ? "In daylight" : "In the dark"}
+              {scheme === "light" ? "Light mode" : "Dark mode"}
             </Typography>
             <Box sx={{ bgcolor: colours.paper, p: 2, border: 1, borderColor: "divider" }}>
               <Box

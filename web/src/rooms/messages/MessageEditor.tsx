@@ -190,7 +190,7 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
         >
           <div>
             <MessageHead document={document} onChange={set} />
-            <Band name="Letter" note={readOnly ? "" : "press a part to change it"}>
+            <Band name="Letter" note={readOnly ? "" : "click a part to edit it"}>
               <LetterSheet
                 key={draft.takenOver}
                 blocks={document.blocks}

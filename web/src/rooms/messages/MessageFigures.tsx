@@ -33,13 +33,13 @@ export function MessageFigures({ message }: { message: string }) {
     data.counted_opens > 0 &&
       `about ${data.opened} opened (${shareOf(data.opened, data.counted_opens)}, an estimate)`,
     data.left > 0 && `${data.left} unsubscribed (${shareOf(data.left, data.sent)})`,
-    data.bounced > 0 && `${data.bounced} came back (${shareOf(data.bounced, data.sent)})`,
+    data.bounced > 0 && `${data.bounced} bounced (${shareOf(data.bounced, data.sent)})`,
     data.complained > 0 &&
       `${data.complained} reported as spam (${shareOf(data.complained, data.sent)})`,
   ].filter(Boolean);
   return (
     <Band
-      name="How it goes"
+      name="Results"
       note={
         data.programs > 0 &&
         `${counted(data.programs, "email", "emails")} touched by programs alone, not counted`

@@ -50,7 +50,7 @@ function PaceForm({ stored }: { stored: Settings }) {
     }
   };
   return (
-    <Band name="Pace" note="what people ask for just now never waits">
+    <Band name="Sending limits" note="requested emails never wait">
       <Problem error={failed} onDismiss={() => setFailed(undefined)} />
       <Stack
         direction="row"
@@ -59,7 +59,7 @@ function PaceForm({ stored }: { stored: Settings }) {
         sx={{ flexWrap: "wrap", alignItems: "start" }}
       >
         <TextField
-          label="Emails an hour"
+          label="Emails per hour"
           placeholder="no limit"
           value={all}
           disabled={readOnly}
@@ -68,7 +68,7 @@ function PaceForm({ stored }: { stored: Settings }) {
           sx={{ width: 150 }}
         />
         <TextField
-          label="To one domain"
+          label="Per receiving domain"
           placeholder="no limit"
           value={each}
           disabled={readOnly}
@@ -78,7 +78,7 @@ function PaceForm({ stored }: { stored: Settings }) {
         />
         <TextField
           type="date"
-          label="A new sender since"
+          label="New sender since"
           value={from}
           disabled={readOnly}
           onChange={(event) => setFrom(event.target.value)}

@@ -12,10 +12,10 @@ import { Problem } from "../../parts/Problem";
 
 type Way = "desktop" | "phone" | "dark" | "no-pictures" | "text" | "source";
 const WAYS: [Way, string][] = [
-  ["desktop", "On a desk"],
-  ["phone", "On a phone"],
-  ["dark", "In the dark"],
-  ["no-pictures", "Without pictures"],
+  ["desktop", "Desktop"],
+  ["phone", "Phone"],
+  ["dark", "Dark mode"],
+  ["no-pictures", "No pictures"],
   ["text", "Plain text"],
   ["source", "Source"],
 ];
@@ -88,11 +88,11 @@ export function Preview({ message, edits, to }: PreviewProps) {
       <Stack direction="row" spacing={1}>
         <TextField
           select
-          label="As this person gets it"
+          label="Preview for"
           value={person}
           onChange={(event) => setChosen(event.target.value)}
         >
-          <MenuItem value="nobody">Nobody: every block, no data</MenuItem>
+          <MenuItem value="nobody">Nobody: all blocks, no data</MenuItem>
           {people?.people.slice(0, 25).map((one) => (
             <MenuItem key={one.id} value={one.id}>
               {one.name ? `${one.name}, ${one.address}` : one.address}
@@ -101,7 +101,7 @@ export function Preview({ message, edits, to }: PreviewProps) {
         </TextField>
         <TextField
           select
-          label="How it is read"
+          label="View"
           value={way}
           onChange={(event) => setWay(event.target.value as Way)}
           sx={{ width: 190, flexShrink: 0 }}

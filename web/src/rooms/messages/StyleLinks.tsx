@@ -20,14 +20,14 @@ export function StyleLinks({ links, readOnly, onChange }: StyleLinksProps) {
       {links.map((one, index) => (
         <Stack key={index} direction={{ xs: "column", sm: "row" }} spacing={1}>
           <TextField
-            label="Words"
+            label="Label"
             value={one.label}
             disabled={readOnly}
             onChange={(event) => set(index, { label: event.target.value.slice(0, 60) })}
             sx={{ maxWidth: 150 }}
           />
           <TextField
-            label="Leads to"
+            label="Link"
             placeholder="https://"
             value={one.link}
             disabled={readOnly}

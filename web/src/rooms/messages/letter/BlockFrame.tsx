@@ -97,7 +97,7 @@ export function BlockFrame(props: BlockFrameProps) {
           </Button>
           <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
             {item("Edit", () => setOpen(block.id))}
-            {item(block.only ? "Change whom it is for" : "Show to some people only", () =>
+            {item(block.only ? "Change who sees it" : "Show to some people only", () =>
               setLimiting(true),
             )}
             {item("Move up", onUp)}

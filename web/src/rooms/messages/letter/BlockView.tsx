@@ -141,13 +141,13 @@ function ButtonView({ block, onChange }: BlockViewProps<"button">) {
           <Stack spacing={1.5}>
             <TokenField
               autoFocus
-              label="Words of the button"
+              label="Button text"
               value={block.label}
               onChange={(label) => onChange({ ...block, label })}
             />
             <TokenField
               link
-              label="Leads to"
+              label="Link"
               placeholder="https://"
               value={block.link}
               onChange={(link) => onChange({ ...block, link })}
@@ -168,7 +168,7 @@ function FileView({ block, onChange }: BlockViewProps<"file">) {
         <BlockForm>
           <TokenField
             autoFocus
-            label="Words of the link to the file"
+            label="Button text"
             value={block.label}
             onChange={(label) => onChange({ ...block, label })}
           />

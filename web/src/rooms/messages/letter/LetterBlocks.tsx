@@ -78,11 +78,7 @@ export function LetterBlocks({ blocks, onChange, inside }: LetterBlocksProps) {
           }}
         >
           <Box sx={{ color: "#1D5B4F" }}>
-            <AddMenu
-              label={blocks.length ? "Add to the end" : "Add the first block"}
-              options={kinds}
-              onAdd={(kind) => add(kind, blocks.length)}
-            />
+            <AddMenu label="Add block" options={kinds} onAdd={(kind) => add(kind, blocks.length)} />
           </Box>
         </Stack>
       )}

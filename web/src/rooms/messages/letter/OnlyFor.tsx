@@ -28,7 +28,7 @@ export function OnlyFor({ name, only, onClose, onChange }: OnlyForProps) {
       maxWidth="md"
       onClick={(event) => event.stopPropagation()}
     >
-      <DialogTitle>Whom the {name} is for</DialogTitle>
+      <DialogTitle>Who sees {name}</DialogTitle>
       <DialogContent>
         <Typography variant="body2" sx={{ mb: 1 }}>
           Everybody else gets the email without it.

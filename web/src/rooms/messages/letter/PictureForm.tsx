@@ -42,7 +42,7 @@ export function PictureForm(props: { block: PictureBlock; onChange: (block: Bloc
       <TokenField
         label="Alternative text"
         value={block.alt}
-        helperText="What it shows, for whoever does not see it"
+        helperText="What it shows, for people who do not see it"
         onChange={(alt) => onChange({ ...block, alt })}
       />
       <FormControlLabel
@@ -53,12 +53,12 @@ export function PictureForm(props: { block: PictureBlock; onChange: (block: Bloc
             onChange={(event) => onChange({ ...block, ornament: event.target.checked })}
           />
         }
-        label="An ornament: it says nothing, so it needs no text"
+        label="Decorative: needs no alternative text"
       />
       <Stack direction="row" spacing={1.5}>
         <TokenField
           link
-          label="Leads to (optional)"
+          label="Link (optional)"
           value={block.link}
           onChange={(link) => onChange({ ...block, link })}
         />
