@@ -17,7 +17,8 @@ def delivery_warnings(domain: str, sent: int, bounced: int, complained: int) -> 
         return
     where = f" at {domain}" if domain else ""
     complaints, bounces = complained / sent, bounced / sent
-    if complaints >= _COMPLAINTS_MANY:
+    # One complaint alone is anybody's bad day, and no rate.
+    if complaints >= _COMPLAINTS_MANY and complained > 1:
         far = complaints >= _COMPLAINTS_FAR_TOO_MANY
         yield Finding(
             code="complaints",

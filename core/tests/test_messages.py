@@ -507,6 +507,8 @@ class Figures(TestCase):
         self.assertEqual(codes(10_000, 200, 10), [("complaints", False), ("bounces", False)])
         self.assertEqual(codes(10_000, 0, 30), [("complaints", True)])
         self.assertEqual(codes(99, 99, 99), [])
+        self.assertEqual(codes(120, 0, 1), [])
+        self.assertEqual(codes(120, 0, 2), [("complaints", True)])
 
     def test_a_new_sender_begins_with_few_and_doubles(self) -> None:
         first = date(2026, 11, 1)
