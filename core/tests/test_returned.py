@@ -24,7 +24,7 @@ def lines(text: str) -> bytes:
     return text.strip("\n").replace("\n", "\r\n").encode()
 
 
-# RFC 3464, appendix E.1: a simple delivery status notification, shortened where it is marked.
+# RFC 3464, appendix E.1: a simple delivery status notification, shortened.
 SIMPLE = lines("""
 Date: Thu, 7 Jul 1994 17:16:05 -0400
 From: Mail Delivery Subsystem <MAILER-DAEMON@CS.UTK.EDU>
@@ -43,7 +43,6 @@ from root@localhost
    ----- The following addresses had delivery problems -----
 <louisl@larry.slip.umd.edu>  (unrecoverable error)
 
-   ----- Transcript of session follows -----
 <louisl@larry.slip.umd.edu>... Deferred: Connection timed out
       with larry.slip.umd.edu.
 Message could not be delivered for 5 days

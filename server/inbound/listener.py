@@ -6,7 +6,7 @@ it is no relay. An email is stored before it is answered for.
 """
 
 import asyncio
-from typing import Any
+from typing import Any, ClassVar
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -22,6 +22,8 @@ log = structlog.get_logger("yalla.inbound")
 _SECONDS = 60.0
 """Without a command, after which a client is let go."""
 _MOST_RECIPIENTS = 20
+MOST_AT_ONCE = 200
+"""Conversations at the same time: more are told to come back later (RFC 5321 3.8)."""
 
 
 class Handler:
@@ -58,6 +60,47 @@ def _receive(content: bytes, recipients: list[str]) -> None:
         connection.close()
 
 
+class _Bounded:
+    """Lets so many talk at the same time; all of them in one loop, so a plain count will do."""
+
+    _open: ClassVar[int] = 0
+    _counted = False
+
+    def connection_made(self, transport: Any) -> None:
+        """Begin, or say that it is too much just now."""
+        if _Bounded._open >= MOST_AT_ONCE:
+            transport.write(b"421 4.3.2 Too many connections, try again later\r\n")
+            transport.close()
+            return
+        _Bounded._open += 1
+        self._counted = True
+        super().connection_made(transport)  # type: ignore[misc]
+
+    def connection_lost(self, error: Exception | None) -> None:
+        """Make room for the next one."""
+        if self._counted:
+            _Bounded._open -= 1
+            self._counted = False
+            super().connection_lost(error)  # type: ignore[misc]
+
+    def data_received(self, data: bytes) -> None:
+        """Nothing is heard of who was sent away."""
+        if self._counted:
+            super().data_received(data)  # type: ignore[misc]
+
+    def eof_received(self) -> bool | None:
+        """The other side says no more."""
+        return super().eof_received() if self._counted else None  # type: ignore[misc, no-any-return]
+
+
+class _BoundedSmtp(_Bounded, SMTP):
+    pass
+
+
+class _BoundedLmtp(_Bounded, LMTP):
+    pass
+
+
 class Listener(Controller):
     """The server, not started yet."""
 
@@ -67,7 +110,7 @@ class Listener(Controller):
 
     def factory(self) -> Any:
         """One conversation."""
-        kind = LMTP if self._lmtp else SMTP
+        kind = _BoundedLmtp if self._lmtp else _BoundedSmtp
         return kind(
             self.handler,
             data_size_limit=LARGEST_RETURNED,

@@ -15,7 +15,7 @@ from server.imports.fetching import public_place
 from server.mail.models import ReplyMailbox
 from server.workspaces import clock
 from server.workspaces.errors import refuse
-from server.workspaces.history import changes
+from server.workspaces.history import OWNERS, changes
 from server.workspaces.models import Workspace
 from server.workspaces.sealing import opened, sealed
 
@@ -51,7 +51,7 @@ def _authorities() -> str | None:
     return settings.IMAP_AUTHORITIES or None
 
 
-@changes("set the mailbox of replies")
+@changes("set the mailbox of replies", roles=OWNERS)
 def set_mailbox(
     workspace: Workspace, host: str, port: int, user: str, password: str, folder: str
 ) -> ReplyMailbox:
@@ -81,7 +81,7 @@ def set_mailbox(
     return row
 
 
-@changes("removed the mailbox of replies")
+@changes("removed the mailbox of replies", roles=OWNERS)
 def remove_mailbox(workspace: Workspace) -> None:
     """Read no mailbox any more, and forget its password."""
     ReplyMailbox.objects.of(workspace).delete()

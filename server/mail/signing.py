@@ -24,7 +24,7 @@ from core.messages import DnsLine, SendingFacts, looked_at, signs_well, wanted_l
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused, refuse
-from server.workspaces.history import changes
+from server.workspaces.history import OWNERS, changes
 from server.workspaces.models import Workspace
 from server.workspaces.sealing import opened, sealed
 
@@ -38,7 +38,7 @@ _SIGNED = [
 """From stands twice, so that nobody adds another one (RFC 6376 8.15)."""
 
 
-@changes("added the sending domain {domain}")
+@changes("added the sending domain {domain}", roles=OWNERS)
 def add_domain(workspace: Workspace, domain: str) -> SendingDomain:
     """Make the keys of a domain that the workspace sends from."""
     name = _domain(domain)
@@ -90,7 +90,7 @@ def _new_ed() -> str:
     return base64.b64encode(seed).decode()
 
 
-@changes("removed the sending domain {row.domain}")
+@changes("removed the sending domain {row.domain}", roles=OWNERS)
 def remove_domain(row: SendingDomain) -> None:
     """Take a domain and its keys away; emails from it are no longer signed."""
     workspace = row.workspace
@@ -99,7 +99,7 @@ def remove_domain(row: SendingDomain) -> None:
         catalogue_changed(workspace)
 
 
-@changes("turned {word} signing for {row.domain}")
+@changes("turned {word} signing for {row.domain}", roles=OWNERS)
 def set_signing(row: SendingDomain, on: bool, word: str = "") -> SendingDomain:
     """Sign emails from the domain, or no longer; only once its key is found in the DNS."""
     if on and not signs_well(lines_of(row)):

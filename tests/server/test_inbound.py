@@ -1,6 +1,8 @@
 """What comes back: taken once, believed no further than it can be checked, and followed."""
 
 import smtplib
+import socket
+import time
 from datetime import timedelta
 from email.message import EmailMessage
 from typing import Any
@@ -11,7 +13,7 @@ from django.conf import settings
 from django.test import TestCase, TransactionTestCase, override_settings
 
 from launch.postgres import free_port
-from server.inbound import receiving
+from server.inbound import listener, receiving
 from server.inbound.listener import Listener
 from server.inbound.receiving import receive, receive_for
 from server.mail.actions import deliver_queued
@@ -291,3 +293,23 @@ class OverSmtp(RealMail, TransactionTestCase):
                 "", [return_path_of(self.sent)], b"Subject: x\r\n\r\n" + b"x" * 1_100_000
             )
         self.assertEqual(Returned.everywhere.count(), 0)
+
+    def test_so_many_that_say_nothing_leave_room_when_they_go(self) -> None:
+        with mock.patch.object(listener, "MOST_AT_ONCE", 5):
+            server = Listener("127.0.0.1", free_port())
+            server.start()
+            self.addCleanup(server.stop)
+            silent = [socket.create_connection(("127.0.0.1", server.port), 5) for _ in range(5)]
+            for one in silent:
+                self.assertTrue(one.recv(100).startswith(b"220"))
+            late = socket.create_connection(("127.0.0.1", server.port), 5)
+            self.assertTrue(late.recv(100).startswith(b"421"))
+            self.assertEqual(late.recv(100), b"")
+            for one in (*silent, late):
+                one.close()
+            for _ in range(50):
+                with socket.create_connection(("127.0.0.1", server.port), 5) as again:
+                    if again.recv(100).startswith(b"220"):
+                        return
+                time.sleep(0.1)
+            self.fail("nobody was let in again")

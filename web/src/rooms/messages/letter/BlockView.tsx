@@ -8,6 +8,7 @@ import type { Block } from "./blocks";
 import { BlockForm } from "./BlockForm";
 import { useLetter } from "./LetterContext";
 import { readableOn } from "./looks";
+import { Missing } from "./Missing";
 import { PictureForm, PictureView } from "./PictureForm";
 import { TokenField } from "./TokenField";
 import { WritingBox } from "./WritingBox";
@@ -240,13 +241,5 @@ function SpaceView({ block, onChange }: BlockViewProps<"space">) {
         <Typography variant="caption">{block.height} px of space</Typography>
       )}
     </Box>
-  );
-}
-
-export function Missing({ says }: { says: string }) {
-  return (
-    <Typography component="span" sx={{ color: "#855309" }}>
-      {says}
-    </Typography>
   );
 }

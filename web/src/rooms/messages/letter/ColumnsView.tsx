@@ -1,11 +1,11 @@
 import Box from "@mui/material/Box";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
+import type { ReactNode } from "react";
 import { newId } from "../../../parts/newId";
 import type { Block, ColumnsBlock, InColumn } from "./blocks";
 import { BlockForm } from "./BlockForm";
 import { useLetter } from "./LetterContext";
-import { LetterBlocks } from "./LetterBlocks";
 
 const SHARES: [string, string, number[]][] = [
   ["1 1", "Two, equal", [1, 1]],
@@ -15,8 +15,16 @@ const SHARES: [string, string, number[]][] = [
 ];
 
 /** Columns beside each other, each with blocks of its own. */
-export function ColumnsView(props: { block: ColumnsBlock; onChange: (block: Block) => void }) {
-  const { block, onChange } = props;
+export function ColumnsView(props: {
+  block: ColumnsBlock;
+  onChange: (block: Block) => void;
+  /** The blocks of one column, each below the other. */
+  children: (
+    blocks: Block[],
+    onChange: (change: (blocks: Block[]) => Block[]) => void,
+  ) => ReactNode;
+}) {
+  const { block, onChange, children } = props;
   const { open } = useLetter();
   const shares = block.columns.map((one) => one.parts).join(" ");
   const divide = (parts: number[]) => {
@@ -69,20 +77,14 @@ export function ColumnsView(props: { block: ColumnsBlock; onChange: (block: Bloc
               "&:hover > .adds, &:focus-within > .adds": { opacity: 1 },
             }}
           >
-            <LetterBlocks
-              inside
-              blocks={column.blocks}
-              onChange={(change) =>
-                onChange({
-                  ...block,
-                  columns: block.columns.map((one) =>
-                    one.id === column.id
-                      ? { ...one, blocks: change(one.blocks) as InColumn[] }
-                      : one,
-                  ),
-                })
-              }
-            />
+            {children(column.blocks, (change) =>
+              onChange({
+                ...block,
+                columns: block.columns.map((one) =>
+                  one.id === column.id ? { ...one, blocks: change(one.blocks) as InColumn[] } : one,
+                ),
+              }),
+            )}
           </Box>
         ))}
       </Box>

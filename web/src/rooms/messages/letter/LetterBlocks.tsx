@@ -60,7 +60,9 @@ export function LetterBlocks({ blocks, onChange, inside }: LetterBlocksProps) {
             onRemove={() => onChange((before) => before.filter((one) => one.id !== block.id))}
           >
             {block.kind === "columns" ? (
-              <ColumnsView block={block} onChange={replace} />
+              <ColumnsView block={block} onChange={replace}>
+                {(inColumn, change) => <LetterBlocks inside blocks={inColumn} onChange={change} />}
+              </ColumnsView>
             ) : (
               <BlockView block={block} onChange={replace} />
             )}

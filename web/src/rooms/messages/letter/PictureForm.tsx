@@ -7,7 +7,7 @@ import { useState } from "react";
 import { NumberField } from "../../../parts/NumberField";
 import { PictureChooser } from "../PictureChooser";
 import type { Block } from "./blocks";
-import { Missing } from "./BlockView";
+import { Missing } from "./Missing";
 import { useLetter } from "./LetterContext";
 import { TokenField } from "./TokenField";
 
