@@ -31,6 +31,7 @@ from server.workspaces import clock
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
 
+from .confirm_links import ORIGIN as CONFIRMS
 from .jobs import JUDGE
 from .locks import locked_send
 from .models import Send, Touch
@@ -53,8 +54,9 @@ class Counts:
 
 
 def counts_of(send: Send, document: MessageDocument) -> Counts:
-    """As the person wants it, the message says, or the workspace; in this order."""
-    if send.subscriber.uncounted:
+    """As the person wants it, the message says, or the workspace; in this order. An email that asks to
+    confirm is never counted: whoever gets it has not agreed to anything yet."""
+    if send.subscriber.uncounted or send.origin.startswith(CONFIRMS):
         return Counts(False, False)
     workspace = send.workspace
     opens = workspace.counts_opens if document.opens is None else document.opens

@@ -24,6 +24,7 @@ from core.messages import (
 from core.sequences import ClickDoor, EventDoor, Lane, SendStep, SequenceDocument
 from server.audiences.query import audience_query
 from server.mail.actions import deliver_queued
+from server.mail.confirming import set_confirming
 from server.mail.counting import click_address, judge_now
 from server.mail.editing import save_message, turn_on_changes
 from server.mail.models import Send, Touch, live_document
@@ -377,6 +378,14 @@ class Counted(Letters):
             for after in range(600, 606):
                 self.fetch(self.pixel(), after)
         self.assertEqual(Touch.objects.of(self.workspace).count(), 3)
+
+    def test_who_has_not_agreed_yet_is_not_counted(self) -> None:
+        self.mailbox.empty()
+        set_confirming(self.world.news, True, None)
+        self.arrive("asked@example.com")
+        emails = self.mailbox.list("asked@example.com")
+        [asks] = [one for one in emails if "/c/" in one.part("html")]
+        self.assertNotRegex(asks.part("html"), "/l/|/o/")
 
     def test_a_message_may_say_otherwise(self) -> None:
         live = live_document(self.world.guide)
