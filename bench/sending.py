@@ -64,7 +64,7 @@ LETTER = MessageDocument(
 def compose() -> dict[str, Any]:
     """Written for a person and filled in, per second, by the core alone; the limit is the same letter by
     str.format, which cleans and escapes nothing."""
-    frame = Frame("Larkmoor", "1 Dome Road", "Open-night news")
+    frame = Frame("Larkmoor", "1 Dome Road", why="You signed up for Open-night news.")
     template = lay_out(LETTER, frozenset(), HouseStyle(), frame, {})
     context = {"leave_link": "https://a.example/u/1", "own_page": "https://a.example/p/1"}
 

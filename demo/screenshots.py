@@ -76,7 +76,7 @@ def _public(page: Page) -> None:
     page.goto(f"{os.environ['YALLA_OUTSIDE_ADDRESS']}/inboxes/")
     page.locator("td a").first.click()
     page.locator("td a").first.click()
-    own = page.frame_locator("iframe").get_by_role("link", name="see what you get")
+    own = page.frame_locator("iframe").get_by_role("link", name="Your emails and your data")
     page.goto(str(own.get_attribute("href")))
     _take(page, "own-page")
     page.set_viewport_size({"width": 390, "height": 780})

@@ -23,6 +23,10 @@ LATER: dict[str, Answers] = {"bounces-later": bounce, "away": answer_by_itself}
 DYING = "dies-after-data"
 """A local part for which the connection is lost once the data have arrived."""
 
+SLOW = "slow"
+"""A local part for which the server takes its time to answer."""
+SLOW_SECONDS = 4.0
+
 
 class Handler:
     """Keeps what arrives."""
@@ -44,6 +48,8 @@ class Handler:
         recipients = [str(one) for one in envelope.rcpt_tos]
         await asyncio.to_thread(self.mailbox.keep, str(envelope.mail_from), recipients, content)
         self._answer(str(envelope.mail_from or ""), recipients, content)
+        if any(one.rpartition("@")[0] == SLOW for one in recipients):
+            await asyncio.sleep(SLOW_SECONDS)
         if any(one.rpartition("@")[0] == DYING for one in recipients):
             transport: Any = server.transport
             transport.abort()

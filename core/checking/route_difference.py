@@ -8,6 +8,7 @@ from ..deciding import ConsentLine, RouteDocument, Rule
 from ..documents import changed_lines, other_order
 from ..people import Catalogue
 from ..reading import ReadLine
+from ..values import language_name
 
 
 def differences(
@@ -48,8 +49,12 @@ def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
         if old != new:
             yield f"form: {word} “{old}” → “{new}”"
 
+    if before.form.language != after.form.language:
+        old, new = (_language(one.form.language) for one in (before, after))
+        yield f"form: language {old} → {new}"
+
     def describe(one: Any) -> str:
-        needed = ", needed" if one.required else ""
+        needed = ", required" if one.required else ""
         choices = f" ({', '.join(choice.label for choice in one.choices)})" if one.choices else ""
         return f"“{one.label or one.name}”, {one.type}{needed}{choices}, named {one.name}"
 
@@ -60,6 +65,10 @@ def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
     for name in sorted(same):
         if getattr(before.form, name) != getattr(after.form, name):
             yield f"form: {name.replace('_', ' ')} changed"
+
+
+def _language(tag: str) -> str:
+    return language_name(tag) if tag else "as the workspace"
 
 
 def _read(line: ReadLine, catalogue: Catalogue) -> str:

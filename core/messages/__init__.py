@@ -2,12 +2,14 @@
 and what comes back."""
 
 from .blocks import (
+    FOOTER_PARTS,
     Block,
     ButtonBlock,
     Column,
     ColumnsBlock,
     DividerBlock,
     FileBlock,
+    FooterBlock,
     HeadingBlock,
     PictureBlock,
     PictureFacts,
@@ -29,7 +31,8 @@ from .document import (
     sources_of,
     with_html,
 )
-from .layout import Filled, Frame, Template, direction, fill, lay_out, mjml_of, plain_of
+from .frame import Frame
+from .layout import Filled, Template, fill, lay_out, mjml_of, plain_of
 from .pace import allowed_within_hour
 from .personal import TOO_COSTLY, Written, context_of, write
 from .portable import (
@@ -54,6 +57,7 @@ from .tracking import (
 )
 
 __all__ = [
+    "FOOTER_PARTS",
     "LARGEST_RETURNED",
     "LEAST_TO_WARN",
     "TOO_COSTLY",
@@ -66,6 +70,7 @@ __all__ = [
     "DnsLine",
     "FileBlock",
     "Filled",
+    "FooterBlock",
     "Frame",
     "HeadingBlock",
     "HouseStyle",
@@ -98,7 +103,6 @@ __all__ = [
     "context_of",
     "counted_links",
     "delivery_warnings",
-    "direction",
     "every_block",
     "fill",
     "from_eml",

@@ -8,36 +8,36 @@ value of a subscriber can become part of the frame.
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from html import escape, unescape
 
 import css_inline
 import html2text
 import mrml
 
-from .blocks import Block, ColumnsBlock, Drawing, PictureFacts, Source
+from ..values import direction
+from .blocks import (
+    FOOTER_PARTS,
+    Block,
+    ColumnsBlock,
+    Drawing,
+    FooterBlock,
+    FooterPart,
+    PictureFacts,
+    Source,
+    footer_html,
+    footer_plain,
+)
 from .cleaning import clean_laid_out
 from .document import MessageDocument, without
+from .frame import Frame
 from .personal import encode_in_links, hold_tokens
 from .style import FACES, Colours, HouseStyle
 
-_RIGHT_TO_LEFT = {"ar", "ckb", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi"}
-"""Languages whose script runs from right to left."""
 _NOT_COUNTED = ("leave_link", "own_page", "confirm_link")
 """Links that act for the person: nobody counts whether they are followed."""
 _ANCHOR = re.compile(r"<a\b[^>]*>", re.IGNORECASE)
 _HREF = re.compile(r"""\bhref\s*=\s*("[^"]*"|'[^']*')""", re.IGNORECASE)
-
-
-@dataclass(frozen=True)
-class Frame:
-    """What stands around every letter of a sender."""
-
-    sender_name: str
-    postal_address: str
-    list_name: str = ""
-    asks: bool = False
-    """Whether it asks to confirm: whoever gets it has not signed up for anything yet."""
-    language: str = "en"
 
 
 @dataclass(frozen=True)
@@ -64,11 +64,6 @@ class Filled:
     text: str
 
 
-def direction(language: str) -> str:
-    """In which direction a language is written: ltr or rtl."""
-    return "rtl" if language.partition("-")[0].lower() in _RIGHT_TO_LEFT else "ltr"
-
-
 def lay_out(
     document: MessageDocument,
     hidden: frozenset[str],
@@ -80,7 +75,7 @@ def lay_out(
     language = document.language or frame.language or "en"
     rtl = direction(language) == "rtl"
     mark = _mark_for(document.model_dump_json(), style.model_dump_json(), repr(frame))
-    draw = Drawing(style, pictures, mark, "right" if rtl else "left")
+    draw = Drawing(style, frame, pictures, mark, "right" if rtl else "left")
     subject = draw.number("plain", document.subject)
     preheader = draw.number("plain", document.preheader)
     blocks = without(document, hidden)
@@ -103,7 +98,7 @@ def lay_out(
         inside, _, after = rest.partition(ends)
         framed = f"{before}{mark}{number}z{after}"
         sources[number] = Source("html", _released(inside, f"{mark}{number}t", tokens))
-    plain = _plain(document, blocks, draw, frame)
+    plain = _plain(document, blocks, draw)
     for one, number in draw.sources.items():
         sources.setdefault(number, one)
     return Template(
@@ -124,7 +119,7 @@ def mjml_of(
     language = document.language or frame.language or "en"
     mark = _mark_for(document.model_dump_json(), style.model_dump_json(), repr(frame))
     left = "right" if direction(language) == "rtl" else "left"
-    draw = Drawing(style, pictures, mark, left)
+    draw = Drawing(style, frame, pictures, mark, left)
     source = _mjml(document, without(document, frozenset()), draw, frame, language)
     for one, number in draw.sources.items():
         stand_in = f"<!--{mark}{number}z-->" if one.kind == "html" else f"{mark}{number}z"
@@ -141,14 +136,14 @@ def fill(template: Template, written: Sequence[str]) -> Filled:
             continue
         source, value = template.sources[piece], written[piece]
         if source.kind == "html":
-            html.append(clean_laid_out(value))
+            html.append(_cleaned(value))
         else:
             html.append(escape(_safe(value) if source.kind == "link" else " ".join(value.split())))
     for piece in template.text:
         if isinstance(piece, str):
             text.append(piece)
         elif template.sources[piece].kind == "html":
-            text.append(plain_of(clean_laid_out(written[piece])))
+            text.append(_in_plain_text(written[piece]))
         else:
             text.append(written[piece].strip())
     return Filled(
@@ -157,6 +152,15 @@ def fill(template: Template, written: Sequence[str]) -> Filled:
         html="".join(html),
         text=re.sub(r"\n{3,}", "\n\n", "".join(text)).strip() + "\n",
     )
+
+
+# Most parts are the same for everybody, one email after the other.
+_cleaned = lru_cache(maxsize=64)(clean_laid_out)
+
+
+@lru_cache(maxsize=64)
+def _in_plain_text(written: str) -> str:
+    return plain_of(_cleaned(written))
 
 
 def plain_of(html: str) -> str:
@@ -274,7 +278,7 @@ def _mjml(
             sections.append(_section(block.mjml(draw), "8px 24px 0", colours))
     foot = (
         f'<mj-column><mj-divider border-width="1px" border-color="{colours.rule}" padding="8px 0 12px" />'
-        f'<mj-text css-class="foot" font-size="13px" line-height="1.5">{_foot(draw, frame)}</mj-text>'
+        f'<mj-text css-class="foot" font-size="13px" line-height="1.5">{_foot(blocks, draw)}</mj-text>'
         "</mj-column>"
     )
     sections.append(_section(foot, "0 24px 20px", colours))
@@ -308,48 +312,36 @@ def _top(draw: Drawing, frame: Frame) -> str:
     return _section(f"<mj-column>{inside}</mj-column>", "22px 24px 12px", draw.style.light)
 
 
-def _why(frame: Frame) -> str:
-    of = f" for {frame.list_name}" if frame.list_name else ""
-    if frame.asks:
-        return (
-            f"You get this because this address was entered{of}. "
-            "If it was not you, do nothing: you will hear no more."
+def _foot(blocks: Sequence[Block], draw: Drawing) -> str:
+    """What of the footer is placed nowhere else."""
+    said = {one: footer_html(one, draw) for one in _unplaced(blocks)}
+    links = " · ".join(said[one] for one in ("leave", "own_page") if said.get(one))
+    lines = [said.get("sender", ""), said.get("why", ""), links]
+    ends = "<br />".join(one for one in lines if one)
+    return "".join(f"<p>{one}</p>" for one in (said.get("text"), said.get("links"), ends) if one)
+
+
+def _unplaced(blocks: Sequence[Block]) -> tuple[FooterPart, ...]:
+    inside = [
+        one
+        for block in blocks
+        for one in (
+            [inner for column in block.columns for inner in column.blocks]
+            if isinstance(block, ColumnsBlock)
+            else [block]
         )
-    return f"You get this because you signed up{of}."
+    ]
+    placed = {one.part for one in inside if isinstance(one, FooterBlock)}
+    return tuple(one for one in FOOTER_PARTS if one not in placed)
 
 
-def _sender(frame: Frame) -> str:
-    return ", ".join(one for one in (frame.sender_name, frame.postal_address) if one) + "."
-
-
-def _foot(draw: Drawing, frame: Frame) -> str:
-    style = draw.style
-    lines = [escape(line) for line in style.footer.splitlines() if line.strip()]
-    links = " · ".join(
-        f'<a href="{escape(one.link)}">{escape(one.label or one.link)}</a>' for one in style.links
-    )
-    leave, own = draw.slot("link", "{{ leave_link }}"), draw.slot("link", "{{ own_page }}")
-    said = (
-        f'{escape(_sender(frame))}<br />{escape(_why(frame))} <a href="{leave}">Unsubscribe</a> '
-        f'or <a href="{own}">see what you get and what is known of you</a>'
-    )
-    return "".join(f"<p>{one}</p>" for one in ("<br />".join(lines), links, said) if one)
-
-
-def _plain(document: MessageDocument, blocks: Sequence[Block], draw: Drawing, frame: Frame) -> str:
+def _plain(document: MessageDocument, blocks: Sequence[Block], draw: Drawing) -> str:
     """The plain text: written by hand, or made of the blocks; and below it what has to stand there."""
     if document.text.strip():
         body = draw.words("plain", document.text)
     else:
         body = "\n\n".join(text for text in (block.plain(draw) for block in blocks) if text)
-    style = draw.style
-    foot = [
-        "-- ",
-        *(line.strip() for line in style.footer.splitlines() if line.strip()),
-        *(f"{one.label}: {one.link}" for one in style.links),
-        _sender(frame),
-        _why(frame),
-        f"Unsubscribe: {draw.words('link', '{{ leave_link }}')}",
-        f"What you get, and what is known of you: {draw.words('link', '{{ own_page }}')}",
-    ]
-    return body + "\n\n" + "\n".join(foot)
+    # A text written by hand places nothing of the footer.
+    placing = () if document.text.strip() else blocks
+    foot = [footer_plain(one, draw) for one in _unplaced(placing)]
+    return body + "\n\n" + "\n".join(["-- ", *(one for one in foot if one)])

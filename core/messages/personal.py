@@ -9,7 +9,7 @@ bounded. Whoever renders what others wrote does so with limits of time and memor
 import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextvars import ContextVar
-from functools import update_wrapper
+from functools import lru_cache, update_wrapper
 from html import unescape
 from typing import Any
 
@@ -196,6 +196,7 @@ def tokens_of(source: Source) -> tuple[str, ...] | Problem:
         return unreadable(error)
 
 
+@lru_cache(maxsize=128)
 def _parsed(source: Source) -> BoundTemplate:
     if source.kind == "html":
         return _html.from_string(encode_in_links(source.text))

@@ -33,7 +33,8 @@ from .blocks import (
 )
 from .cleaning import TAGS, clean_html
 from .document import MessageDocument
-from .layout import Frame, lay_out
+from .frame import Frame
+from .layout import lay_out
 from .style import HouseStyle
 
 

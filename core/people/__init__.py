@@ -14,7 +14,9 @@ from .facts import (
 )
 from .membership import (
     ASKED_AGAIN_AFTER,
+    CONFIRMED_ALREADY,
     LINK_LASTS,
+    LINK_TOO_OLD,
     Left,
     bounced,
     complained,
@@ -29,7 +31,9 @@ from .zones import zone_of
 
 __all__ = [
     "ASKED_AGAIN_AFTER",
+    "CONFIRMED_ALREADY",
     "LINK_LASTS",
+    "LINK_TOO_OLD",
     "Again",
     "Catalogue",
     "DoorFacts",

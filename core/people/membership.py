@@ -13,7 +13,9 @@ LINK_LASTS = timedelta(days=14)
 """How long a confirmation link can be used."""
 ASKED_AGAIN_AFTER = timedelta(minutes=10)
 """A repeated request sends a fresh link at most so often."""
-
+CONFIRMED_ALREADY = "it is confirmed already"
+LINK_TOO_OLD = "the link is older than 14 days; ask for a new one"
+"""Why a confirmation changes nothing."""
 
 _SECOND = timedelta(seconds=1)
 
@@ -92,12 +94,12 @@ def confirm(
     """Follow a confirmation link that was made at `asked_at`: once, within its time, and not
     if the person has `left` since."""
     if state == "subscribed":
-        return Transition(to=state, refused="it is confirmed already")
+        return Transition(to=state, refused=CONFIRMED_ALREADY)
     # A link says its moment in whole seconds.
     if state != "pending" or (left is not None and left.since(asked_at + _SECOND)):
         return Transition(to=state, refused="it was withdrawn since; ask for it again")
     if not asked_at <= now <= asked_at + LINK_LASTS:
-        return Transition(to=state, refused="the link is older than 14 days; ask for a new one")
+        return Transition(to=state, refused=LINK_TOO_OLD)
     return Transition(to="subscribed")
 
 

@@ -104,6 +104,8 @@ class Form(Frozen):
     title: str = ""
     intro: str = ""
     button: str = "Send"
+    language: str = Field(default="", max_length=35)
+    """BCP 47, of these words and of those around them; empty: that of the workspace."""
     questions: tuple[Question, ...] = Field(default=(), max_length=100)
     style: FormStyle | None = None
     picture: str | None = None

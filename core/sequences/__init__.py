@@ -12,7 +12,7 @@ from .advance import (
 from .ahead import Coming, UnderWay, ahead_of
 from .check import Surroundings, check_sequence
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
-from .document import Goal, Lane, Leaving, SequenceDocument, step_that_remains
+from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument, step_that_remains
 from .doors import (
     BaseDoor,
     ByHandDoor,
@@ -76,6 +76,7 @@ __all__ = [
     "DateDoor",
     "Door",
     "Duration",
+    "EmailSender",
     "EndReason",
     "Ended",
     "Entrance",

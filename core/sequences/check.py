@@ -4,8 +4,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from ..deciding import check_condition
-from ..documents import Finding
+from ..documents import Finding, Problem
 from ..people import Catalogue
+from ..values import read_email
 from .document import Goal, SequenceDocument
 from .doors import DoorCheck
 from .graph import circles_without_time, place_of, places_reached
@@ -39,7 +40,8 @@ def _nothing_unknown(question: str, place: str) -> Iterator[Finding]:
 
 def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:
     catalogue = around.catalogue
-    if not around.sender:
+    yield from _sender(sequence)
+    if not around.sender and not sequence.sender.address:
         yield Finding(
             code="no_sender",
             place="sender",
@@ -97,6 +99,21 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
             sentence="The sending times name no weekday, so nothing would ever go out.",
             fix="Choose a weekday.",
         )
+
+
+def _sender(sequence: SequenceDocument) -> Iterator[Finding]:
+    """Addresses of its own that are none."""
+    for address, what in (
+        (sequence.sender.address, "sender’s address"),
+        (sequence.sender.reply_to, "address for replies"),
+    ):
+        if address and isinstance(read := read_email(address), Problem):
+            yield Finding(
+                code="sender",
+                place="list",
+                sentence=f"The {what} of this sequence, “{address}”, is no address: {read.sentence}",
+                fix=read.fix,
+            )
 
 
 def _second_entry(sequence: SequenceDocument) -> Iterator[Finding]:

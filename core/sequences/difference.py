@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ..conditions import say
 from ..documents import changed_lines, other_order
 from ..people import Catalogue
-from .document import Goal, Lane, Leaving, SequenceDocument
+from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument
 from .doors import AGAIN
 from .sending import SendingTimes
 from .timing import weekdays_in_words
@@ -59,6 +59,9 @@ def _differences(
     if before.times != after.times:
         old, new = (times_in_words(one.times) for one in (before, after))
         yield f"sending times: {new} (before: {old})"
+    if before.sender != after.sender:
+        old, new = (sender_in_words(one.sender) for one in (before, after))
+        yield f"sender: {new} (before: {old})"
     if before.priority != after.priority:
         yield f"priority: {after.priority} (before: {before.priority})"
 
@@ -86,6 +89,13 @@ def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:
         ]
         said.append(f"entering ends {', '.join(names) or 'no sequence'}")
     return "; ".join(said) or "when they leave the list"
+
+
+def sender_in_words(sender: EmailSender) -> str:
+    """Noor, noor@larkmoor.example, replies to desk@larkmoor.example"""
+    reply = f"replies to {sender.reply_to}" if sender.reply_to else ""
+    said = [one for one in (sender.name, sender.address, reply) if one]
+    return ", ".join(said) or "as the list says"
 
 
 def times_in_words(times: SendingTimes | None) -> str:

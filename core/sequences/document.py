@@ -49,10 +49,20 @@ class Leaving(Frozen):
     these: tuple[str, ...] = ()
 
 
+class EmailSender(Frozen):
+    """Who the emails of a sequence are from; what is empty is as its list says, or the workspace."""
+
+    name: str = Field(default="", max_length=120)
+    address: str = Field(default="", max_length=254)
+    reply_to: str = Field(default="", max_length=254)
+    """Where replies go."""
+
+
 class SequenceDocument(Frozen):
     """A sequence; its emails go to subscribers of `list`."""
 
     list: str | None = None
+    sender: EmailSender = EmailSender()
     doors: tuple[Door, ...] = Field(default=(), max_length=50)
     again: Again | None = None
     """What a second entry means; None: not decided yet, which is once only."""

@@ -6,6 +6,7 @@ what follows them; "common practice" and "from memory" beside what does not.
 
 from datetime import date, datetime, timedelta
 from html.parser import HTMLParser
+from itertools import combinations
 from typing import Any
 from unittest import TestCase
 from urllib.parse import parse_qs, urlsplit
@@ -15,6 +16,7 @@ from hypothesis import strategies as st
 
 from core.conditions import FieldTest, Group
 from core.messages import (
+    FOOTER_PARTS,
     ButtonBlock,
     Colours,
     Column,
@@ -22,6 +24,7 @@ from core.messages import (
     DividerBlock,
     FileBlock,
     Filled,
+    FooterBlock,
     Frame,
     HeadingBlock,
     HouseStyle,
@@ -61,7 +64,7 @@ from core.messages import (
 from core.messages.addresses import wrong_address
 from core.tests.observatory import CATALOGUE
 
-FRAME = Frame("Larkmoor", "1 Dome Road", "Open-night news")
+FRAME = Frame("Larkmoor", "1 Dome Road", why="You signed up for Open-night news.")
 OURS = {
     "leave_link": "https://mail.example/u/1",
     "own_page": "https://mail.example/p/1",
@@ -85,6 +88,7 @@ EVERY = MessageDocument(
         ButtonBlock(id="b", label="Go, {{ name }}", link="https://b.example/?n={{ name }}"),
         FileBlock(id="f", label="Your file, {{ name }}"),
         QuotationBlock(id="q", html="<p>{{ name }} said</p>", by="{{ name }}"),
+        FooterBlock(id="fo", part="sender"),
         DividerBlock(id="d"),
         SpaceBlock(id="s", height=40),
         ColumnsBlock(
@@ -182,6 +186,39 @@ class LayingOut(TestCase):
                     self.assertIn(words, text)
         self.assertTrue(filled.text.startswith("By hand, Ines"))
         self.assertNotIn("left Ines", filled.text)
+
+    def test_each_part_of_the_footer_stands_once_wherever_it_is_placed(self) -> None:
+        """Every choice of the six parts, in the letter or in a column of it."""
+        style = HouseStyle(
+            footer="Clear skies", links=(StyleLink(label="Shop", link="https://s.example/"),)
+        )
+        said = {
+            "text": "Clear skies", "links": "https://s.example/", "sender": "1 Dome Road",
+            "why": FRAME.why, "leave": OURS["leave_link"], "own_page": OURS["own_page"],
+        }  # fmt: skip
+        tried = 0
+        for size in range(len(FOOTER_PARTS) + 1):
+            for chosen in combinations(FOOTER_PARTS, size):
+                blocks = [FooterBlock(id=f"f-{one}", part=one) for one in chosen]
+                column = Column(id="c1", blocks=tuple(blocks[:1]))
+                placed = (
+                    TextBlock(id="t", html="<p>Hello</p>"),
+                    *blocks[1:],
+                    ColumnsBlock(id="c", columns=(column, Column(id="c2"))),
+                    TextBlock(id="end", html="<p>The end</p>"),
+                )
+                document = MessageDocument(subject="x", blocks=placed)
+                template = lay_out(document, frozenset(), style, FRAME, {})
+                written = write(template.sources, OURS)
+                assert isinstance(written, Written)
+                filled = fill(template, written.parts)
+                for part in FOOTER_PARTS:
+                    for text in (filled.html, filled.text):
+                        self.assertEqual(text.count(said[part]), 1, (chosen, part))
+                        above = text.index(said[part]) < text.index("The end")
+                        self.assertEqual(above, part in chosen, (chosen, part))
+                tried += 1
+        self.assertEqual(tried, 64)
 
     def test_language_and_direction(self) -> None:
         for language, side in (("de", "ltr"), ("ar", "rtl"), ("he-IL", "rtl"), ("", "ltr")):

@@ -17,6 +17,10 @@ class Differences(TestCase):
     def test_nothing_changed(self) -> None:
         self.assertEqual(changed(), ())
 
+    def test_the_language_of_the_form(self) -> None:
+        form = ROUTE.form.model_copy(update={"language": "ar"})
+        self.assertEqual(changed(form=form), ("form: language as the workspace → Arabic",))
+
     def test_a_rule_that_does_something_else(self) -> None:
         other = ROUTE.then[0].model_copy(update={"action": AddTags(tags=("t-planets",))})
         self.assertEqual(

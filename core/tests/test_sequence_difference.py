@@ -3,7 +3,16 @@
 from unittest import TestCase
 
 from core.people import Catalogue
-from core.sequences import Duration, Lane, SendStep, SequenceDocument, Step, WaitStep, differences
+from core.sequences import (
+    Duration,
+    EmailSender,
+    Lane,
+    SendStep,
+    SequenceDocument,
+    Step,
+    WaitStep,
+    differences,
+)
 
 CATALOGUE = Catalogue(
     lists={"l-news": "News", "l-club": "Club"}, messages={"m-guide": "Your guide", "m-fits": "Fits"}
@@ -48,6 +57,12 @@ class Differences(TestCase):
             changed(sequence(FITS, DAY, GUIDE, of="l-club")),
             ("its emails belong to Club (before: News)", "the steps stand in another order"),
         )
+
+    def test_who_the_emails_are_from(self) -> None:
+        own = EmailSender(name="Noor", reply_to="desk@larkmoor.example")
+        after = BEFORE.model_copy(update={"sender": own})
+        said = "Noor, replies to desk@larkmoor.example"
+        self.assertEqual(changed(after), (f"sender: {said} (before: as the list says)",))
 
     def test_what_is_gone_and_what_is_not_chosen(self) -> None:
         gone = SendStep(id="s3", message="m-old")

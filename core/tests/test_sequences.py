@@ -12,6 +12,7 @@ from core.people import MembershipState, Person
 from core.sequences import (
     Advanced,
     Duration,
+    EmailSender,
     Journey,
     Lane,
     RunState,
@@ -225,6 +226,11 @@ class PreFlight(TestCase):
         )
         gone = sequence(SendStep(id="s1", message="gone"), SendStep(id="s2"))
         self.assertEqual(self.codes(gone), ["message_gone", "line_unfinished", "two_at_once"])
+
+    def test_a_sender_of_its_own(self) -> None:
+        for address, expected in (("noor@larkmoor.example", []), ("noor@", ["sender"])):
+            own = GUIDE.model_copy(update={"sender": EmailSender(address=address)})
+            self.assertEqual(self.codes(own, sender=""), expected)
 
     def test_every_marketing_email_shows_a_postal_address(self) -> None:
         for address in ("", "  "):

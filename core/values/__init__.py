@@ -8,7 +8,7 @@ from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
 from .dates import DateOrder, read_date
 from .email import address_key, read_email
-from .languages import language_name, read_language
+from .languages import direction, language_name, read_language
 from .names import read_name
 from .numbers import DecimalMark, read_number
 from .phones import read_phone
@@ -103,6 +103,7 @@ __all__ = [
     "address_key",
     "country_name",
     "country_names",
+    "direction",
     "is_blank",
     "language_name",
     "missing_parts",

@@ -59,10 +59,14 @@ def country_name(code: str) -> str:
 
 
 @cache
-def country_names() -> dict[str, str]:
-    """English names by alpha-2 code, in the order of the names."""
-    codes = [country.alpha_2 for country in pycountry.countries]
-    return {code: country_name(code) for code in sorted(codes, key=country_name)}
+def country_names(language: str = "en") -> dict[str, str]:
+    """Names by alpha-2 code in a language of CLDR's, in the order of the names without accents."""
+    territories = Locale(language).territories
+    names = {
+        country.alpha_2: territories.get(country.alpha_2) or country_name(country.alpha_2)
+        for country in pycountry.countries
+    }
+    return dict(sorted(names.items(), key=lambda one: folded(one[1])))
 
 
 @cache

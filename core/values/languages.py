@@ -8,6 +8,9 @@ from babel import Locale, UnknownLocaleError
 from ..documents import Problem, folded
 from .countries import LANGUAGES
 
+_RIGHT_TO_LEFT = {"ar", "ckb", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi"}
+"""Languages whose script runs from right to left."""
+
 
 def read_language(text: str) -> str | Problem:
     """The tag in its usual case, from a tag or from the name of a language."""
@@ -71,3 +74,8 @@ def _unknown(text: str) -> Problem:
         sentence=f"“{text.strip()[:80]}” is not a language.",
         fix="Write its name, or its code, like pt or pt-BR.",
     )
+
+
+def direction(language: str) -> str:
+    """In which direction a language is written: ltr or rtl."""
+    return "rtl" if language.partition("-")[0].lower() in _RIGHT_TO_LEFT else "ltr"

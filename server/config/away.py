@@ -6,7 +6,11 @@ import structlog
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.template.loader import render_to_string
+from django.utils import translation
+from django.utils.translation import gettext as _
 from psycopg_pool import PoolTimeout
+
+from server.workspaces.languages import speaking, spoken
 
 from .problems import problem
 
@@ -44,7 +48,10 @@ def is_away(error: BaseException | None) -> bool:
 
 def away(request: HttpRequest) -> HttpResponse:
     """The answer: a page for visitors, problem details for the API, a line for scripts."""
-    sentence = "This does not work for the moment. Nothing was kept; please try again in a minute."
+    tag = translation.get_language_from_request(request)
+    with speaking(tag):
+        sentence = _("This does not work right now, and nothing was kept. Please try again soon.")
+        page = render_to_string("away.html", {"sentence": sentence, **spoken(tag)})
     response: HttpResponse
     if request.path.startswith("/api/"):
         response = problem(503, "The database cannot be reached. Try again in a moment.")
@@ -53,7 +60,7 @@ def away(request: HttpRequest) -> HttpResponse:
     ):
         response = JsonResponse({"title": sentence}, status=503)
     else:
-        response = HttpResponse(render_to_string("away.html", {"sentence": sentence}), status=503)
+        response = HttpResponse(page, status=503)
     response["Retry-After"] = RETRY_AFTER
     if request.headers.get("Origin") and request.path.startswith("/f/"):
         response["Access-Control-Allow-Origin"] = "*"

@@ -138,7 +138,21 @@ AXES_VERBOSE = False
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
-USE_I18N = False
+USE_I18N = True
+# What visitors and subscribers read; the members' interface is English.
+LANGUAGES = [
+    ("en", "English"),
+    ("ar", "العربية"),
+    ("de", "Deutsch"),
+    ("es", "Español"),
+    ("fr", "Français"),
+    ("it", "Italiano"),
+    ("nl", "Nederlands"),
+    ("pl", "Polski"),
+    ("pt", "Português"),
+    ("sv", "Svenska"),
+]
+LOCALE_PATHS = [BASE_DIR / "server" / "locale"]
 
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA_DIR / "static"

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.utils.translation import gettext as _
 
 from core.documents import Because
 from core.people import membership as consent
@@ -57,7 +58,9 @@ def leave(person: Subscriber, lists: list[str] | None, ip: str = "") -> None:
 
 def _locked(person: Subscriber) -> None:
     if locked_person(lambda: person.pk) is None:
-        raise Refused("This page is no longer there. Open it again from your latest email.")
+        raise Refused(
+            _("Something went wrong. Please open this page again from your latest email.")
+        )
 
 
 @retried
@@ -71,7 +74,7 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
             .first()
         )
         if row is None:
-            raise Refused("You were never on this list.")
+            raise Refused(_("You were never subscribed to this."))
         suppressed = bool(suppressed_among(person.workspace, [person.address]))
         confirm = row.list.confirms or suppressed or row.state == "complained"
         move = consent.subscribe(
@@ -85,7 +88,7 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
                 row,
                 move.to,
                 OWN_PAGE,
-                f"Subscribe again to {row.list.shown_name}",
+                _("Subscribe again to %(list)s") % {"list": row.list.shown_name},
                 "their own page",
                 ip,
             )
@@ -99,7 +102,7 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
 def set_gap(person: Subscriber, days: int) -> None:
     """Get at most one marketing email in so many days; 0 takes the limit away."""
     if days not in GAPS:
-        raise Refused("Choose one of the times that the page offers.")
+        raise Refused(_("Please choose one of the options."))
     if person.gap_days == days:
         return
     with transaction.atomic():
@@ -125,9 +128,13 @@ def set_counting(person: Subscriber, counted: bool) -> None:
 
 def ask_for_address(person: Subscriber, text: str) -> str:
     """Ask at the new address whether it is theirs; the address."""
-    new = known_address(text)
+    try:
+        new = known_address(text)
+    except Refused as error:
+        said = _("Please enter a full email address, such as name@example.org.")
+        raise Refused(said) from error
     if address_key(new) == address_key(person.address):
-        raise Refused("This is the address that your emails go to already.")
+        raise Refused(_("Your emails already go to this address."))
     because = Because(kind="person", sentence="they changed their address on their own page")
     ask(person, Kind.ADDRESS, because, to=new, new_address=new)
     return new

@@ -10,16 +10,19 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.http import content_disposition_header
+from django.utils.translation import gettext as _
+from django.utils.translation import ngettext
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
-from server.people.facts import field_facts, values_of
+from server.people.facts import field_facts, language_of, values_of
 from server.people.links import PAGE_LASTS, REQUEST_LASTS, read_own_token, read_request_token
 from server.people.models import Field, OwnRequest, Subscriber
 from server.profiles.records import whole_record
 from server.workspaces import clock
 from server.workspaces.errors import Refused
+from server.workspaces.languages import render_for, render_in, speaking
 from server.workspaces.visitors import network_address
 
 from .own import (
@@ -44,70 +47,74 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
     named = read_own_token(token)
     person = _person(named.pk) if named else None
     if named is None or person is None:
-        return render(request, "consent/unknown.html", status=404)
-    now = clock.now(person.workspace)
+        return render_for(request, "consent/unknown.html", status=404)
+    now, language = clock.now(person.workspace), language_of(person)
     if now > named.at + PAGE_LASTS:
         if request.method == "POST":
             ask_for(person, Kind.PAGE)
         context = {"person": person, "sent": request.method == "POST"}
-        return render(request, "consent/own_old.html", context, status=410)
+        return render_in(language, request, "consent/own_old.html", context, 410)
     said, wrong = "", ""
-    if request.method == "POST":
-        try:
-            said = _act(request, person)
-        except Refused as reason:
-            fixes = " ".join(one.fix for one in reason.problems if one.fix)
-            wrong = f"{reason.title} {fixes}".strip()
-        person.refresh_from_db()
-    status = 422 if wrong else 200
-    return render(request, "consent/own.html", _shown(person, said, wrong), status=status)
+    with speaking(language):
+        if request.method == "POST":
+            try:
+                said = _act(request, person)
+            except Refused as reason:
+                wrong = reason.title
+            person.refresh_from_db()
+        context = _shown(person, said, wrong)
+    return render_in(language, request, "consent/own.html", context, 422 if wrong else 200)
 
 
 def _act(request: HttpRequest, person: Subscriber) -> str:
     """Do what the button says; the sentence that answers it."""
     ip = network_address(request)
-    what, _, about = request.POST.get("do", "").partition(":")
+    what, _colon, about = request.POST.get("do", "").partition(":")
     match what:
         case "leave":
             leave(person, [_list(person, about)], ip)
-            return "You have left this list."
+            return _("You have unsubscribed from this list.")
         case "all":
             leave(person, None, ip)
-            return "You have left every list: nothing more comes but what you ask for."
+            return _("You have unsubscribed from everything. You will only get what you ask for.")
         case "back":
             if come_back(person, _list(person, about), ip):
-                return "Look into your inbox: an email there asks whether it is really you."
-            return "You are on the list again."
+                return _("Please check your inbox: we sent you an email to confirm that it is you.")
+            return _("You are subscribed again.")
         case "fewer":
             days = request.POST.get("days", "")
             set_gap(
                 person, int(days) if days.isascii() and days.isdigit() and len(days) < 4 else -1
             )
-            return "This is in force from the next email on."
+            return _("Saved. This applies from the next email on.")
         case "uncount" | "count":
             set_counting(person, what == "count")
             return (
-                "What you open and click is counted again."
+                _("What you open and click may be counted again.")
                 if what == "count"
-                else "Nobody counts any more what you open and click."
+                else _("What you open and click is no longer counted.")
             )
         case "address":
             new = ask_for_address(person, request.POST.get("address", ""))
-            return f"Look into the inbox of {new}: the change is done once you confirm it there."
+            return _("Please check the inbox of %(address)s and confirm the change there.") % {
+                "address": new
+            }
         case "data":
             ask_for(person, Kind.DATA)
-            return "Look into your inbox: a link there gives you everything that is known of you."
+            return _("Please check your inbox: we sent you a link to your data.")
         case "erase":
             ask_for(person, Kind.ERASE)
-            return "Look into your inbox: nothing is erased before you confirm it there."
-    raise Refused("This page does not know what to do. Open it again from the email.")
+            return _(
+                "Please check your inbox and confirm it there. Nothing is deleted before that."
+            )
+    raise Refused(_("Something went wrong. Please open this page again from your latest email."))
 
 
 def _list(person: Subscriber, about: str) -> str:
     """A list of theirs, or an error: nobody learns of others by trying."""
     known = {one.pk for one in lists_of(person)}
     if about not in known:
-        raise Refused("You were never on this list.")
+        raise Refused(_("You were never subscribed to this."))
     return about
 
 
@@ -133,8 +140,9 @@ def _shown(person: Subscriber, said: str, wrong: str) -> dict[str, Any]:
 
 def _gap(days: int) -> str:
     if days == 0:
-        return "every email there is"
-    return "at most one a day" if days == 1 else f"at most one in {days} days"
+        return _("every email")
+    said = ngettext("at most one email a day", "at most one email every %(days)s days", days)
+    return said % {"days": days}
 
 
 @csrf_exempt
@@ -146,22 +154,24 @@ def request_page(request: HttpRequest, token: str) -> HttpResponse:
     rows = OwnRequest.everywhere.select_related("workspace", "subscriber__workspace")
     row = rows.filter(pk=named.pk).first() if named else None
     if named is None or row is None:
-        return render(request, "consent/unknown.html", status=404)
-    context = {"row": row, "workspace": row.workspace}
+        return render_for(request, "consent/unknown.html", status=404)
+    context: dict[str, Any] = {"row": row, "workspace": row.workspace}
+    language = language_of(row.subscriber)
     late = clock.now(row.workspace) > named.at + REQUEST_LASTS
     if late or row.done_at is not None or row.kind == Kind.CHANGED:
         context["late"] = late
-        return render(request, "consent/request_over.html", context, status=410)
+        return render_in(language, request, "consent/request_over.html", context, 410)
     if request.method != "POST":
-        return render(request, "consent/request.html", context)
+        return render_in(language, request, "consent/request.html", context)
     if row.kind == Kind.DATA:
         return _GIVES.get(request.POST.get("as", ""), _as_file)(request, row.subscriber)
     try:
-        context["done"] = confirm_request(row)
+        with speaking(language):
+            context["done"] = confirm_request(row)
     except Refused as reason:
         context["wrong"] = reason.title
-        return render(request, "consent/request.html", context, status=422)
-    return render(request, "consent/request_done.html", context)
+        return render_in(language, request, "consent/request.html", context, 422)
+    return render_in(language, request, "consent/request_done.html", context)
 
 
 def _as_file(request: HttpRequest, person: Subscriber) -> HttpResponse:

@@ -1,18 +1,21 @@
 """The public pages for confirming and for unsubscribing, by GET and by one click (RFC 8058)."""
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
+from django.utils.translation import gettext as _
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
 from core.documents import Because
+from core.people import CONFIRMED_ALREADY, LINK_TOO_OLD
 from core.profiles import ListPages
 from server.mail.confirm_links import read_confirm
 from server.mail.models import Send
 from server.mail.own_requests import ask
 from server.people.links import read_leave_token
 from server.people.models import MailingList, Membership, OwnRequest
+from server.workspaces.languages import render_for, render_in, speaking
 from server.workspaces.visitors import network_address
 
 from .actions import confirm_subscription, leave
@@ -29,38 +32,41 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     """
     send_id = read_leave_token(token)
     send = (
-        Send.everywhere.select_related("workspace", "subscriber__workspace", "list")
+        Send.everywhere.select_related("workspace", "subscriber__workspace", "list", "revision")
         .filter(pk=send_id)
         .first()
         if send_id
         else None
     )
     if send is None:
-        return render(request, "consent/unknown.html", status=404)
+        return render_for(request, "consent/unknown.html", status=404)
+    language = _language_of(send)
     if request.method == "POST" and request.POST.get("from") == "page":
         # This link never runs out and may have been forwarded: their page opens from the inbox.
         because = Because(
             kind="person", sentence="they asked for their page by the link in an email"
         )
         ask(send.subscriber, OwnRequest.Kind.PAGE, because)
-        return render(request, "consent/page_sent.html", {"send": send})
+        return render_in(language, request, "consent/page_sent.html", {"send": send})
     if request.method == "POST":
         one_click = request.POST.get("List-Unsubscribe") == "One-Click"
         everything = request.POST.get("from") == "all" or send.list_id is None
         by = "with one click in their mail program" if one_click else "on the page behind the link"
         leave(send, everything=everything, by=by, ip=network_address(request))
         if one_click:
-            return HttpResponse("You are unsubscribed.\n", content_type="text/plain; charset=utf-8")
+            with speaking(language):
+                said = _("You are unsubscribed")
+            return HttpResponse(f"{said}\n", content_type="text/plain; charset=utf-8")
         page = ListPages() if everything or send.list is None else _pages(send.list)
         if page.left.address:
             return redirect(page.left.address)
         context = {"send": send, "everything": everything, "page": page.left}
-        return render(request, "consent/left.html", context)
+        return render_in(language, request, "consent/left.html", context)
     others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
     state = send.subscriber.memberships.filter(list_id=send.list_id).first()
     subscribed = state is not None and state.state == "subscribed"
     context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
-    return render(request, "consent/leave.html", context)
+    return render_in(language, request, "consent/leave.html", context)
 
 
 @csrf_exempt
@@ -77,18 +83,35 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
         else None
     )
     if asked is None or membership is None:
-        return render(request, "consent/unknown.html", status=404)
+        return render_for(request, "consent/unknown.html", status=404)
+    language = membership.list.language or membership.workspace.language
     if request.method != "POST":
         asks = {"list": membership.list, "page": _pages(membership.list).asks}
-        return render(request, "consent/confirm.html", asks)
+        return render_in(language, request, "consent/confirm.html", asks)
     page_address = request.build_absolute_uri("/c/")
-    _, changed, why = confirm_subscription(asked, page_address, network_address(request))
-    done = changed or why == "it is confirmed already"
+    _membership, changed, why = confirm_subscription(asked, page_address, network_address(request))
+    done = changed or why == CONFIRMED_ALREADY
     page = _pages(membership.list).confirmed
     if done and page.address:
         return redirect(page.address)
-    context = {"list": membership.list, "done": done, "why": why, "page": page}
-    return render(request, "consent/confirmed.html", context, status=200 if done else 410)
+    with speaking(language):
+        said = _not_confirmed(why)
+    context = {"list": membership.list, "done": done, "why": said, "page": page}
+    status = 200 if done else 410
+    return render_in(language, request, "consent/confirmed.html", context, status)
+
+
+def _not_confirmed(why: str) -> str:
+    """Why a link confirms nothing any more, for whoever followed it."""
+    if why == LINK_TOO_OLD:
+        return _("The link is older than 14 days. Please sign up again to get a new one.")
+    return _("You have unsubscribed since. Please sign up again if you want the emails.")
+
+
+def _language_of(send: Send) -> str:
+    """That of the email; an older one has not kept its revision."""
+    said = str(send.revision.document.get("language") or "") if send.revision else ""
+    return said or (send.list and send.list.language) or send.workspace.language
 
 
 def _pages(row: MailingList) -> ListPages:

@@ -3,10 +3,14 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.utils.translation import get_language
+
 from core.deciding import RouteDocument
 from core.documents import Problem
 from core.reading import Answers, Form, Question, answer_to, inputs_of, name_part_of
 from core.values import country_names, read_country, read_yes_no
+
+from .said import for_visitor, label_of
 
 
 @dataclass(frozen=True)
@@ -19,7 +23,8 @@ class Box:
     kind: str
     """The type of the input, "long_text" or "country"."""
     answer: str
-    problem: Problem | None
+    problem: str
+    """What the visitor has to correct; empty where it is right."""
     autocomplete: str = ""
     most: int = 500
 
@@ -30,7 +35,7 @@ class ShownQuestion:
 
     question: Question
     boxes: list[Box]
-    problem: Problem | None
+    problem: str
     ticked: list[str] = field(default_factory=list)
     is_ticked: bool = False
 
@@ -65,30 +70,29 @@ def shown_form(
 ) -> dict[str, Any]:
     """What the templates of a form need, whatever page it stands on."""
     form: Form = route.form
-    shown = [_shown(question, pairs, problems) for question in form.questions]
+    said = {name: for_visitor(one, form) for name, one in problems.items()}
+    shown = [_shown(question, pairs, said) for question in form.questions]
     return {
         "form": form,
         "questions": shown,
-        "problems": [
-            (box.id, box.problem.sentence) for one in shown for box in one.boxes if box.problem
-        ],
+        "problems": [(box.id, box.problem) for one in shown for box in one.boxes if box.problem],
         "wordings": [one.wording for one in route.consent if one.wording and not one.question],
-        "countries": list(country_names().items())
+        "countries": list(country_names(get_language() or "en").items())
         if any(one.type in ("country", "address") for one in form.questions)
         else [],
     }
 
 
-def _shown(question: Question, pairs: Answers, problems: dict[str, Problem]) -> ShownQuestion:
+def _shown(question: Question, pairs: Answers, problems: dict[str, str]) -> ShownQuestion:
     boxes = [
-        _box(question, one.name, one.label, one.part, pairs, problems)
+        _box(question, one.name, label_of(one), one.part, pairs, problems)
         for one in inputs_of(question)
     ]
     answer = answer_to(pairs, question.name) or ""
     return ShownQuestion(
         question=question,
         boxes=boxes,
-        problem=next((one.problem for one in boxes if one.problem), None),
+        problem=next((one.problem for one in boxes if one.problem), ""),
         ticked=answer.split("\n"),
         is_ticked=read_yes_no(answer) is True and question.type in ("yes_no", "consent"),
     )
@@ -100,7 +104,7 @@ def _box(
     label: str,
     part: str,
     pairs: Answers,
-    problems: dict[str, Problem],
+    problems: dict[str, str],
 ) -> Box:
     kind = _KINDS.get("country" if part == "country" else question.type, "text")
     answer = answer_to(pairs, name) or ""
@@ -113,7 +117,7 @@ def _box(
         label=label,
         kind=kind,
         answer=answer,
-        problem=problems.get(name),
+        problem=problems.get(name, ""),
         autocomplete=_AUTOFILL.get(part or name_part_of(question) or question.type, ""),
         most=_MOST.get(question.type, 500),
     )

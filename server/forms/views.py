@@ -13,8 +13,9 @@ from django.conf import settings
 from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.http.multipartparser import MultiPartParserError
-from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext as _
+from django.utils.translation import gettext_noop
 from django.views.decorators.cache import cache_control, never_cache
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
@@ -37,10 +38,12 @@ from server.submissions.receiving import (
     recent,
     report_refused,
 )
+from server.workspaces.languages import render_for, render_in, speaking, spoken
 from server.workspaces.visitors import network_address
 
 from .models import Picture
 from .posts import FilesNotTaken, Post, read_post
+from .said import for_visitor
 from .shown import shown_form
 
 _MARK = hashlib.sha256(settings.SECRET_KEY.encode()).digest()
@@ -62,14 +65,15 @@ def form_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpRespon
     """Show the form, or take a post of it. `kiosk`: on a screen that visitors share."""
     form = open_form(key, request.GET.get("try", ""))
     if form is None or form.kind not in ("form", "posted"):
-        return render(request, "forms/closed.html", status=404)
+        return render_for(request, "forms/closed.html", status=404)
     route = route_of_revision(form.revision_id)
     if kiosk and not route.form.shared_screen:
-        return render(request, "forms/closed.html", status=404)
+        return render_for(request, "forms/closed.html", status=404)
     if request.method == "POST":
         return _open_to_all(request, _posted(request, form, route, kiosk))
     if form.kind == "posted":
-        return render(request, "forms/posts_only.html", {"name": form.workspace_name}, status=405)
+        context = {"name": form.workspace_name}
+        return render_in(form.language, request, "forms/posts_only.html", context, status=405)
     answers = _prefilled(request, route.form)
     return _framed(_form_html(request, form, route, answers, {}, kiosk=kiosk), route)
 
@@ -83,10 +87,24 @@ def form_part(request: HttpRequest, key: str) -> HttpResponse:
     if form is None or form.kind != "form":
         return _open_to_all(request, JsonResponse({"title": "This form is not open."}, status=404))
     route = route_of_revision(form.revision_id)
-    html = _part(form, route, _prefilled(request, route.form), {})
-    pop_up = route.form.pop_up.model_dump()
+    language = _language(form, route)
+    with speaking(language):
+        words = {
+            "close": _("Close"),
+            "form": _("Form"),
+            "not_sent": _("Not sent. Please try again in a moment."),
+        }
     return _open_to_all(
-        request, JsonResponse({"html": html, "style": _style(route.form), "pop_up": pop_up})
+        request,
+        JsonResponse(
+            {
+                "html": _part(form, route, _prefilled(request, route.form), {}),
+                "style": _style(route.form),
+                "pop_up": route.form.pop_up.model_dump(),
+                "words": words,
+                **spoken(language),
+            }
+        ),
     )
 
 
@@ -97,17 +115,18 @@ def thanks_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpResp
     """What the visitor sees after the form, where it is a text."""
     form = open_form(key, request.GET.get("try", ""))
     if form is None:
-        return render(request, "forms/closed.html", status=404)
+        return render_for(request, "forms/closed.html", status=404)
     route = route_of_revision(form.revision_id)
+    language = _language(form, route)
     context = {
-        "sees": _said(route.visitor_sees),
+        "sees": _said(route.visitor_sees, language),
         "asks": _asks(route),
         "name": form.workspace_name,
         "style": _style(route.form),
         "back": f"/f/{key}/kiosk{_try_query(request)}" if kiosk else "",
         "is_try": form.is_try,
     }
-    return _framed(render(request, "forms/thanks.html", context), route)
+    return _framed(render_in(language, request, "forms/thanks.html", context), route)
 
 
 @cache_control(public=True, max_age=86_400, immutable=True)
@@ -125,20 +144,20 @@ def picture(request: HttpRequest, picture: str) -> HttpResponse:
 def _posted(
     request: HttpRequest, form: OpenForm, route: RouteDocument, kiosk: bool
 ) -> HttpResponse:
+    language = _language(form, route)
     if recent(form) > settings.POSTS_PER_MINUTE:
-        response = _refuse(request, 429, "Too many people are sending this form right now.")
+        too_many = gettext_noop("Too many people are sending this form right now.")
+        response = _refuse(request, language, 429, too_many)
         response["Retry-After"] = "60"
         return response
     try:
         posted = read_post(request)
-    except RequestDataTooBig:
-        return _refuse(request, 413, "That is more than a form can take (64 KB).")
-    except TooManyFieldsSent:
-        return _refuse(request, 413, "That is more than the 200 fields that a form can take.")
+    except (RequestDataTooBig, TooManyFieldsSent):
+        return _refuse(request, language, 413, gettext_noop("This is more than a form can take."))
     except FilesNotTaken:
-        return _refuse(request, 413, "A form takes no files.")
+        return _refuse(request, language, 413, gettext_noop("This form does not take files."))
     except (MultiPartParserError, ValueError):
-        return _refuse(request, 400, "The form arrived broken.")
+        return _refuse(request, language, 400, gettext_noop("The form arrived damaged."))
     return _take(request, form, route, posted, kiosk)
 
 
@@ -235,8 +254,10 @@ def _after(
     """What follows a post that was taken."""
     target = None if kiosk else next_page(route.visitor_sees, answers)
     if _wants_json(request):
-        sees = _said(route.visitor_sees)
-        html = render_to_string("forms/thanks_part.html", {"sees": sees, "asks": _asks(route)})
+        language = _language(form, route)
+        context = {"sees": _said(route.visitor_sees, language), "asks": _asks(route)}
+        with speaking(language):
+            html = render_to_string("forms/thanks_part.html", context)
         return JsonResponse({"next": target, "html": html})
     path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
     thanks = f"{path}/kiosk/thanks" if kiosk else f"{path}/thanks"
@@ -253,7 +274,7 @@ def _to_correct(
 ) -> HttpResponse:
     """What has to be fixed: on the form itself, or where an own form says."""
     if form.kind == "posted":
-        return _own_form_to_correct(request, route, problems)
+        return _own_form_to_correct(request, _language(form, route), route, problems)
     if _wants_json(request):
         html = _part(form, route, pairs, problems)
         return JsonResponse({"html": html, "problems": len(problems)}, status=422)
@@ -262,7 +283,7 @@ def _to_correct(
 
 
 def _own_form_to_correct(
-    request: HttpRequest, route: RouteDocument, problems: dict[str, Problem]
+    request: HttpRequest, language: str, route: RouteDocument, problems: dict[str, Problem]
 ) -> HttpResponse:
     """To the page set for it, or back where the form is if that website is allowed; never
     to an address of the visitor's choosing."""
@@ -271,24 +292,21 @@ def _own_form_to_correct(
     target = own.errors_to if is_web_address(own.errors_to) else ""
     if not target and _site(back) and _site(back) in {_site(one) for one in own.sites}:
         target = back
+    with speaking(language):
+        said = {name: for_visitor(one, route.form) for name, one in problems.items()}
     if _wants_json(request):
-        body = {"problems": {name: one.model_dump() for name, one in problems.items()}}
-        return JsonResponse(body, status=422)
+        body = {
+            name: {**one.model_dump(), "sentence": said[name], "fix": ""}
+            for name, one in problems.items()
+        }
+        return JsonResponse({"problems": body}, status=422)
     if not target:
-        context = {"problems": [_for_visitors(one) for one in problems.values()]}
-        return render(request, "forms/to_correct.html", context, status=422)
+        context = {"problems": list(said.values())}
+        return render_in(language, request, "forms/to_correct.html", context, status=422)
     parts = urlsplit(target)
     kept = [pair for pair in parse_qsl(parts.query, keep_blank_values=True) if pair[0] != "wrong"]
     query = urlencode([*kept, *(("wrong", f"{name}:{one.code}") for name, one in problems.items())])
     return SeeOther(urlunsplit(parts._replace(query=query)))
-
-
-def _for_visitors(problem: Problem) -> str:
-    """What is wrong, as somebody reads it who knows nothing of maps and fields."""
-    return {
-        "no_address": "Please enter your email address.",
-        "email_not_mapped": "This form does not work at the moment. Please try again later.",
-    }.get(problem.code, problem.sentence)
 
 
 def _site(address: str) -> str:
@@ -307,8 +325,11 @@ def _form_html(
     *,
     kiosk: bool,
 ) -> HttpResponse:
+    language = _language(form, route)
+    with speaking(language):
+        shown = shown_form(route, pairs, problems)
     context = {
-        **shown_form(route, pairs, problems),
+        **shown,
         "name": form.workspace_name,
         "style": _style(route.form),
         "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
@@ -318,24 +339,30 @@ def _form_html(
         "is_try": form.is_try,
         "asks_zone": form.asks_zone and not kiosk,
     }
-    return render(request, "forms/form.html", context, status=422 if problems else 200)
+    return render_in(language, request, "forms/form.html", context, 422 if problems else 200)
 
 
 def _part(
     form: OpenForm, route: RouteDocument, pairs: Answers, problems: dict[str, Problem]
 ) -> str:
     """The form as a piece of a page; its script says which page it stands on."""
-    context = {
-        **shown_form(route, pairs, problems),
-        "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
-        "came_from": answer_to(pairs, "_from") or "",
-        "page": answer_to(pairs, "_page") or "",
-        "title": answer_to(pairs, "_title") or "",
-        "picture_at": settings.PUBLIC_ADDRESS,
-        "part": True,
-        "asks_zone": form.asks_zone,
-    }
-    return render_to_string("forms/form_part.html", context)
+    with speaking(_language(form, route)):
+        context = {
+            **shown_form(route, pairs, problems),
+            "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
+            "came_from": answer_to(pairs, "_from") or "",
+            "page": answer_to(pairs, "_page") or "",
+            "title": answer_to(pairs, "_title") or "",
+            "picture_at": settings.PUBLIC_ADDRESS,
+            "part": True,
+            "asks_zone": form.asks_zone,
+        }
+        return render_to_string("forms/form_part.html", context)
+
+
+def _language(form: OpenForm, route: RouteDocument) -> str:
+    """What the form is written in."""
+    return route.form.language or form.language
 
 
 def _asks(route: RouteDocument) -> bool:
@@ -346,10 +373,12 @@ def _asks(route: RouteDocument) -> bool:
     )
 
 
-def _said(sees: VisitorSees) -> VisitorSees:
+def _said(sees: VisitorSees, language: str) -> VisitorSees:
     """Where another page follows, this text is for those whom it cannot follow (a shared screen)."""
     if sees.kind == "page" or not (sees.heading or sees.text):
-        return sees.model_copy(update={"heading": "Thank you", "text": "It arrived."})
+        with speaking(language):
+            said = {"heading": _("Thank you"), "text": _("We have received your details.")}
+        return sees.model_copy(update=said)
     return sees
 
 
@@ -406,7 +435,9 @@ def _framed(response: HttpResponse, route: RouteDocument) -> HttpResponse:
     return response
 
 
-def _refuse(request: HttpRequest, status: int, sentence: str) -> HttpResponse:
+def _refuse(request: HttpRequest, language: str, status: int, sentence: str) -> HttpResponse:
+    with speaking(language):
+        said = _(sentence)
     if _wants_json(request):
-        return JsonResponse({"title": sentence}, status=status)
-    return render(request, "forms/refused.html", {"sentence": sentence}, status=status)
+        return JsonResponse({"title": said}, status=status)
+    return render_in(language, request, "forms/refused.html", {"sentence": said}, status)

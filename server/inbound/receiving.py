@@ -19,9 +19,9 @@ from core.messages import read_returned
 from core.people import domain_of
 from core.values import address_key
 from server.consent.actions import leave
-from server.mail.deliver import softly_for_days
 from server.mail.forwarding import forward
 from server.mail.models import Returned, Send
+from server.mail.outcomes import softly_for_days
 from server.mail.return_path import LEAVE, read_return_address
 from server.people.actions import bounce_all, complain_all, fact
 from server.people.locks import locked_person, retried

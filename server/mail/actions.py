@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Min, Q
+from django.db.models import Min
 
 from core.documents import Because
 from server.people.locks import locked_people
@@ -15,13 +15,13 @@ from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
-from server.workspaces.queues import defer_once
 
 from .counting import judge_now
-from .deliver import deliver, mark_sent
+from .deliver import deliver_everything
 from .jobs import DELIVER
 from .models import Send
 from .outbox import Outbox
+from .outcomes import mark_sent
 
 
 def queue_send(
@@ -53,11 +53,7 @@ def queue_send(
 
 def deliver_queued(workspace: Workspace) -> None:
     """Hand over now what is queued, without waiting for the worker; for the movable clock."""
-    now = clock.now(workspace)
-    queued = Send.objects.of(workspace).filter(state=Send.State.QUEUED, attempts=0)
-    queued = queued.filter(Q(not_before=None) | Q(not_before__lte=now))
-    for pk in list(queued.order_by("queued_at").values_list("pk", flat=True)):
-        deliver(str(pk))
+    deliver_everything(workspace.pk)
     judge_now(workspace)
 
 
@@ -79,8 +75,9 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
         )
         for send in stopped:
             send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
-            send.save(update_fields=["state", "snag", "attempts"])
-            defer_once(DELIVER, send.pk)
+            send.not_before = None
+            send.save(update_fields=["state", "snag", "attempts", "not_before"])
+        DELIVER.defer(workspace_id=str(workspace.pk))
         close(snag)
         return len(stopped)
 
@@ -97,7 +94,6 @@ def it_went_out(workspace: Workspace, snag: Snag) -> int:
                 "workspace", "subscriber", "message"
             )
         )
-        for send in unknown:
-            mark_sent(send, clock.now(workspace))
+        mark_sent(unknown, clock.now(workspace))
         close(snag)
         return len(unknown)

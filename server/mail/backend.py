@@ -79,6 +79,10 @@ def _envelope(server: smtplib.SMTP, sender: str, to: list[str], options: list[st
     commands = [f"MAIL FROM:<{sender}>{''.join(f' {one}' for one in options)}"]
     commands += [f"RCPT TO:<{one}>" for one in to]
     commands.append("DATA")
+    if any(sign in one for one in commands for sign in "\r\n"):
+        # Nobody smuggles in another command (smtplib looks only where it sends one by itself).
+        server.rset()
+        raise smtplib.SMTPSenderRefused(501, b"5.1.7 an address has a line break", sender)
     replies: list[tuple[int, bytes]] = []
     if server.has_extn("pipelining"):
         server.send("".join(f"{one}\r\n" for one in commands))

@@ -1,10 +1,12 @@
 """An email as it goes out: RFC 5322, with HTML and plain-text parts."""
 
-from collections.abc import Callable
+from binascii import b2a_qp
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from email.message import EmailMessage
+from email.message import EmailMessage, MIMEPart
 from email.utils import format_datetime, make_msgid
+from functools import cached_property
 
 from django.core.mail import EmailMultiAlternatives
 
@@ -21,6 +23,20 @@ class Attached:
     name: str
     content_type: str
     content: bytes
+
+    @cached_property
+    def part(self) -> bytes:
+        """The file as a part of an email; the same in every email that it goes with."""
+        kind, _, subkind = self.content_type.partition("/")
+        part = MIMEPart(policy=WIRE)
+        part.set_content(
+            self.content,
+            maintype=kind,
+            subtype=subkind or "octet-stream",
+            disposition="attachment",
+            filename=self.name,
+        )
+        return part.as_bytes()
 
 
 @dataclass(frozen=True)
@@ -63,26 +79,15 @@ class Finished:
 class _Email(EmailMultiAlternatives):
     """Hands a finished message to Django's mail backend as it stands."""
 
-    def __init__(
-        self, message: EmailMessage, sender: str, to: str, signer: Signer | None = None
-    ) -> None:
-        text, html = message.get_body(("plain",)), message.get_body(("html",))
-        super().__init__(
-            subject=str(message["Subject"]),
-            body=str(text.get_content()) if text is not None else "",
-            from_email=sender,
-            to=[to],
-        )
-        if html is not None:
-            self.attach_alternative(str(html.get_content()), "text/html")
-        content = message.as_bytes()
-        self._finished = Finished(signer(content) if signer else content)
+    def __init__(self, content: bytes, subject: str, text: str, sender: str, to: str) -> None:
+        super().__init__(subject=subject, body=text, from_email=sender, to=[to])
+        self._finished = Finished(content)
 
     def message(self, **_: object) -> Finished:  # type: ignore[override]
         return self._finished
 
 
-def compose(letter: Letter) -> EmailMessage:
+def compose(letter: Letter) -> bytes:
     """The message, with the headers of RFC 5322, those of lists (RFC 2369, RFC 2919), and one-click
     unsubscribing by RFC 8058."""
     message = _headed(
@@ -101,14 +106,7 @@ def compose(letter: Letter) -> EmailMessage:
         message["Auto-Submitted"] = "auto-generated"
     if letter.language:
         message["Content-Language"] = letter.language
-    message.set_content(letter.text, cte="quoted-printable")
-    message.add_alternative(letter.html, subtype="html", cte="quoted-printable")
-    for one in letter.files:
-        kind, _, subkind = one.content_type.partition("/")
-        message.add_attachment(
-            one.content, maintype=kind, subtype=subkind or "octet-stream", filename=one.name
-        )
-    return message
+    return _whole(message, letter.text, letter.html, [one.part for one in letter.files])
 
 
 def _headed(
@@ -124,9 +122,49 @@ def _headed(
     return message
 
 
+def _whole(head: EmailMessage, text: str, html: str, files: Sequence[bytes] = ()) -> bytes:
+    """The message with its parts (RFC 2046 5.1). Python's email package would write them line by line,
+    which takes four times as long."""
+    fold = head.policy.fold_binary
+    headers = b"".join(fold(name, value) for name, value in head.raw_items())
+    # Encoded parts hold no “=_” (RFC 2045 6.7), so no line of theirs is a boundary.
+    mark = f"=_{head['Message-ID'].partition('@')[0].strip('<')}"
+    body = _multipart("alternative", mark, [_text("plain", text), _text("html", html)])
+    if files:
+        body = _multipart("mixed", f"{mark}_f", [body, *files])
+    return b"%sMIME-Version: 1.0\r\n%s" % (headers, body)
+
+
+def _text(kind: str, content: str) -> bytes:
+    """A text as a part, quoted-printable (RFC 2045 6.7)."""
+    lines = content.replace("\r\n", "\n").replace("\r", "\n").rstrip("\n") + "\n"
+    encoded = b2a_qp(lines.encode(), istext=True).replace(b"\n", b"\r\n")
+    head = (
+        f'Content-Type: text/{kind}; charset="utf-8"\r\n'
+        "Content-Transfer-Encoding: quoted-printable\r\n\r\n"
+    )
+    return head.encode() + encoded
+
+
+def _multipart(kind: str, boundary: str, parts: Sequence[bytes]) -> bytes:
+    """Several parts as one; each begins with its headers."""
+    head = f'Content-Type: multipart/{kind};\r\n boundary="{boundary}"\r\n\r\n'
+    between = f"\r\n--{boundary}\r\n".encode()
+    body = between.join(parts)
+    return b"%s--%s\r\n%s\r\n--%s--\r\n" % (
+        head.encode(),
+        boundary.encode(),
+        body,
+        boundary.encode(),
+    )
+
+
 def to_send(letter: Letter, signer: Signer | None = None) -> EmailMultiAlternatives:
     """The message, for Django's mail backend, signed where the domain signs."""
-    return _Email(compose(letter), letter.envelope or letter.sender_address, letter.to, signer)
+    content = compose(letter)
+    sender = letter.envelope or letter.sender_address
+    content = signer(content) if signer else content
+    return _Email(content, letter.subject, letter.text, sender, letter.to)
 
 
 def notice(
@@ -145,6 +183,4 @@ def notice(
     message = _headed(sender_name, sender_address, to, subject, date)
     message["Message-ID"] = make_msgid(domain=sender_address.rpartition("@")[2])
     message["Auto-Submitted"] = "auto-generated"
-    message.set_content(text, cte="quoted-printable")
-    message.add_alternative(html, subtype="html", cte="quoted-printable")
-    return _Email(message, sender_address, to)
+    return _Email(_whole(message, text, html), subject, text, sender_address, to)

@@ -6,6 +6,7 @@ from datetime import datetime
 from html import escape
 
 from django.db import transaction
+from django.utils.translation import gettext as _
 
 from core.documents import Because
 from core.messages import ButtonBlock, MessageDocument, TextBlock
@@ -16,6 +17,7 @@ from server.workspaces.actions import catalogue_changed
 from server.workspaces.among import among
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
+from server.workspaces.languages import speaking
 from server.workspaces.models import Member, Workspace
 
 from .actions import queue_send
@@ -60,23 +62,30 @@ def set_confirming(
 
 def _first_message(row: MailingList, member: Member | None) -> Message:
     made = make_message(row.workspace, f"Confirm: {row.name}"[:80], member)
-    name = escape(row.shown_name.replace("{", "("))
-    document = MessageDocument(
-        subject=f"Please confirm: {row.shown_name}"[:300].replace("{", "("),
+    language = row.language or row.workspace.language
+    with speaking(language):
+        document = _that_asks(row.shown_name.replace("{", "("), row.language)
+    save_message(made, document, None, member)
+    return made
+
+
+def _that_asks(name: str, language: str) -> MessageDocument:
+    asked = _("You, or somebody with your address, signed up for %(list)s. Please confirm it:")
+    ends = _("If it was not you, do nothing, and you will not hear from us again.")
+    named = escape(_("Hello %(name)s,")) % {"name": "{{ first_name }}"}
+    greeting = f"{{% if first_name %}}{named}{{% else %}}{escape(_('Hello,'))}{{% endif %}}"
+    return MessageDocument(
+        subject=(_("Please confirm: %(list)s") % {"list": name})[:300],
+        language=language,
         blocks=(
             TextBlock(
                 id="asks",
-                html='<p>Hello {{ first_name | default: "there" }},</p>'
-                f"<p>you, or somebody with your address, asked for {name}. If it was you, say so:</p>",
+                html=f"<p>{greeting}</p><p>{escape(asked % {'list': name})}</p>",
             ),
-            ButtonBlock(id="yes", label="Yes, send it to me", link="{{ confirm_link }}"),
-            TextBlock(
-                id="no", html="<p>If it was not you, do nothing: you hear no more of it.</p>"
-            ),
+            ButtonBlock(id="yes", label=_("Yes, subscribe me"), link="{{ confirm_link }}"),
+            TextBlock(id="no", html=f"<p>{escape(ends)}</p>"),
         ),
     )
-    save_message(made, document, None, member)
-    return made
 
 
 @dataclass(frozen=True)

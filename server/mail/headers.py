@@ -39,7 +39,21 @@ class _Structured:
         return str(policy.linesep.join([*lines, line]) + policy.linesep)
 
 
-_REGISTRY = HeaderRegistry()
+class _Registry(HeaderRegistry):
+    """Makes the class of each header once; the one of Python makes it for each header of each message."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._classes: dict[str, Any] = {}
+
+    def __getitem__(self, name: str) -> Any:
+        made = self._classes.get(name.lower())
+        if made is None:
+            made = self._classes[name.lower()] = super().__getitem__(name)
+        return made
+
+
+_REGISTRY = _Registry()
 for _name in (
     "from",
     "to",

@@ -2,6 +2,6 @@
 
 from server.workspaces.queues import Job
 
-DELIVER = Job("mail.deliver_send", "mail", "send/", "send_id")
+DELIVER = Job("mail.deliver_due", "mail", "deliver/", "workspace_id")
 JUDGE = Job("mail.judge_touches", "touches", "touch/", "send_id")
 OWN_REQUEST = Job("mail.send_own_request", "mail")

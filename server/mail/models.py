@@ -172,6 +172,11 @@ class Send(Caused, WorkspaceRow):
         ]
         indexes = [
             models.Index(fields=["workspace", "state", "queued_at"], name="send_by_state"),
+            models.Index(
+                fields=["workspace", "-asked_for", "queued_at"],
+                condition=Q(state="queued"),
+                name="send_due",
+            ),
             models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),
             models.Index(fields=["holds"], condition=Q(state="held"), name="send_holds"),
             models.Index(

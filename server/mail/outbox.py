@@ -8,15 +8,14 @@ from server.people.models import Subscriber
 from server.workspaces.among import among_texts
 from server.workspaces.causes import caused_by
 from server.workspaces.copying import store_all
-from server.workspaces.queues import defer_all
 
 from .jobs import DELIVER
 from .models import Send
 
 
 class Outbox:
-    """Sends that are to be queued, each once for its origin; `write` stores them with their jobs,
-    in the caller's transaction. The caller has locked the people."""
+    """Sends that are to be queued, each once for its origin; `write` stores them, and the job
+    that hands them over, in the caller's transaction. The caller has locked the people."""
 
     def __init__(self) -> None:
         self._sends: dict[str, Send] = {}
@@ -61,5 +60,6 @@ class Outbox:
         stored = set(there.values_list("origin", flat=True))
         fresh = [send for origin, send in self._sends.items() if origin not in stored]
         store_all(fresh)
-        defer_all(DELIVER, [send.pk for send in fresh])
+        if fresh:
+            DELIVER.defer(workspace_id=str(workspace))
         self._sends = {}

@@ -4,14 +4,18 @@ address, being erased. Nothing is done by asking; whoever has a forwarded email 
 from datetime import timedelta
 
 from django.template.loader import render_to_string
+from django.utils.translation import gettext as _
+from django.utils.translation import gettext_noop
 
 from core.documents import Because
 from core.people import ASKED_AGAIN_AFTER
+from server.people.facts import language_of
 from server.people.links import own_address, request_address
 from server.people.models import OwnRequest, Subscriber
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
+from server.workspaces.languages import speaking, spoken
 
 from .compose import notice
 from .jobs import OWN_REQUEST
@@ -19,11 +23,11 @@ from .jobs import OWN_REQUEST
 Kind = OwnRequest.Kind
 MOST_A_DAY = 5
 _SUBJECTS = {
-    Kind.PAGE: "Your emails from {name}",
-    Kind.DATA: "What {name} knows of you",
-    Kind.ERASE: "Shall {name} erase you?",
-    Kind.ADDRESS: "Your new address at {name}",
-    Kind.CHANGED: "Your address at {name} was changed",
+    Kind.PAGE: gettext_noop("Your emails from %(name)s"),
+    Kind.DATA: gettext_noop("What %(name)s knows about you"),
+    Kind.ERASE: gettext_noop("Delete your data at %(name)s?"),
+    Kind.ADDRESS: gettext_noop("Your new address at %(name)s"),
+    Kind.CHANGED: gettext_noop("Your address at %(name)s was changed"),
 }
 
 
@@ -79,7 +83,7 @@ def tell_old_address(subscriber: Subscriber, old: str) -> None:
 def send_link(request_id: str) -> None:
     """Send the email with the link, if the request still stands."""
     row = (
-        OwnRequest.everywhere.select_related("workspace", "subscriber")
+        OwnRequest.everywhere.select_related("workspace", "subscriber__workspace")
         .filter(pk=request_id, done_at=None)
         .first()
     )
@@ -103,14 +107,17 @@ def send_link(request_id: str) -> None:
         link = own_address(row.subscriber_id, row.asked_at)
     elif kind == Kind.CHANGED:
         link = ""
+    language = language_of(row.subscriber)
     context = {"row": row, "workspace": workspace, "link": link, "kind": kind.value}
-    mail = notice(
-        workspace.sender_name,
-        workspace.sender_address,
-        row.to,
-        _SUBJECTS[kind].format(name=workspace.name),
-        clock.now(workspace),
-        render_to_string("mail/own_request.txt", context),
-        render_to_string("mail/own_request.html", context),
-    )
+    context |= spoken(language)
+    with speaking(language):
+        mail = notice(
+            workspace.sender_name,
+            workspace.sender_address,
+            row.to,
+            _(_SUBJECTS[kind]) % {"name": workspace.name},
+            clock.now(workspace),
+            render_to_string("mail/own_request.txt", context),
+            render_to_string("mail/own_request.html", context),
+        )
     mail.send()

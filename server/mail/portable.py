@@ -4,7 +4,6 @@ from collections.abc import Callable
 
 from core.documents import Problem
 from core.messages import (
-    Frame,
     Incoming,
     as_eml,
     as_html,
@@ -18,6 +17,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Member
 
 from .editing import save_message
+from .frames import frame_of, language_of_letter
 from .headers import mailbox
 from .models import Message, shown_document
 from .pictures import pictures_of
@@ -35,7 +35,7 @@ def export_message(message: Message, form: str) -> tuple[bytes, str]:
     """The text that is edited, in one of `FORMATS`; and its type."""
     workspace, document = message.workspace, shown_document(message)
     sender = workspace.sender_name or workspace.name
-    frame = Frame(sender, workspace.postal_address, language=workspace.language)
+    frame = frame_of(workspace, language_of_letter(workspace, document))
     style, pictures = style_of(workspace), pictures_of(workspace)
     if form == "mjml":
         return mjml_of(document, style, frame, pictures).encode(), FORMATS[form]

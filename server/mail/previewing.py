@@ -14,6 +14,7 @@ from server.workspaces.models import Workspace
 
 from .models import Message, shown_document
 from .preflight import NOWHERE
+from .senders import sender_of
 from .trial import trial_of
 from .writing import reader_for, write_message
 
@@ -64,4 +65,4 @@ def try_message(message: Message, subscriber: Subscriber | None, to: str) -> Non
         raise Refused(written.sentence)
     now = clock.now(workspace)
     mark = f"Test, as {subscriber.address}" if subscriber else "Test"
-    get_connection().send_messages([trial_of(workspace, written, to, mark, now)])
+    get_connection().send_messages([trial_of(sender_of(workspace, None), written, to, mark, now)])

@@ -3,27 +3,39 @@
 The room of sequences says how (`reads_people`), since this room does not know runs.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from uuid import UUID
 
 from core.people import Catalogue, Person
 from server.people.models import Subscriber
 from server.workspaces.models import Workspace
 
-_FULL: list[Callable[[Subscriber], Person]] = []
+from .senders import Sender
+
+_FULL: list[Callable[[Workspace, Sequence[Subscriber]], dict[UUID, Person]]] = []
+_SENDERS: list[Callable[[Workspace, Sequence[UUID]], dict[UUID, Sender]]] = []
 _CATALOGUE: list[Callable[[Workspace], Catalogue]] = []
 
 
 def reads_people(
-    full: Callable[[Subscriber], Person], catalogue: Callable[[Workspace], Catalogue]
+    full: Callable[[Workspace, Sequence[Subscriber]], dict[UUID, Person]],
+    catalogue: Callable[[Workspace], Catalogue],
+    senders: Callable[[Workspace, Sequence[UUID]], dict[UUID, Sender]],
 ) -> None:
-    """Register how people and catalogues are read."""
+    """Register how people, catalogues and the senders of sequences are read."""
     _FULL[:] = [full]
+    _SENDERS[:] = [senders]
     _CATALOGUE[:] = [catalogue]
 
 
-def full_person(subscriber: Subscriber) -> Person:
-    """The person, with their runs and what happened to them."""
-    return _FULL[0](subscriber)
+def full_people(workspace: Workspace, subscribers: Sequence[Subscriber]) -> dict[UUID, Person]:
+    """These people, with their runs and what happened to them, in few statements."""
+    return _FULL[0](workspace, subscribers)
+
+
+def senders_of(workspace: Workspace, sequences: Sequence[UUID]) -> dict[UUID, Sender]:
+    """Who the emails of these sequences are from, by what is live of each."""
+    return _SENDERS[0](workspace, sequences)
 
 
 def catalogue_of(workspace: Workspace) -> Catalogue:

@@ -1,22 +1,30 @@
-"""A send as a finished letter: written for its person, its links made countable, its headers known."""
+"""Sends as finished letters: written for their people, links made countable, headers known."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from uuid import UUID
 
 from core.documents import Problem
+from core.messages import MessageDocument
 from server.people.links import leave_address, own_address
+from server.people.models import MailingList
 from server.workspaces import clock
+from server.workspaces.among import among
 from server.workspaces.documents import live_of
+from server.workspaces.models import Workspace
 
 from .compose import Attached, Letter
 from .confirm_links import ORIGIN as CONFIRMS
 from .confirm_links import confirm_link_of
 from .counting import counts_of, with_counted_links
 from .files import file_address
-from .models import MessageRevision, Send
+from .models import Message, MessageFile, MessageRevision, Send
+from .readers import senders_of
 from .return_path import leave_mail_of, return_path_of
+from .senders import Sender, sender_of
 from .signing import Signer, signer_for
-from .writing import document_of, reader_for, write_message
+from .writing import Reader, WrittenMessage, document_of, readers_among, write_messages
 
 
 @dataclass(frozen=True)
@@ -32,65 +40,107 @@ class ReadyEmail:
     signer: Signer | None
 
 
-def email_for(send: Send) -> ReadyEmail | Problem:
-    """The letter for the person of the send, with the values of now."""
-    workspace, person, now = send.workspace, send.subscriber, clock.now(send.workspace)
-    revision: MessageRevision = live_of(send.message.revisions.all())  # type: ignore[assignment]
-    document = document_of(revision)
-    files = list(send.message.files.select_related("file"))
-    linked = next((one for one in files if not one.attached), None)
-    leave, own = leave_address(str(send.pk)), own_address(person.pk, now)
-    asks = send.origin.startswith(CONFIRMS)
-    reader = reader_for(document, person, tuple((name, text) for name, text in send.answers))
-    written = write_message(
-        workspace,
-        document,
-        reader,
-        {
-            "confirm_link": confirm_link_of(send),
-            "file_link": file_address(linked, now) if linked else "",
-            "own_page": own,
-            "leave_link": leave,
-        },
-        to_list=send.list,
-        asks=asks,
-    )
-    if isinstance(written, Problem):
-        return written
-    counts = counts_of(send, document)
-    filled = with_counted_links(send, document, counts, written.template, written.filled)
-    of_list = send.list
-    address = (of_list and of_list.sender_address) or workspace.sender_address
-    domain = address.rpartition("@")[2]
-    letter = Letter(
-        identity=str(send.pk),
-        sender_name=(of_list and of_list.sender_name) or workspace.sender_name,
-        sender_address=address,
-        to=person.address,
-        subject=filled.subject,
-        html=filled.html,
-        text=filled.text,
-        leave=leave,
-        date=now,
-        language=written.template.language,
-        list_id=f"{of_list.pk.hex[:12]}.{domain}" if of_list and domain.isascii() else "",
-        list_name=of_list.shown_name if of_list else "",
-        reply_to=(of_list and of_list.reply_to) or workspace.reply_to,
-        leave_mail=leave_mail_of(send),
-        envelope=return_path_of(send),
-        automatic=asks,
-        files=tuple(
+def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyEmail | Problem]:
+    """By send: the letter for its person, with the values of now. Sends of one message to one list are
+    written for together."""
+    now = clock.now(workspace)
+    alike: dict[tuple[UUID, UUID | None, UUID | None, bool], list[Send]] = {}
+    for send in sends:
+        asks = send.origin.startswith(CONFIRMS)
+        key = (send.message_id, send.list_id, send.sequence, asks)
+        alike.setdefault(key, []).append(send)
+    files: dict[UUID, list[MessageFile]] = {}
+    messages = {one.message_id for one in sends}
+    rows = MessageFile.objects.of(workspace).filter(among("message", messages))
+    for one in rows.select_related("file"):
+        files.setdefault(one.message_id, []).append(one)
+    found: dict[UUID, ReadyEmail | Problem] = {}
+    senders = senders_of(workspace, [one for _, _, one, _ in alike if one])
+    for (message, _, sequence, asks), group in alike.items():
+        sender = sender_of(workspace, group[0].list, senders.get(sequence) if sequence else None)
+        attached = files.get(message, [])
+        of_list = group[0].list
+        batch = _Batch(workspace, group[0].message, of_list, attached, sender, now, asks)
+        found.update(batch.written(group))
+    return found
+
+
+class _Batch:
+    """Emails of one message to one list."""
+
+    def __init__(
+        self,
+        workspace: Workspace,
+        message: Message,
+        to_list: MailingList | None,
+        files: Sequence[MessageFile],
+        sender: Sender,
+        now: datetime,
+        asks: bool,
+    ) -> None:
+        self.workspace, self.to_list, self.now, self.asks = workspace, to_list, now, asks
+        self.revision: MessageRevision = live_of(message.revisions.all())  # type: ignore[assignment]
+        self.document: MessageDocument = document_of(self.revision)
+        self.linked = next((one for one in files if not one.attached), None)
+        self.attached = tuple(
             Attached(one.file.name, one.file.content_type, bytes(one.file.content))
             for one in files
             if one.attached
-        ),
-    )
-    return ReadyEmail(
-        letter=letter,
-        revision=revision,
-        links=len(written.template.links) if counts.clicks else 0,
-        counts_opens=counts.opens,
-        holes=written.holes,
-        date=now,
-        signer=signer_for(workspace, domain),
-    )
+        )
+        self.sender = sender
+        self.signer = signer_for(workspace, self.sender.domain)
+
+    def written(self, sends: Sequence[Send]) -> dict[UUID, ReadyEmail | Problem]:
+        people = readers_among(self.workspace, self.document, [one.subscriber for one in sends])
+        file = file_address(self.linked, self.now) if self.linked else ""
+        letters = []
+        for send in sends:
+            answers = tuple((name, text) for name, text in send.answers)
+            addresses = {
+                "confirm_link": confirm_link_of(send),
+                "file_link": file,
+                "own_page": own_address(send.subscriber_id, self.now),
+                "leave_link": leave_address(str(send.pk)),
+            }
+            letters.append((Reader(people[send.subscriber_id], answers), addresses))
+        written = write_messages(
+            self.workspace, self.document, letters, to_list=self.to_list, asks=self.asks
+        )
+        return {
+            send.pk: one if isinstance(one, Problem) else self._email(send, one)
+            for send, one in zip(sends, written, strict=True)
+        }
+
+    def _email(self, send: Send, written: WrittenMessage) -> ReadyEmail:
+        counts = counts_of(send, self.document)
+        filled = with_counted_links(send, self.document, counts, written.template, written.filled)
+        of_list, sender = self.to_list, self.sender
+        named = of_list is not None and sender.domain.isascii() and sender.domain
+        letter = Letter(
+            identity=str(send.pk),
+            sender_name=sender.name,
+            sender_address=sender.address,
+            to=send.subscriber.address,
+            subject=filled.subject,
+            html=filled.html,
+            text=filled.text,
+            leave=leave_address(str(send.pk)),
+            date=self.now,
+            language=written.template.language,
+            list_id=f"{of_list.pk.hex[:12]}.{sender.domain}" if of_list and named else "",
+            list_name=of_list.shown_name if of_list else "",
+            reply_to=sender.reply_to,
+            leave_mail=leave_mail_of(send),
+            envelope=return_path_of(send),
+            automatic=self.asks,
+            files=self.attached,
+        )
+        return ReadyEmail(
+            letter=letter,
+            revision=self.revision,
+            links=len(written.template.links) if counts.clicks else 0,
+            counts_opens=counts.opens,
+            holes=written.holes,
+            date=self.now,
+            signer=self.signer,
+        )

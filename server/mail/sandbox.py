@@ -12,7 +12,7 @@ import selectors
 import subprocess
 import sys
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict
 from queue import Empty, LifoQueue
 from typing import Any
@@ -46,31 +46,38 @@ class _Child:
             env={"PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(settings.BASE_DIR)},
         )
         # It says so when it has read its modules, which does not count as writing a text.
-        self._ask({"do": "needed", "document": {}}, 30)
+        self._said = bytearray()
+        list(self.ask({"do": "needed", "document": {}}, 1, 30))
 
-    def ask(self, question: dict[str, Any]) -> Any:
-        return self._ask(question, SECONDS)
-
-    def _ask(self, question: dict[str, Any], seconds: float) -> Any:
-        out, into = self.process.stdout, self.process.stdin
-        assert out is not None and into is not None
-        ends = time.monotonic() + seconds
+    def ask(
+        self, question: dict[str, Any], count: int, seconds: float | None = None
+    ) -> Iterator[Any]:
+        """So many answers, each within `seconds` (SECONDS where not said) of the one before it."""
+        into = self.process.stdin
+        assert into is not None
         try:
             into.write(json.dumps(question).encode() + b"\n")
             into.flush()
         except OSError as error:
             raise _Gone from error
-        said = bytearray()
+        for _ in range(count):
+            yield json.loads(self._line(time.monotonic() + (seconds or SECONDS)))
+
+    def _line(self, ends: float) -> bytes:
+        out = self.process.stdout
+        assert out is not None
         with selectors.DefaultSelector() as selector:
             selector.register(out, selectors.EVENT_READ)
-            while not said.endswith(b"\n"):
+            while (end := self._said.find(b"\n")) < 0:
                 if not selector.select(max(0.0, ends - time.monotonic())):
                     raise _Gone
                 piece = os.read(out.fileno(), 65_536)
                 if not piece:
                     raise _Gone
-                said += piece
-        return json.loads(said)
+                self._said += piece
+        line = bytes(self._said[:end])
+        del self._said[: end + 1]
+        return line
 
     def end(self) -> None:
         """End it, whatever it does."""
@@ -91,18 +98,21 @@ class _Pool:
         for _ in range(_MOST):
             self.free.put(None)
 
-    def ask(self, question: dict[str, Any]) -> Any:
+    def ask(self, question: dict[str, Any], count: int) -> list[Any]:
+        """So many answers; fewer where the process ended."""
         child = self.free.get()
+        said: list[Any] = []
         try:
             child = child or _Child()
-            return child.ask(question)
+            said.extend(child.ask(question, count))
         except _Gone:
-            if child is not None:
-                child.end()
-            child = None
-            raise
+            pass
         finally:
+            if len(said) < count and child is not None:
+                child.end()
+                child = None
             self.free.put(child)
+        return said
 
     def end(self) -> None:
         with contextlib.suppress(Empty):
@@ -115,21 +125,35 @@ class _Pool:
 _pool: _Pool | None = None
 
 
-def _ask(question: dict[str, Any]) -> Any:
+def _ask(question: dict[str, Any], count: int = 1) -> list[Any]:
     global _pool  # noqa: PLW0603
     if _pool is None or _pool.owner != os.getpid():
         _pool = _Pool()
         atexit.register(_pool.end)
-    return _pool.ask(question)
+    return _pool.ask(question, count)
 
 
 def write(sources: Sequence[Source], context: Mapping[str, object]) -> Written | Problem:
     """As `core.messages.write`; a text that takes too much is a problem."""
+    return write_all(sources, [context])[0]
+
+
+def write_all(
+    sources: Sequence[Source], contexts: Sequence[Mapping[str, object]]
+) -> list[Written | Problem]:
+    """The same for many people: whom it takes too much for does not hold up the others."""
     parts = [[one.kind, one.text] for one in sources]
-    try:
-        said = _ask({"do": "write", "parts": parts, "context": dict(context)})
-    except _Gone:
-        return TOO_COSTLY
+    written: list[Written | Problem] = []
+    while len(written) < len(contexts):
+        left = [dict(one) for one in contexts[len(written) :]]
+        said = _ask({"do": "write", "parts": parts, "contexts": left}, len(left))
+        written += [_read(one) for one in said]
+        if len(said) < len(left):
+            written.append(TOO_COSTLY)
+    return written
+
+
+def _read(said: dict[str, Any]) -> Written | Problem:
     is_text = said.pop("is") == "Written"
     return Written.model_validate(said) if is_text else Problem.model_validate(said)
 
@@ -155,20 +179,17 @@ def check_document(
         "pictures": {key: asdict(one) for key, one in pictures.items()},
         "has_file": has_file,
     }
-    try:
-        said = _ask(question)
-    except _Gone:
+    said = _ask(question)
+    if not said:
         sentence = f"“{name}”: {TOO_COSTLY.sentence}"
         return (Finding(code=TOO_COSTLY.code, sentence=sentence, fix=TOO_COSTLY.fix),)
     return tuple(
         Finding.model_validate({key: value for key, value in one.items() if key != "is"})
-        for one in said
+        for one in said[0]
     )
 
 
 def needed(document: MessageDocument) -> tuple[str, ...]:
     """As `core.messages.needed`."""
-    try:
-        return tuple(_ask({"do": "needed", "document": document.model_dump(mode="json")}))
-    except _Gone:
-        return ()
+    said = _ask({"do": "needed", "document": document.model_dump(mode="json")})
+    return tuple(said[0]) if said else ()

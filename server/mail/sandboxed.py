@@ -6,12 +6,12 @@ It is started by `sandbox.py`, knows nothing of the server, and has little memor
 import json
 import resource
 import sys
+from collections.abc import Iterator
 from typing import Any
 
 from pydantic import BaseModel
 
 from core.messages import (
-    TOO_COSTLY,
     MessageDocument,
     PictureFacts,
     Source,
@@ -31,12 +31,14 @@ def _dumped(value: Any) -> Any:
     return [_dumped(one) for one in value]
 
 
-def answer(question: dict[str, Any]) -> Any:
-    """What is asked: to write some parts, to check a message, or which tokens it needs."""
+def answers(question: dict[str, Any]) -> Iterator[Any]:
+    """What is asked: to write some parts for each of many people, to check a message, or which tokens
+    it needs."""
     match question["do"]:
         case "write":
             sources = [Source(kind, text) for kind, text in question["parts"]]
-            return _dumped(write(sources, question["context"]))
+            for context in question["contexts"]:
+                yield _dumped(write(sources, context))
         case "check":
             found = check_document(
                 question["name"],
@@ -48,10 +50,11 @@ def answer(question: dict[str, Any]) -> Any:
                 {key: PictureFacts(**one) for key, one in question["pictures"].items()},
                 has_file=question["has_file"],
             )
-            return _dumped(tuple(found))
+            yield _dumped(tuple(found))
         case "needed":
-            return list(needed(MessageDocument.model_validate(question["document"])))
-    raise ValueError(question["do"])
+            yield list(needed(MessageDocument.model_validate(question["document"])))
+        case other:
+            raise ValueError(other)
 
 
 def main() -> None:
@@ -59,11 +62,16 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     for line in sys.stdin:
         try:
-            said = answer(json.loads(line))
+            for said in answers(json.loads(line)):
+                _say(said)
         except MemoryError:
-            said = _dumped(TOO_COSTLY)
-        sys.stdout.write(json.dumps(said) + "\n")
-        sys.stdout.flush()
+            # Who asked takes the end for the answer, and asks another process for the rest.
+            return
+
+
+def _say(said: Any) -> None:
+    sys.stdout.write(json.dumps(said) + "\n")
+    sys.stdout.flush()
 
 
 if __name__ == "__main__":

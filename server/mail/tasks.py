@@ -2,47 +2,51 @@
 
 from datetime import timedelta
 
-from django.db.models import Q
+from django.db.models import Exists, OuterRef, Q
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 from server.workspaces.clock import workspace_now
-from server.workspaces.queues import WAITS, defer_lost, defer_once
+from server.workspaces.models import Workspace
+from server.workspaces.queues import defer_lost, defer_next
 
 from .counting import judge_touches
-from .deliver import deliver, resolve_abandoned, say_late
+from .deliver import deliver_due, resolve_abandoned
 from .jobs import DELIVER, JUDGE, OWN_REQUEST
 from .models import Pace, Send, Touch
+from .outcomes import note_late
 from .own_requests import send_link
 
 TOUCHES_KEPT = timedelta(days=400)
 """Opens and clicks one by one; what they amount to stays with the email, as long as the person."""
 
 
-@app.task(
-    queue=DELIVER.queue,
-    name=DELIVER.name,
-    # What the mail server says is dealt with there; this is for a database that is away.
-    retry=RetryStrategy(max_attempts=8, exponential_wait=4),
-)
-def deliver_send(send_id: str) -> None:
-    """Hand one send over; try again later where the mail server asks for it."""
-    wait = deliver(send_id)
-    if wait is not None:
-        defer_once(DELIVER, send_id, after=wait)
+@app.task(queue=DELIVER.queue, name=DELIVER.name)
+def deliver_some(workspace_id: str) -> None:
+    """Hand over emails of a workspace that are due."""
+    deliver_due(workspace_id)
+
+
+@app.periodic(cron="* * * * * */15")
+@app.task(queue="mail", name="mail.find_due", queueing_lock="mail.find_due")
+def find_due(timestamp: int) -> None:
+    """Go on with what is due by now: what waited for another try or for an hour, and what lost its job."""
+    due = Q(not_before=None) | Q(not_before__lte=workspace_now())
+    waiting = Send.everywhere.filter(due, workspace=OuterRef("pk"), state=Send.State.QUEUED)
+    for pk in Workspace.objects.filter(Exists(waiting)).values_list("pk", flat=True):
+        defer_next(DELIVER, pk)
 
 
 @app.periodic(cron="*/1 * * * *")
-@app.task(queue="mail", name="mail.find_lost", queueing_lock="mail.find_lost")
-def find_lost(timestamp: int) -> None:
-    """Give sends that have lost their job another one; those that wait for a day are a snag."""
+@app.task(queue="mail", name="mail.find_late", queueing_lock="mail.find_late")
+def find_late(timestamp: int) -> None:
+    """Report what has waited for a day."""
     now = workspace_now()
-    queued = Send.everywhere.filter(state=Send.State.QUEUED)
-    due = queued.filter(Q(not_before=None) | Q(not_before__lte=now))
-    defer_lost(DELIVER, due.filter(queued_at__lt=now - WAITS))
-    late = due.filter(queued_at__lt=now - timedelta(days=1), snag=None)
+    due = Q(not_before=None) | Q(not_before__lte=now)
+    late = Send.everywhere.filter(due, state=Send.State.QUEUED, snag=None)
+    late = late.filter(queued_at__lt=now - timedelta(days=1))
     for pk in list(late.values_list("pk", flat=True)[:500]):
-        say_late(str(pk))
+        note_late(pk)
 
 
 @app.task(
@@ -59,10 +63,8 @@ def send_own_request(request_id: str) -> None:
 @app.task(queue="mail", name="mail.resolve_abandoned", queueing_lock="mail.resolve_abandoned")
 def resolve_abandoned_sends(timestamp: int) -> None:
     """Find sends whose worker died while the mail server had them."""
-    for pk in Send.everywhere.filter(state=Send.State.HANDING_OVER).values_list("pk", flat=True)[
-        :500
-    ]:
-        resolve_abandoned(str(pk))
+    left = Send.everywhere.filter(state=Send.State.HANDING_OVER)
+    resolve_abandoned(list(left.values_list("pk", flat=True)[:500]))
 
 
 @app.task(

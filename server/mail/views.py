@@ -1,10 +1,11 @@
 """What mail programs and readers of emails ask for: files, pictures, links that are counted."""
 
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
-from django.shortcuts import render
 from django.utils.http import content_disposition_header
 from django.views.decorators.cache import cache_control, never_cache
 from django.views.decorators.http import require_safe
+
+from server.workspaces.languages import render_for, render_in
 
 from .counting import note_touch, read_click, read_open
 from .files import read_file_token
@@ -24,10 +25,11 @@ def file(request: HttpRequest, token: str) -> HttpResponse:
     """The file, to be kept and never shown here, so that nothing in it can act on this site."""
     found = read_file_token(token)
     if found is None:
-        return render(request, "mail/no_file.html", status=404)
+        return render_for(request, "mail/no_file.html", status=404)
     row, works = found
     if not works:
-        return render(request, "mail/no_file.html", {"workspace": row.workspace}, status=410)
+        context = {"workspace": row.workspace}
+        return render_in(row.workspace.language, request, "mail/no_file.html", context, 410)
     response = HttpResponse(bytes(row.file.content), content_type=row.file.content_type)
     disposition = content_disposition_header(True, row.file.name)
     response["Content-Disposition"] = disposition or "attachment"
@@ -42,7 +44,7 @@ def link(request: HttpRequest, token: str) -> HttpResponse:
     """Go where a link of an email leads; that it was followed is judged later."""
     found = read_click(token)
     if found is None:
-        return render(request, "mail/no_link.html", status=404)
+        return render_for(request, "mail/no_link.html", status=404)
     kind = Touch.Kind.CLICK if found.leads_to else Touch.Kind.TRAP
     note_touch(
         found.send, kind, found.written, request.headers.get("User-Agent", ""), _how(request)

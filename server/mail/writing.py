@@ -1,6 +1,6 @@
 """A message for its person: laid out once for each revision, and written for each email."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from uuid import UUID
@@ -26,10 +26,11 @@ from server.people.models import MailingList, Subscriber
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
+from .frames import frame_of, language_of_letter
 from .models import MessageRevision
 from .pictures import pictures_of
-from .readers import catalogue_of, full_person
-from .sandbox import write
+from .readers import catalogue_of, full_people
+from .sandbox import write_all
 
 
 @dataclass(frozen=True)
@@ -57,8 +58,17 @@ def reader_for(
     """A subscriber, as far as the message needs to know them."""
     if subscriber is None:
         return Reader(None)
-    looks = any(block.only is not None for block in every_block(document))
-    return Reader(full_person(subscriber) if looks else reader_of(subscriber), answers)
+    people = readers_among(subscriber.workspace, document, [subscriber])
+    return Reader(people[subscriber.pk], answers)
+
+
+def readers_among(
+    workspace: Workspace, document: MessageDocument, subscribers: Sequence[Subscriber]
+) -> dict[UUID, Person]:
+    """Subscribers, as far as the message needs to know them."""
+    if any(block.only is not None for block in every_block(document)):
+        return full_people(workspace, subscribers)
+    return {one.pk: reader_of(one) for one in subscribers}
 
 
 def document_of(revision: MessageRevision) -> MessageDocument:
@@ -91,27 +101,40 @@ def write_message(
 ) -> WrittenMessage | Problem:
     """The message for one person. `addresses`: the links that are ours, by their tokens; one that is
     missing is a hole."""
-    frame = Frame(
-        sender_name=(to_list and to_list.sender_name) or workspace.sender_name or workspace.name,
-        postal_address=workspace.postal_address,
-        list_name=to_list.shown_name if to_list else "",
-        asks=asks,
-        language=workspace.language,
-    )
-    template = _template(
-        document,
-        _hidden(workspace, document, reader),
-        style_of(workspace),
-        frame,
-        tuple(pictures_of(workspace).items()),
-    )
-    context = (
-        context_of(reader.person, fields_of(workspace), reader.answers) if reader.person else {}
-    )
-    written = write(template.sources, {**context, **{k: v for k, v in addresses.items() if v}})
-    if isinstance(written, Problem):
-        return written
-    return WrittenMessage(fill(template, written.parts), written.holes, template)
+    return write_messages(workspace, document, [(reader, addresses)], to_list=to_list, asks=asks)[0]
+
+
+def write_messages(
+    workspace: Workspace,
+    document: MessageDocument,
+    letters: Sequence[tuple[Reader, Mapping[str, str]]],
+    *,
+    to_list: MailingList | None = None,
+    asks: bool = False,
+) -> list[WrittenMessage | Problem]:
+    """The same message for many people: those who see the same blocks are written for together."""
+    language = language_of_letter(workspace, document, to_list)
+    frame = frame_of(workspace, language, to_list, asks=asks)
+    style, pictures = style_of(workspace), tuple(pictures_of(workspace).items())
+    fields = fields_of(workspace)
+    alike: dict[frozenset[str], list[int]] = {}
+    for place, (reader, _) in enumerate(letters):
+        alike.setdefault(_hidden(workspace, document, reader), []).append(place)
+    found: dict[int, WrittenMessage | Problem] = {}
+    for hidden, places in alike.items():
+        template = _template(document, hidden, style, frame, pictures)
+        contexts = []
+        for place in places:
+            reader, addresses = letters[place]
+            known = context_of(reader.person, fields, reader.answers) if reader.person else {}
+            contexts.append({**known, **{key: one for key, one in addresses.items() if one}})
+        for place, written in zip(places, write_all(template.sources, contexts), strict=True):
+            found[place] = (
+                written
+                if isinstance(written, Problem)
+                else WrittenMessage(fill(template, written.parts), written.holes, template)
+            )
+    return [found[place] for place in range(len(letters))]
 
 
 def _hidden(workspace: Workspace, document: MessageDocument, reader: Reader) -> frozenset[str]:

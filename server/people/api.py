@@ -84,6 +84,8 @@ class PublicIn(Schema):
 
     public_name: str = ""
     description: str = ""
+    language: str = ""
+    """BCP 47; empty: that of the workspace."""
     pages: ListPages = ListPages()
 
 
@@ -329,7 +331,7 @@ def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: N
 @router.put("/lists/{list}/public", response=ListOut)
 def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> Any:
     row = find(MailingList, request, list, "list")
-    return set_public(row, body.public_name, body.description, body.pages)
+    return set_public(row, body.public_name, body.description, body.language, body.pages)
 
 
 @router.delete("/lists/{list}", response=Done)

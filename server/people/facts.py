@@ -37,6 +37,15 @@ def _fields(workspace_id: UUID, version: UUID) -> dict[str, FieldFacts]:
     return {str(one.pk): field_facts(one) for one in rows}
 
 
+def language_of(subscriber: Subscriber) -> str:
+    """The language of somebody, where a field says it; else that of the workspace."""
+    for one in fields_of(subscriber.workspace).values():
+        said = subscriber.values.get(one.key) if one.type == "language" else None
+        if isinstance(said, str) and said:
+            return said
+    return subscriber.workspace.language
+
+
 def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
     """States on the lists, by id of the list."""
     return {str(one.list_id): one.state for one in subscriber.memberships.all()}  # type: ignore[misc]

@@ -7,8 +7,9 @@ from django.db.models import Count, TextField, Value
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Coalesce
 
-from core.documents import bare_name, folded
+from core.documents import Problem, bare_name, folded
 from core.profiles import ListPages, check_pages
+from core.values import read_language
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
@@ -70,16 +71,19 @@ def remove_tag(row: Tag) -> int:
 
 @changes("changed what the public reads of the list “{row.name}”")
 def set_public(
-    row: MailingList, public_name: str, description: str, pages: ListPages
+    row: MailingList, public_name: str, description: str, language: str, pages: ListPages
 ) -> MailingList:
-    """Set the name, the words and the pages that the public sees of a list."""
-    problems = tuple(check_pages(pages))
+    """Set the name, the words, their language and the pages that the public sees of a list."""
+    tag = read_language(language) if language else ""
+    problems = (*([tag] if isinstance(tag, Problem) else []), *check_pages(pages))
     if problems:
         raise Refused(problems[0].sentence, problems)
     row.public_name = " ".join(public_name.split())[:80]
     row.description = description.strip()[:300]
+    row.language = str(tag)
     row.pages = pages.model_dump(mode="json")
-    row.save(update_fields=["public_name", "description", "pages"])
+    row.save(update_fields=["public_name", "description", "language", "pages"])
+    catalogue_changed(row.workspace)
     return row
 
 

@@ -65,6 +65,8 @@ class MailingList(WorkspaceRow):
     sender_address = models.EmailField(blank=True)
     reply_to = models.EmailField(blank=True)
     """Who its emails are from, where that is not as the workspace says."""
+    language = models.CharField(max_length=35, blank=True)
+    """BCP 47, of its pages and emails; empty: that of the workspace."""
     confirms = models.BooleanField(default=False)
     """Whether people confirm by email before they are subscribed (double opt-in)."""
 

@@ -43,7 +43,6 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 from server.workspaces.personal import moving
-from server.workspaces.queues import defer_once
 
 UNDONE_FOR = timedelta(days=1)
 
@@ -362,10 +361,11 @@ def _values_back(row: Merge, kept: Subscriber, before: dict[str, Any]) -> None:
 
 
 def _queue_again(sends: Iterable[str]) -> None:
-    for pk in sends:
-        changed = Send.everywhere.filter(pk=pk, state=Send.State.WITHDRAWN)
-        if changed.update(state=Send.State.QUEUED, reply=""):
-            defer_once(DELIVER, pk)
+    rows = Send.everywhere.filter(pk__in=list(sends), state=Send.State.WITHDRAWN)
+    workspaces = set(rows.values_list("workspace", flat=True))
+    rows.update(state=Send.State.QUEUED, reply="")
+    for one in workspaces:
+        DELIVER.defer(workspace_id=str(one))
 
 
 def forget_merges(workspace: Workspace) -> int:

@@ -1,5 +1,6 @@
 """What exists in a workspace, and people with the sequences they have been in, for the core."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from functools import lru_cache
 from uuid import UUID
@@ -7,8 +8,10 @@ from uuid import UUID
 from core.people import Catalogue, Person, SequenceFacts
 from core.sequences import SequenceDocument
 from server.mail.models import Message
+from server.mail.senders import Sender
 from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag
+from server.workspaces.among import among
 from server.workspaces.models import Member, Revision, Workspace
 
 from .models import Run, Sequence, SequenceRevision
@@ -71,6 +74,23 @@ def _sequences_of(workspace: Workspace) -> dict[str, SequenceFacts]:
             doors=document.doors_of_routes(),
         )
     return found
+
+
+def senders_of(workspace: Workspace, sequences: Iterable[UUID]) -> dict[UUID, Sender]:
+    """Who the emails of these sequences are from, by what is live of each; what is empty says nothing."""
+    rows = SequenceRevision.objects.of(workspace).filter(
+        among("sequence", sequences), state=Revision.State.LIVE
+    )
+    return {
+        sequence: sender_of_document(document_of_revision(str(pk)))
+        for sequence, pk in rows.values_list("sequence_id", "pk")
+    }
+
+
+def sender_of_document(document: SequenceDocument) -> Sender:
+    """Who the emails of a sequence are from, as far as it says so itself."""
+    own = document.sender
+    return Sender(own.name, own.address, own.reply_to)
 
 
 def whole_person(subscriber: Subscriber) -> Person:

@@ -28,6 +28,11 @@ def people_of(
     return {one.pk: replace(person_of(one), **past[one.pk]) for one in rows}
 
 
+def full_people(workspace: Workspace, subscribers: Iterable[Subscriber]) -> dict[UUID, Person]:
+    """The same, with all that a condition can look at."""
+    return people_of(subscribers, workspace, history=True)
+
+
 def persons_by_id(
     workspace: Workspace, people: Iterable[UUID], *, history: bool
 ) -> dict[UUID, Person]:

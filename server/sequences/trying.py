@@ -6,11 +6,15 @@ from core.documents import Problem
 from core.people import Person
 from core.sequences import Rehearsal
 from server.mail.models import Message
+from server.mail.senders import sender_of
 from server.mail.trial import MOST, Trial, send_trials
+from server.people.models import MailingList
 from server.workspaces.history import changes
 from server.workspaces.models import Member
 
+from .facts import sender_of_document
 from .models import Sequence
+from .rehearsing import shown_document
 
 
 @changes("tried the sequence “{sequence.name}” on a person")
@@ -31,6 +35,9 @@ def try_on(
         for one in rehearsal.entries
         if one.kind == "sends" and one.message in messages
     ]
-    problems = send_trials(sequence.workspace, trials, person, to)
+    document = shown_document(sequence)
+    to_list = MailingList.objects.of(sequence.workspace).filter(pk=document.list).first()
+    sender = sender_of(sequence.workspace, to_list, sender_of_document(document))
+    problems = send_trials(sequence.workspace, trials, person, to, sender)
     unmade = [one for one in problems if one.code != "hole"]
     return min(len(trials), MOST) - len(unmade), problems

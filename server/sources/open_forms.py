@@ -37,6 +37,8 @@ class OpenForm:
     asks_zone: bool
     """Whether the form's script says which time zone the visitor's browser is in."""
     country: str
+    language: str
+    """Of the workspace: that of a form which says nothing of its own."""
     clock_offset: timedelta
     is_draft: bool = False
     """Not turned on: what comes to an own form or a webhook is kept as a try."""
@@ -114,6 +116,7 @@ def _opened(
         keeps_ip=workspace.keeps_ip,
         asks_zone=workspace.asks_zone,
         country=workspace.country,
+        language=workspace.language,
         clock_offset=workspace.clock_offset,
         is_try=is_try,
         is_draft=is_draft,

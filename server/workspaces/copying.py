@@ -1,7 +1,7 @@
 """Storing and changing many rows at once, in a statement for each kind of row, however many there are."""
 
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, make_dataclass
 from datetime import datetime
 from functools import cache
@@ -80,9 +80,12 @@ def _copying(
     return statement, attrgetter(*(one.attname for one in fields)), is_json
 
 
-def update_all(rows: Sequence[Any], fields: Sequence[str]) -> None:
+def update_all(
+    rows: Sequence[Any], fields: Sequence[str], still: Mapping[str, str] | None = None
+) -> None:
     """Store these fields of rows of one model that are there: one statement with one parameter, the
-    rows as JSON, which costs a fraction of Django's CASE for each row."""
+    rows as JSON, which costs a fraction of Django's CASE for each row. `still`: texts that have to
+    stand in a row by now, or it is left alone."""
     if not rows:
         return
     model: type[Model] = type(rows[0])
@@ -93,13 +96,16 @@ def update_all(rows: Sequence[Any], fields: Sequence[str]) -> None:
     names = [quote(one.column) for one in columns]
     sets = ", ".join(f"{one} = fresh.{one}" for one in names[1:])
     types = ", ".join(f"{quote(one.column)} {one.db_type(connection)}" for one in columns)
+    unchanged = "".join(f" AND row.{quote(name)} = %s" for name in still or ())
     statement = (
         f"UPDATE {quote(model._meta.db_table)} AS row SET {sets} "
         f"FROM jsonb_to_recordset(%s::jsonb) AS fresh ({types}) WHERE row.{names[0]} = fresh.{names[0]}"
+        f"{unchanged}"
     )
     content = [{one.column: getattr(row, one.attname) for one in columns} for row in rows]
     with connection.cursor() as cursor:
-        cursor.execute(statement, [json.dumps(content, default=_as_text)])
+        values = (still or {}).values()
+        cursor.execute(statement, [json.dumps(content, default=_as_text), *values])
 
 
 def _as_text(value: Any) -> str:

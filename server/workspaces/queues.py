@@ -29,8 +29,8 @@ WHERE queueing_lock = ANY(%s) AND status IN ('todo', 'doing')
 
 _DEFER = """
 SELECT procrastinate_defer_jobs_v1(ARRAY(
-    SELECT ROW(%s, %s, 0, lock, lock, args, NULL)::procrastinate_job_to_defer_v1
-    FROM unnest(%s::text[], %s::jsonb[]) WITH ORDINALITY AS one (lock, args, place) ORDER BY place))
+    SELECT ROW(%s, %s, 0, NULL, NULL, args, NULL)::procrastinate_job_to_defer_v1
+    FROM unnest(%s::jsonb[]) WITH ORDINALITY AS one (args, place) ORDER BY place))
 """
 
 
@@ -61,23 +61,11 @@ def defer_new(job: Job, pk: UUID | str) -> None:
     job.configured(queueing_lock=lock, lock=lock).defer(**{job.argument: str(pk)})
 
 
-def defer_all(job: Job, ids: Sequence[UUID | str]) -> None:
-    """Defer the first jobs of rows that were just made: one statement for all of them."""
-    locks = [f"{job.lock}{pk}" for pk in ids]
-    _defer(job, [{job.argument: str(pk)} for pk in ids], locks)
-
-
 def defer_each(job: Job, arguments: Sequence[dict[str, str]]) -> None:
     """Defer a job for each of these arguments: one statement for all of them."""
-    _defer(job, arguments, [None] * len(arguments))
-
-
-def _defer(job: Job, arguments: Sequence[dict[str, str]], locks: Sequence[str | None]) -> None:
     if arguments:
         with connection.cursor() as cursor:
-            cursor.execute(
-                _DEFER, [job.queue, job.name, list(locks), [Jsonb(one) for one in arguments]]
-            )
+            cursor.execute(_DEFER, [job.queue, job.name, [Jsonb(one) for one in arguments]])
 
 
 def defer_once(job: Job, pk: UUID | str, after: timedelta | None = None) -> None:
@@ -90,6 +78,12 @@ def defer_once(job: Job, pk: UUID | str, after: timedelta | None = None) -> None
         if after:
             options["schedule_in"] = {"seconds": int(after.total_seconds())}
         job.configured(**options).defer(**{job.argument: str(pk)})
+
+
+def defer_next(job: Job, pk: UUID | str) -> None:
+    """Defer a job of a row, unless one waits already. Any number of them may run at the same time."""
+    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
+        job.configured(queueing_lock=f"{job.lock}{pk}").defer(**{job.argument: str(pk)})
 
 
 def defer_lost(job: Job, rows: QuerySet[Any]) -> int:

@@ -3,16 +3,14 @@
 import io
 
 from PIL import Image
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
-from core.sequences import ClickDoor, Lane, SendStep, SequenceDocument
 from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
 from server.people.models import Membership, Suppression
-from server.sequences import actions as sequences
 from server.sequences.models import Run
-from server.workspaces.models import Workspace
 from tests.browser.case import BrowserCase, wait_until
+from tests.browser.test_whole_path import pick
 from tests.world import make_world
 
 
@@ -75,6 +73,11 @@ class Letters(BrowserCase):
         page.get_by_role("menuitem", name="the score").click()
         dialog.get_by_role("button", name="Save").click()
         expect(page.get_by_text("Only for: the score is at least 1")).to_be_visible()
+        # A part of the footer, where the letter has it.
+        page.get_by_role("button", name="Add block").click()
+        page.get_by_role("menuitem", name="Part of the footer").click()
+        page.get_by_role("combobox", name="Part of the footer").click()
+        page.get_by_role("option", name="Why they get it").click()
         # In another order, by the menu, and back.
         page.get_by_role("button", name="Actions of button 3").click()
         page.get_by_role("menuitem", name="Move up").click()
@@ -82,13 +85,25 @@ class Letters(BrowserCase):
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_role("group", name="button 3")).to_be_visible()
         expect(page.get_by_text("Draft saved")).to_be_visible()
+        self.see_and_try(page)
+
+    def see_and_try(self, page: Page) -> None:
+        """As somebody gets it: in the preview, in two of them, in plain text, in the own inbox."""
         frame = page.frame_locator("iframe")
         expect(frame.get_by_role("img", name="The dome at dusk")).to_be_visible()
         expect(frame.get_by_role("link", name="Say that you come")).to_be_visible()
+        expect(frame.get_by_text("because you signed up")).to_have_count(1)
+        page.get_by_role("button", name="Compare two").click()
+        for side in ("Left", "Right"):
+            pane = page.get_by_role("region", name=f"{side} preview")
+            expect(
+                pane.frame_locator("iframe").get_by_role("link", name="Say that you come")
+            ).to_be_visible()
+        page.get_by_role("button", name="Close").click()
         page.get_by_label("View", exact=True).click()
         page.get_by_role("option", name="Plain text").click()
         expect(page.get_by_label("Plain text", exact=True)).to_contain_text("[The dome at dusk]")
-        page.get_by_role("button", name="Send it to me").click()
+        page.get_by_role("button", name="Send test").click()
         expect(page.get_by_text("marked as a test")).to_be_visible()
         [received] = self.mailbox.list(self.world.user.email)
         self.assertTrue(str(received.message["Subject"]).startswith("[Test"))
@@ -114,18 +129,14 @@ class Letters(BrowserCase):
 
     def test_a_click_opens_a_door_and_stands_in_the_trail(self) -> None:
         self.counts(clicks=True)
-        sequence = sequences.make_sequence(self.world.workspace, "Clicked", self.world.member)
-        document = SequenceDocument(
-            list=str(self.world.news.pk),
-            doors=(
-                ClickDoor(id="d", message=str(self.world.guide.pk), link="larkmoor.example/guide"),
-            ),
-            lanes=(Lane(id="a", steps=(SendStep(id="s", message=str(self.world.fits.pk)),)),),
-        )
-        sequences.save_sequence_draft(sequence, document, None, self.world.member)
-        sequences.turn_on(sequence, self.world.member)
-        person = self.world.arrive("ines@example.com", first_name="Ines")
-        deliver_queued(Workspace.objects.get(pk=self.world.workspace.pk))
+        self.build_the_door()
+        visitor = self.open(390, 780)
+        visitor.goto(f"{self.live_server_url}/f/{self.world.source.key}")
+        visitor.wait_for_timeout(1_700)
+        visitor.get_by_label("Email").fill("ines@example.com")
+        visitor.get_by_label("First name").fill("Ines")
+        visitor.get_by_role("button", name="Send").click()
+        expect(visitor.get_by_text("It is on its way.")).to_be_visible()
         wait_until(lambda: len(self.mailbox.list("ines@example.com")) == 1)
         wait_until(lambda: Send.everywhere.filter(state="sent").exists())
         send = Send.objects.of(self.world.workspace).get(state="sent")
@@ -141,14 +152,37 @@ class Letters(BrowserCase):
         with inbox.expect_popup() as opened:
             link.click()
         opened.value.wait_for_url("https://www.larkmoor.example/guide")
-        wait_until(lambda: Run.everywhere.filter(sequence=sequence).exists(), 60)
-        self.assertEqual(Run.everywhere.get(sequence=sequence).subscriber, person)
+        clicked = Run.everywhere.filter(sequence__name="Clicked")
+        wait_until(clicked.exists, 60)
+        person = clicked.get().subscriber
+        self.assertEqual(person.address, "ines@example.com")
         self.page.goto(f"{self.at}/people/{person.pk}")
         expect(self.page.get_by_text("Clicked in “Your guide”")).to_be_visible()
         send.refresh_from_db()
         self.assertIsNotNone(send.clicked_at)
         self.page.goto(f"{self.at}/messages/{self.world.guide.pk}")
         expect(self.page.get_by_text("1 clicked (100% of 1)")).to_be_visible()
+
+    def build_the_door(self) -> None:
+        """A sequence that begins with whoever clicks the link of the guide."""
+        page = self.page
+        page.goto(f"{self.at}/sequences")
+        page.get_by_role("button", name="New sequence").click()
+        page.get_by_label("What is it for?").fill("Clicked")
+        page.get_by_role("button", name="Create sequence").click()
+        page.get_by_role("button", name="Emails of").click()
+        pick(page, "Its emails belong to the list", "Open-night news")
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("menuitem", name="Send an email", exact=True).click()
+        pick(page, "Message", "Which one fits")
+        page.get_by_role("button", name="Add a door").click()
+        page.get_by_role("menuitem", name="A link is clicked").click()
+        pick(page, "Message (empty: any)", "Your guide")
+        page.get_by_label("address contains").fill("larkmoor.example/guide")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name="Turn on", exact=True).click()
+        page.get_by_role("dialog").get_by_role("button", name="Turn on", exact=True).click()
+        expect(page.get_by_role("dialog")).to_be_hidden()
 
     def test_a_bounce_and_a_complaint(self) -> None:
         gone = self.world.arrive("bounces-later@example.com")

@@ -120,7 +120,7 @@ class WholePath(BrowserCase):
         page.get_by_label("Email").fill("ines at example")
         page.get_by_label("First name").fill("ines")
         page.get_by_role("button", name="Send it to me").click()
-        expect(page.get_by_role("alert")).to_contain_text("not an email address")
+        expect(page.get_by_role("alert")).to_contain_text("enter a full email address")
         expect(page.get_by_label("Email")).to_have_value("ines at example")
         expect(page.get_by_label("Email")).to_be_focused()
         page.get_by_label("Email").fill(STRANGER)

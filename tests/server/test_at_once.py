@@ -106,6 +106,10 @@ class AtOnce(RealMail, TransactionTestCase):
         self.assertEqual(raised, [])
         states = sorted(Send.everywhere.get(pk=one.pk).state for one in rows)
         self.assertEqual(states, ["queued", "queued", "sent"])
+        # What one worker had in hand, the others left alone; next time they wait for the week.
+        deliver_queued(self.workspace)
+        states = sorted(Send.everywhere.get(pk=one.pk).state for one in rows)
+        self.assertEqual(states, ["queued", "queued", "sent"])
         waiting = Send.everywhere.filter(subscriber=person, state="queued")
         self.assertFalse(waiting.filter(not_before=None).exists())
 

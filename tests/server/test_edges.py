@@ -303,6 +303,25 @@ class Costly(TestCase):
         again = sandbox.write([Part("html", "<p>{{ a }}</p>")], {"a": "<b>"})
         self.assertEqual(getattr(again, "parts", ()), ("<p>&lt;b&gt;</p>",))
 
+    def test_of_many_people_each_gets_their_own_text(self) -> None:
+        parts = [Part("plain", "{% for one in many %}{{ one }}{% endfor %}{{ name }}")]
+        contexts: list[dict[str, object]] = [
+            {"name": "Ines"},
+            {"many": ["x"] * 1_500, "name": "Noor"},
+            {"name": "Ada"},
+        ]
+        found = sandbox.write_all(parts, contexts)
+        self.assertEqual(
+            [getattr(one, "parts", None) or getattr(one, "code", "") for one in found],
+            [("Ines",), "too_costly", ("Ada",)],
+        )
+
+    def test_of_many_people_those_for_whom_a_process_ended_are_problems_alone(self) -> None:
+        slow = [Part("html", "{% cycle 'a', 'b' %}" * 5000)]
+        with mock.patch.object(sandbox, "SECONDS", 0.001):
+            found = sandbox.write_all(slow, [{}, {}, {}])
+        self.assertEqual([getattr(one, "code", "") for one in found], ["too_costly"] * 3)
+
 
 class Files(TestCase):
     def setUp(self) -> None:

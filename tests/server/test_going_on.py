@@ -217,16 +217,26 @@ class Lost(TestCase):
     def test_a_send(self) -> None:
         self.world.arrive("ines@example.com")
         ProcrastinateJob.objects.all()._raw_delete("default")
+        mail_tasks.find_due(0)
+        mail_tasks.find_due(0)
+        self.assertEqual(
+            self.jobs("mail.deliver_due"), [{"workspace_id": str(self.world.workspace.pk)}]
+        )
+
+    def test_a_send_that_waits_for_another_try(self) -> None:
+        self.world.arrive("ines@example.com")
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        Send.everywhere.update(not_before=timezone.now() + timedelta(minutes=5))
+        mail_tasks.find_due(0)
+        self.assertEqual(self.jobs("mail.deliver_due"), [])
         with self.later():  # type: ignore[attr-defined]
-            mail_tasks.find_lost(0)
-            mail_tasks.find_lost(0)
-        (send,) = self.world.sends()
-        self.assertEqual(self.jobs("mail.deliver_send"), [{"send_id": str(send.pk)}])
+            mail_tasks.find_due(0)
+        self.assertEqual(len(self.jobs("mail.deliver_due")), 1)
 
     def test_a_send_that_waits_for_a_day_is_a_snag(self) -> None:
         self.world.arrive("ines@example.com")
         Send.everywhere.update(queued_at=timezone.now() - timedelta(hours=25))
-        mail_tasks.find_lost(0)
+        mail_tasks.find_late(0)
         self.assertEqual(Snag.objects.of(self.world.workspace).count(), 1)
 
 

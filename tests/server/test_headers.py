@@ -118,9 +118,7 @@ class Headers(TestCase):
     def test_every_name_with_every_address(self) -> None:
         counted = 0
         for name, sender, to in product(NAMES, ADDRESSES, ADDRESSES):
-            raw = compose(
-                letter(sender_name=name, sender_address=sender, to=to, list_name=name)
-            ).as_bytes()
+            raw = compose(letter(sender_name=name, sender_address=sender, to=to, list_name=name))
             found = self.check(raw)
             self.assertLessEqual({*GRAMMAR} - {b"auto-submitted"}, found.keys())
             self.assertNotIn(b"=?", found[b"list-unsubscribe"])
@@ -144,7 +142,7 @@ class Headers(TestCase):
     def test_names_of_files(self) -> None:
         for name in FILES:
             files = (Attached(name, "application/pdf", b"%PDF"),)
-            raw = compose(letter(files=files)).as_bytes()
+            raw = compose(letter(files=files))
             (part,) = re.findall(rb"Content-Disposition: attachment;(.*?)\r\n(?![ \t])", raw, re.S)
             # RFC 2231 3 and 4: pieces in order, percent-encoded where they say so with a star.
             pieces = re.findall(rb"filename\*(\d+)\*=([^;\r\n]*)", part)
@@ -169,7 +167,7 @@ class Headers(TestCase):
 
     def test_an_address_beyond_ascii_stands_as_it_is(self) -> None:
         # RFC 6532 3.2: UTF-8 in the headers, and no encoded word in an address.
-        raw = compose(letter(to="grüße@example.com", sender_name="Lärkmoor")).as_bytes()
+        raw = compose(letter(to="grüße@example.com", sender_name="Lärkmoor"))
         found = headers(raw)
         self.assertEqual(found[b"to"].decode(), "grüße@example.com")
         self.assertNotIn(b"=?", found[b"to"])

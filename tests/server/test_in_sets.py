@@ -122,17 +122,8 @@ class InSets(TestCase):
         self.assertEqual(Evidence.everywhere.count(), people)
         self.assertEqual(Fact.everywhere.filter(kind="entered").count(), people)
         jobs = Counter(ProcrastinateJob.objects.values_list("task_name", flat=True))
-        self.assertEqual(jobs["mail.deliver_send"], 3 * people)
+        self.assertEqual(jobs["mail.deliver_due"], 9, "three for each batch")
         self.assertEqual(jobs["routing.tell_member"], people)
-        locks = set(
-            ProcrastinateJob.objects.filter(task_name="mail.deliver_send").values_list(
-                "queueing_lock", "lock"
-            )
-        )
-        self.assertEqual(
-            locks,
-            {(f"send/{pk}", f"send/{pk}") for pk in Send.everywhere.values_list("pk", flat=True)},
-        )
 
     def test_people_who_are_known_and_leave(self) -> None:
         self.routed(range(FEW), self.coming, consent=self.world.change_route().consent)

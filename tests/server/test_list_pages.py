@@ -4,8 +4,8 @@ from datetime import timedelta
 
 from core.documents import Because
 from server.mail.confirm_links import confirm_address
-from server.mail.deliver import softly_for_days
 from server.mail.models import Send
+from server.mail.outcomes import softly_for_days
 from server.people.actions import bounce_all
 from server.people.links import leave_token
 from server.people.models import MailingList

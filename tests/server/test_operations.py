@@ -87,7 +87,7 @@ class Operations(TestCase):
         self.route("erase", consent=(), then=())
         self.come("ines@example.com")
         self.assertTrue(Subscriber.objects.of(self.workspace).exists())
-        self.assertContains(self.follow("ines@example.com"), "You are erased")
+        self.assertContains(self.follow("ines@example.com"), "Your data is deleted")
         self.assertFalse(Subscriber.objects.of(self.workspace).exists())
 
     def test_a_trusted_source_erases(self) -> None:

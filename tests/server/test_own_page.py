@@ -67,7 +67,12 @@ class Own(TestCase):
 class Page(Own):
     def test_it_shows_their_lists_and_fields(self) -> None:
         page = self.client.get(f"/p/{self.at}")
-        for text in ("ines@example.com", "Open-night news", "Ines", "at most one in 7 days"):
+        for text in (
+            "ines@example.com",
+            "Open-night news",
+            "Ines",
+            "at most one email every 7 days",
+        ):
             self.assertContains(page, text)
         self.assertEqual(page["Cache-Control"].split(",")[0], "max-age=0")
 
@@ -92,7 +97,7 @@ class Page(Own):
     def test_coming_back_is_their_own_opt_in(self) -> None:
         self.do("all")
         answer = self.do(f"back:{self.world.news.pk}")
-        self.assertContains(answer, "on the list again")
+        self.assertContains(answer, "subscribed again")
         self.assertEqual(self.state(), "subscribed")
         proof = self.person.memberships.get().evidence.order_by("-at").first()
         assert proof is not None
@@ -277,7 +282,7 @@ class Erasing(Own):
         path = self.link("erase")
         self.client.get(path)
         self.assertTrue(Subscriber.objects.of(self.workspace).exists())
-        self.assertContains(self.client.post(path), "You are erased")
+        self.assertContains(self.client.post(path), "Your data is deleted")
         self.assertFalse(Subscriber.objects.of(self.workspace).exists())
         self.assertEqual(self.client.post(path).status_code, 404)
         self.assertEqual(

@@ -104,7 +104,7 @@ class Encodings(Posts):
             b"hello\r\n--x--\r\n"
         )
         answer = self.post_raw(part, "multipart/form-data; boundary=x")
-        self.assertContains(answer, "takes no files", status_code=413)
+        self.assertContains(answer, "does not take files", status_code=413)
 
     def test_bounds(self) -> None:
         self.assertEqual(self.post_raw(b"a=" + b"x" * 70_000).status_code, 413)

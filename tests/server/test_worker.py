@@ -1,14 +1,18 @@
 """A worker that is really killed, again and again: nothing is lost and nothing is doubled."""
 
+import asyncio
 import random
 import subprocess
 import time
 from collections import Counter
 
+from django.db import connection
 from django.db.models import Count
 from django.test import TransactionTestCase
+from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from server.config.management.commands.worker import give_back
 from server.mail.models import Send
 from server.people.models import Fact, Subscriber, Tagging
 from server.sequences.models import Run
@@ -80,3 +84,34 @@ class KilledWorker(RealMail, TransactionTestCase):
         self.assertEqual(list(failed.values_list("task_name", "args")), [])
         # A send that a killed worker may have handed over is a snag, not a repeat.
         self.assertEqual(bool(states["unknown"]), Snag.everywhere.exists())
+
+
+class GivenBack(TransactionTestCase):
+    """Jobs of a worker that is gone."""
+
+    def job(self, status: str, lock: str | None) -> int:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO procrastinate_jobs (queue_name, task_name, status, queueing_lock) "
+                "VALUES ('mail', 'mail.find_due', %s, %s) RETURNING id",
+                [status, lock],
+            )
+            return int(cursor.fetchone()[0])
+
+    def test_each_is_done_again_unless_one_waits_that_does_the_same(self) -> None:
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        again, double, waiting = (
+            self.job("doing", "a"),
+            self.job("doing", "b"),
+            self.job("todo", "b"),
+        )
+
+        async def rescue() -> None:
+            one = app.with_connector(app.connector.get_worker_connector())  # type: ignore[attr-defined]
+            async with one.open_async():
+                await give_back(one)
+
+        asyncio.run(rescue())
+        left = dict(ProcrastinateJob.objects.values_list("id", "status"))
+        self.assertEqual(left, {again: "todo", waiting: "todo"})
+        self.assertNotIn(double, left)

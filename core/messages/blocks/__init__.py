@@ -19,6 +19,7 @@ from .base import (
 from .button import ButtonBlock
 from .columns import Column, ColumnsBlock, InColumn
 from .file import FileBlock
+from .footer import FOOTER_PARTS, FooterBlock, FooterPart, footer_html, footer_plain
 from .heading import HeadingBlock
 from .picture import PictureBlock
 from .quotation import QuotationBlock
@@ -32,6 +33,7 @@ Block = Annotated[
     | ButtonBlock
     | FileBlock
     | QuotationBlock
+    | FooterBlock
     | DividerBlock
     | SpaceBlock
     | ColumnsBlock,
@@ -39,6 +41,7 @@ Block = Annotated[
 ]
 
 __all__ = [
+    "FOOTER_PARTS",
     "Block",
     "BlockCheck",
     "ButtonBlock",
@@ -47,6 +50,8 @@ __all__ = [
     "DividerBlock",
     "Drawing",
     "FileBlock",
+    "FooterBlock",
+    "FooterPart",
     "HeadingBlock",
     "InColumn",
     "MessageBlock",
@@ -58,4 +63,6 @@ __all__ = [
     "SpaceBlock",
     "TextBlock",
     "bare_text",
+    "footer_html",
+    "footer_plain",
 ]

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from ...conditions import Group
 from ...documents import Finding, Frozen
+from ..frame import Frame
 from ..style import HouseStyle
 
 PartKind = Literal["html", "plain", "link"]
@@ -40,6 +41,7 @@ class Drawing:
     """What blocks are laid out with. `slot` keeps a part for the person, and gives its stand-in."""
 
     style: HouseStyle
+    frame: Frame
     pictures: Mapping[str, PictureFacts]
     mark: str
     """Begins every stand-in, and occurs nowhere in the message."""

@@ -9,6 +9,7 @@ from ...documents import Finding, Frozen
 from .base import BlockCheck, Drawing, MessageBlock, Source
 from .button import ButtonBlock
 from .file import FileBlock
+from .footer import FooterBlock
 from .heading import HeadingBlock
 from .picture import PictureBlock
 from .quotation import QuotationBlock
@@ -22,6 +23,7 @@ InColumn = Annotated[
     | ButtonBlock
     | FileBlock
     | QuotationBlock
+    | FooterBlock
     | DividerBlock
     | SpaceBlock,
     Field(discriminator="kind"),

@@ -3418,7 +3418,7 @@ export interface components {
              * Blocks
              * @default []
              */
-            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"])[];
+            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["FooterBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"])[];
             /** Id */
             id: string;
             /**
@@ -3918,6 +3918,27 @@ export interface components {
             kind: string;
             /** Text */
             text: string;
+        };
+        /**
+         * EmailSender
+         * @description Who the emails of a sequence are from; what is empty is as its list says, or the workspace.
+         */
+        EmailSender: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Reply To
+             * @default
+             */
+            reply_to: string;
         };
         /**
          * EnterSequence
@@ -4426,6 +4447,26 @@ export interface components {
             said: string;
         };
         /**
+         * FooterBlock
+         * @description A part of the footer, where the letter has it.
+         */
+        FooterBlock: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "footer";
+            only?: components["schemas"]["Group"] | null;
+            /**
+             * Part
+             * @default leave
+             * @enum {string}
+             */
+            part: "text" | "links" | "sender" | "why" | "leave" | "own_page";
+        };
+        /**
          * Form
          * @description What a visitor is asked, in order, the words around it, and the ways to show it.
          */
@@ -4440,6 +4481,11 @@ export interface components {
              * @default
              */
             intro: string;
+            /**
+             * Language
+             * @default
+             */
+            language: string;
             /** Picture */
             picture?: string | null;
             /**
@@ -5027,6 +5073,11 @@ export interface components {
              */
             id: string;
             /**
+             * Language
+             * @default
+             */
+            language: string;
+            /**
              * Lately
              * @default 0
              */
@@ -5376,7 +5427,7 @@ export interface components {
              * Blocks
              * @default []
              */
-            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"] | components["schemas"]["ColumnsBlock"])[];
+            blocks: (components["schemas"]["TextBlock"] | components["schemas"]["HeadingBlock"] | components["schemas"]["PictureBlock"] | components["schemas"]["ButtonBlock"] | components["schemas"]["FileBlock"] | components["schemas"]["QuotationBlock"] | components["schemas"]["FooterBlock"] | components["schemas"]["DividerBlock"] | components["schemas"]["SpaceBlock"] | components["schemas"]["ColumnsBlock"])[];
             /** Clicks */
             clicks?: boolean | null;
             /**
@@ -6111,6 +6162,11 @@ export interface components {
              */
             description: string;
             /**
+             * Language
+             * @default
+             */
+            language: string;
+            /**
              * @default {
              *       "asks": {
              *         "address": "",
@@ -6687,6 +6743,7 @@ export interface components {
              * @default {
              *       "button": "Send",
              *       "intro": "",
+             *       "language": "",
              *       "picture": null,
              *       "picture_says": "",
              *       "pop_up": {
@@ -7189,6 +7246,14 @@ export interface components {
              * @default 0
              */
             priority: number;
+            /**
+             * @default {
+             *       "address": "",
+             *       "name": "",
+             *       "reply_to": ""
+             *     }
+             */
+            sender: components["schemas"]["EmailSender"];
             times?: components["schemas"]["SendingTimes"] | null;
         };
         /** SequenceDraftIn */

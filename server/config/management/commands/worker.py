@@ -12,6 +12,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import UniqueViolation
+from procrastinate.jobs import Status
 
 from server.config.gc_tuning import tune_gc
 
@@ -75,8 +77,16 @@ async def _queue(app: Any, name: str, slots: int) -> None:
 
 
 async def _rescue(app: Any) -> None:
-    """Give back the jobs of workers that are gone, so that another takes them."""
     while True:
-        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=GIVEN_UP_AFTER):
-            await app.job_manager.retry_job(job)
+        await give_back(app)
         await asyncio.sleep(HEARTBEAT)
+
+
+async def give_back(app: Any) -> None:
+    """Give back the jobs of workers that are gone, so that another takes them."""
+    for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=GIVEN_UP_AFTER):
+        try:
+            await app.job_manager.retry_job(job)
+        except UniqueViolation:
+            # One with the same queueing lock waits already, and does the same.
+            await app.job_manager.finish_job(job, Status.SUCCEEDED, delete_job=True)

@@ -21,10 +21,14 @@
   const place = document.createElement("div");
   place.className = "yalla";
   root.append(sheet);
+  let words = {};
 
   fetch(`${path}/part${location.search}`, { headers: { Accept: "application/json" } })
     .then((answer) => (answer.ok ? answer.json() : Promise.reject(new Error(answer.status))))
     .then((part) => {
+      words = part.words;
+      place.lang = part.language;
+      place.dir = part.direction;
       paint(part.style);
       fill(part.html);
       if (asPopUp) popUp(part.pop_up);
@@ -90,7 +94,7 @@
         if (answer.ok) remember(3650);
         fill(said.html);
         (place.querySelector("[aria-invalid]") ?? place.querySelector(".thanks"))?.focus();
-      } else throw new Error(said.title);
+      } else throw Object.assign(new Error(said.title), { told: Boolean(said.title) });
     } catch (error) {
       button.disabled = false;
       let said = place.querySelector(".not-sent");
@@ -100,7 +104,7 @@
         said.setAttribute("role", "alert");
         form.append(said);
       }
-      said.textContent = `Not sent. ${error.message || "Try it again in a moment."}`;
+      said.textContent = error.told ? error.message : words.not_sent;
     }
   }
 
@@ -125,13 +129,13 @@
 
   function popUp(settings) {
     const dialog = document.createElement("dialog");
-    dialog.setAttribute("aria-label", place.querySelector("h1")?.textContent ?? "Form");
+    dialog.setAttribute("aria-label", place.querySelector("h1")?.textContent ?? words.form);
     const out = document.createElement("div");
     out.className = "way-out";
     const close = document.createElement("button");
     close.type = "button";
     close.className = "plain";
-    close.textContent = "Close";
+    close.textContent = words.close;
     out.append(close);
     place.prepend(out);
     // What is focused first is the form as a whole, neither its way out nor a keyboard.

@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
+import { LanguageSelect } from "../../parts/LanguageSelect";
 import { Problem } from "../../parts/Problem";
 
 type Pages = Schemas["ListPages"];
@@ -13,7 +14,7 @@ type Name = keyof Pages;
 const PAGES: [Name, string, string, boolean][] = [
   ["asks", "Page that asks to confirm", "The list’s name", false],
   ["confirmed", "Page after confirming", "You are subscribed", true],
-  ["left", "Page after leaving", "You are unsubscribed", true],
+  ["left", "Page after unsubscribing", "You are unsubscribed", true],
 ];
 
 /** The usual words can be read while nothing else is written. */
@@ -28,6 +29,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const [name, setName] = useState(list.public_name);
   const [about, setAbout] = useState(list.description);
   const [pages, setPages] = useState<Pages>(list.pages);
+  const [language, setLanguage] = useState(list.language);
   const [said, setSaid] = useState("");
   const [failed, setFailed] = useState<unknown>();
   const params = { path: { workspace, list: list.id } };
@@ -50,7 +52,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/public", {
           params,
-          body: { public_name: name, description: about, pages },
+          body: { public_name: name, description: about, pages, language },
         }),
       );
       setSaid("Saved");
@@ -92,10 +94,16 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           label="What it is about"
           value={about}
           onChange={(event) => setAbout(event.target.value)}
-          helperText="Shown where people choose, confirm and leave"
+          helperText="Shown where people choose, confirm and unsubscribe"
           sx={{ flex: 1, minWidth: 280 }}
         />
       </Stack>
+      <LanguageSelect
+        label="Language of its pages and emails"
+        inherits="As the workspace"
+        value={language}
+        onChange={setLanguage}
+      />
       {PAGES.map(([page, label, usual, elsewhere]) => (
         <Stack key={page} spacing={1}>
           <Typography variant="body2">{label}</Typography>

@@ -11,11 +11,11 @@ import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { NumberField } from "../../parts/NumberField";
+import { LanguageSelect } from "../../parts/LanguageSelect";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { CountingBand } from "./CountingBand";
 import { ColourField } from "./ColourField";
-import { LANGUAGES } from "./languages";
 import { LetterSample } from "./LetterSample";
 import { MailRooms } from "./MailRooms";
 import { PictureChooser } from "./PictureChooser";
@@ -209,19 +209,12 @@ function StyleForm({ stored }: { stored: Settings }) {
           <CountingBand settings={settings} readOnly={readOnly} onChange={set} />
           <Band name="Language">
             <Stack direction={{ xs: "column", sm: "row" }} spacing={1.5} sx={{ maxWidth: 480 }}>
-              <TextField
-                select
-                label="Language of letters"
+              <LanguageSelect
+                label="Language of pages and emails"
                 value={settings.language}
                 disabled={readOnly}
-                onChange={(event) => set({ language: event.target.value })}
-              >
-                {LANGUAGES.map(([code, name]) => (
-                  <MenuItem key={code} value={code}>
-                    {name}
-                  </MenuItem>
-                ))}
-              </TextField>
+                onChange={(language) => set({ language })}
+              />
               <TextField
                 label="Replies go to (empty: the sender)"
                 value={settings.reply_to}

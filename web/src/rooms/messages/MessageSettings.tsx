@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Band } from "../../parts/Band";
-import { LANGUAGES } from "./languages";
+import { LanguageSelect } from "../../parts/LanguageSelect";
 import type { MessageDocument } from "./letter/blocks";
 
 interface MessageSettingsProps {
@@ -50,21 +50,13 @@ export function MessageSettings(props: MessageSettingsProps) {
     <Band name="Settings" id="plain-text">
       <Stack spacing={1.5} sx={{ maxWidth: 560 }}>
         <Stack direction={{ xs: "column", sm: "row" }} spacing={1.5}>
-          <TextField
-            select
+          <LanguageSelect
             label="Language"
+            inherits="As the list"
             value={document.language}
             disabled={readOnly}
-            onChange={(event) => onChange({ language: event.target.value })}
-            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-          >
-            <MenuItem value="">Default: {settings.language}</MenuItem>
-            {LANGUAGES.map(([code, name]) => (
-              <MenuItem key={code} value={code}>
-                {name}
-              </MenuItem>
-            ))}
-          </TextField>
+            onChange={(language) => onChange({ language })}
+          />
           {counted("clicks", "Count clicks", settings.counts_clicks)}
           {counted("opens", "Estimate opens", settings.counts_opens)}
         </Stack>

@@ -19,7 +19,7 @@ import { Problem } from "../../parts/Problem";
 import { useSettled } from "../../parts/useSettled";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import type { Group } from "../conditions/condition";
-import { PersonPicker } from "./PersonPicker";
+import { PersonPicker } from "../../parts/PersonPicker";
 
 interface AddPeopleProps {
   sequence: Schemas["SequenceOut"];

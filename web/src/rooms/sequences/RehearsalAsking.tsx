@@ -9,7 +9,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { Picker } from "../../parts/Picker";
 import { DurationFields } from "./panelParts";
-import { PersonPicker } from "./PersonPicker";
+import { PersonPicker } from "../../parts/PersonPicker";
 import { ASSUMED, type Assumption, type RehearsalAsked, type Who } from "./rehearsal";
 import { type SequenceDocument } from "./sequenceDocument";
 

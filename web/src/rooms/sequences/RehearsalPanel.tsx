@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Problem } from "../../parts/Problem";
 import { Panel } from "./Panel";
 import { Part } from "./panelParts";
-import { PersonPicker } from "./PersonPicker";
+import { PersonPicker } from "../../parts/PersonPicker";
 import { RehearsalAsking } from "./RehearsalAsking";
 import { RehearsalList } from "./RehearsalList";
 import { ASKED, useRehearsal, type Rehearsal, type RehearsalAsked } from "./rehearsal";

@@ -68,7 +68,7 @@ export function SequencePanel(props: SequencePanelProps) {
     case "times":
       return shown("Sending times", <TimesPanel {...props} />);
     case "list":
-      return shown("List", <ListPanel {...props} />);
+      return shown("List and sender", <ListPanel {...props} />);
     case "again":
       return shown("When somebody enters again", <AgainPanel {...props} />);
   }

@@ -3,6 +3,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
+import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { NumberField } from "../../parts/NumberField";
@@ -113,9 +114,22 @@ export function TimesPanel({ document, edit, readOnly }: PanelContext) {
   );
 }
 
-/** The list its emails belong to. */
+/** The list its emails belong to, and who they are from. */
 export function ListPanel({ document, catalogue, edit, readOnly }: PanelContext) {
   const making = useMaking();
+  const { sender } = document;
+  const from = (key: keyof typeof sender, label: string) => (
+    <TextField
+      label={label}
+      value={sender[key]}
+      placeholder="As the list says"
+      disabled={readOnly}
+      slotProps={{ inputLabel: { shrink: true } }}
+      onChange={(event) =>
+        edit((before) => ({ ...before, sender: { ...before.sender, [key]: event.target.value } }))
+      }
+    />
+  );
   return (
     <>
       <Picker
@@ -130,6 +144,14 @@ export function ListPanel({ document, catalogue, edit, readOnly }: PanelContext)
       <Typography variant="caption" color="textSecondary">
         The list decides who may get them, and what unsubscribing ends.
       </Typography>
+      <Typography variant="subtitle2" component="h3" sx={{ mt: 2.5, mb: 1.5 }}>
+        Sender
+      </Typography>
+      <Stack spacing={1.5}>
+        {from("name", "Sender’s name")}
+        {from("address", "Sender’s address")}
+        {from("reply_to", "Replies go to")}
+      </Stack>
     </>
   );
 }

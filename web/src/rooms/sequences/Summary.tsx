@@ -18,7 +18,8 @@ interface SummaryProps {
 /** The sequence in a few lines: figures, goals, how people leave, when emails go. Each opens. */
 export function Summary(props: SummaryProps) {
   const { sequence, document, said, lists, selection, onSelect, onPeople } = props;
-  const list = lists.find((one) => one.id === document.list)?.name;
+  const list = lists.find((one) => one.id === document.list)?.name ?? "no list yet";
+  const from = document.sender.name || document.sender.address;
   const { goal } = sequence;
   const rate = goal.entered > 0 ? ((100 * goal.reached) / goal.entered).toFixed(1) : "";
   const part = (kind: Selection["kind"], id: string, label: string, text: string) => (
@@ -67,7 +68,7 @@ export function Summary(props: SummaryProps) {
         ))}
       </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2.5 }}>
-        {part("list", "", "Emails of", list ?? "no list yet")}
+        {part("list", "", "Emails of", from ? `${list}, from ${from}` : list)}
         {document.goals.map((one) => part("goal", one.id, "Goal", said[one.id] ?? one.name))}
         {part("leaving", "", "Leaves", said["leaving"] ?? "")}
         {part("times", "", "Sends", said["times"] ?? "")}

@@ -35,6 +35,7 @@ const made = (...lanes: Lane[]): SequenceDocument => ({
   leaving: { when: null, takes_over: "none", these: [] },
   times: null,
   priority: 0,
+  sender: { name: "", address: "", reply_to: "" },
 });
 const ids = (document: SequenceDocument) =>
   document.lanes.map((one) => one.steps.map((step) => step.id).join(" "));

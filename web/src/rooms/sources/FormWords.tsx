@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { LanguageSelect } from "../../parts/LanguageSelect";
 import { useFocusBack } from "../../parts/useFocusBack";
 import type { Edit } from "./routeDocument";
 
@@ -13,7 +14,7 @@ interface FormWordsProps {
   readOnly: boolean;
 }
 
-/** The words around the questions: heading, text, button. */
+/** The words around the questions: heading, text, button, and the language of them all. */
 export function FormWords({ form, edit, readOnly }: FormWordsProps) {
   const [open, setOpen] = useState(false);
   const set = (change: Partial<Schemas["Form"]>) =>
@@ -56,6 +57,12 @@ export function FormWords({ form, edit, readOnly }: FormWordsProps) {
         label="Words on the button"
         value={form.button}
         onChange={(event) => set({ button: event.target.value })}
+      />
+      <LanguageSelect
+        label="Language of the form"
+        inherits="As the workspace"
+        value={form.language}
+        onChange={(language) => set({ language })}
       />
       <div>
         <Button variant="outlined" onClick={() => setOpen(false)}>

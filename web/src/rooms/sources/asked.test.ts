@@ -25,6 +25,7 @@ function sheet(...questions: Question[]): RouteDocument {
       title: "",
       intro: "",
       button: "",
+      language: "",
       questions,
       picture_says: "",
       pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },

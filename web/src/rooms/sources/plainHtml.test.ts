@@ -15,6 +15,7 @@ function html(...questions: Question[]): string {
     title: "",
     intro: "",
     button: "",
+    language: "",
     questions,
     picture_says: "",
     pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },

@@ -43,6 +43,7 @@ describe("a route's document", () => {
         title: "",
         intro: "",
         button: "",
+        language: "",
         questions: [question({ name: "sky", type: "address" })],
         picture_says: "",
         pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },

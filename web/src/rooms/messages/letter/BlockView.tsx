@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { NumberField } from "../../../parts/NumberField";
 import type { Block } from "./blocks";
 import { BlockForm } from "./BlockForm";
+import { FooterView } from "./FooterView";
 import { useLetter } from "./LetterContext";
 import { readableOn } from "./looks";
 import { Missing } from "./Missing";
@@ -37,6 +38,8 @@ export function BlockView({ block, onChange }: BlockViewProps) {
       return <Divider />;
     case "space":
       return <SpaceView block={block} onChange={onChange} />;
+    case "footer":
+      return <FooterView block={block} onChange={onChange} />;
     case "columns":
       return null;
   }

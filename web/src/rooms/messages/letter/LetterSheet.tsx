@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useWorkspace } from "../../../api/workspace";
-import type { Block } from "./blocks";
+import { FOOTER_PARTS, unplaced, type Block } from "./blocks";
 import { LetterBlocks } from "./LetterBlocks";
 import { useLetter } from "./LetterContext";
 import { FACES } from "./looks";
@@ -16,6 +16,10 @@ export function LetterSheet({ blocks, onChange }: LetterSheetProps) {
   const { style, pictures, setOpen } = useLetter();
   const { data: workspace } = useWorkspace();
   const colours = style.light;
+  const left = new Set(unplaced(blocks));
+  const follows = FOOTER_PARTS.filter(
+    ([part]) => left.has(part) && ["why", "leave", "own_page"].includes(part),
+  );
   const logo = pictures.find((one) => one.id === style.logo);
   return (
     <Box
@@ -60,13 +64,17 @@ export function LetterSheet({ blocks, onChange }: LetterSheetProps) {
             opacity: 0.85,
           }}
         >
-          {style.footer && <Box sx={{ whiteSpace: "pre-line", mb: 1 }}>{style.footer}</Box>}
-          {style.links.length > 0 && (
+          {left.has("text") && style.footer && (
+            <Box sx={{ whiteSpace: "pre-line", mb: 1 }}>{style.footer}</Box>
+          )}
+          {left.has("links") && style.links.length > 0 && (
             <Box sx={{ mb: 1 }}>{style.links.map((one) => one.label || one.link).join(" · ")}</Box>
           )}
           <Typography sx={{ fontSize: 13, fontFamily: "inherit" }}>
-            {[workspace?.sender_name, workspace?.postal_address].filter(Boolean).join(", ")}. Why
-            they get it, how to unsubscribe, and their own page follow here by themselves.
+            {left.has("sender") &&
+              `${[workspace?.sender_name, workspace?.postal_address].filter(Boolean).join(", ")}. `}
+            {follows.length > 0 &&
+              `Added when it is sent: ${follows.map(([, label]) => label.toLowerCase()).join(", ")}.`}
           </Typography>
         </Box>
       </Box>

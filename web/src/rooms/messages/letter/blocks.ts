@@ -18,8 +18,28 @@ export const KINDS: [Kind, string][] = [
   ["columns", "Columns"],
   ["divider", "Divider"],
   ["space", "Space"],
+  ["footer", "Part of the footer"],
 ];
 export const IN_COLUMNS = KINDS.filter(([kind]) => kind !== "columns");
+
+/** The parts of the footer, as they stand below a letter that places none of them. */
+export const FOOTER_PARTS: [Schemas["FooterBlock"]["part"], string][] = [
+  ["text", "Footer text"],
+  ["links", "Links"],
+  ["sender", "Sender and postal address"],
+  ["why", "Why they get it"],
+  ["leave", "Link to unsubscribe"],
+  ["own_page", "Link to their own page"],
+];
+
+/** The parts that a letter does not place itself. */
+export function unplaced(blocks: Block[]): string[] {
+  const inside = blocks.flatMap((one): Block[] =>
+    one.kind === "columns" ? one.columns.flatMap((column) => column.blocks) : [one],
+  );
+  const placed = new Set(inside.flatMap((one) => (one.kind === "footer" ? [one.part] : [])));
+  return FOOTER_PARTS.map(([part]) => part).filter((part) => !placed.has(part));
+}
 
 export function nameOf(kind: Kind): string {
   return KINDS.find(([one]) => one === kind)?.[1].toLowerCase() ?? kind;
@@ -45,6 +65,8 @@ export function newBlock(kind: Kind): Block {
       return { kind, id };
     case "space":
       return { kind, id, height: 24 };
+    case "footer":
+      return { kind, id, part: "leave" };
     case "columns":
       return {
         kind,

@@ -2,20 +2,22 @@ import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
-import { useSlug } from "../../api/workspace";
-import { useSettled } from "../../parts/useSettled";
+import { api, take, type Schemas } from "../api/client";
+import { useSlug } from "../api/workspace";
+import { useSettled } from "./useSettled";
 
 type Person = Schemas["PersonLine"];
 
 interface PersonPickerProps {
   label: string;
   value: Person | null;
+  /** What an empty choice means. */
+  none?: string;
   onChange: (person: Person | null) => void;
 }
 
 /** Finds a person by their name or address. */
-export function PersonPicker({ label, value, onChange }: PersonPickerProps) {
+export function PersonPicker({ label, value, none, onChange }: PersonPickerProps) {
   const workspace = useSlug();
   const [typed, setTyped] = useState("");
   const search = useSettled(typed, 250);
@@ -50,7 +52,17 @@ export function PersonPicker({ label, value, onChange }: PersonPickerProps) {
           </span>
         </li>
       )}
-      renderInput={(params) => <TextField {...params} label={label} />}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          label={label}
+          placeholder={none}
+          slotProps={{
+            ...params.slotProps,
+            inputLabel: { ...params.slotProps.inputLabel, shrink: true },
+          }}
+        />
+      )}
     />
   );
 }

@@ -1,0 +1,16 @@
+"""What stands around every letter of a sender."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Who sends it, why somebody gets it, and the two links that every letter has, in its language."""
+
+    sender_name: str
+    postal_address: str
+    language: str = "en"
+    """Of what stands in it, and of a letter that says nothing of its own."""
+    why: str = "You are receiving this email because you signed up."
+    leave: str = "Unsubscribe"
+    own_page: str = "Your emails and your data"

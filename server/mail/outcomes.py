@@ -1,0 +1,171 @@
+"""What became of an email: it went out, was not taken, may have gone out, or is held."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from django.db import transaction
+
+from core.documents import Because
+from core.messages import refuses_address
+from server.people.actions import bounce_all, fact
+from server.people.locks import retried
+from server.people.models import Fact
+from server.people.trail import store_facts
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.workspaces import clock
+from server.workspaces.copying import update_all
+
+from .locks import locked_send, locked_sends
+from .models import Send
+
+State = Send.State
+RETRIES = [timedelta(minutes=minutes) for minutes in (1, 5, 15, 60, 180, 360, 720)]
+"""How long an email waits after each time that the mail server put it off."""
+
+
+@retried
+def note_sent(ids: Sequence[UUID]) -> None:
+    """These went out: noted under the locks of whose they are by now, since two people may have been
+    merged while the mail server was spoken to."""
+    with transaction.atomic():
+        sends = [one for one in locked_sends(ids) if one.state == State.HANDING_OVER]
+        mark_sent(sends)
+
+
+def mark_sent(sends: Sequence[Send], at: datetime | None = None) -> None:
+    """They have gone out, at `at` or when they were handed over: note it on the trails. The caller has
+    locked the people."""
+    noted = []
+    for send in sends:
+        send.state, send.snag = State.SENT, None
+        send.sent_at = at or send.handed_at or clock.now(send.workspace)
+        because = replace(Because.from_json(send.because), send_id=str(send.pk))
+        what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
+        about = str(send.message_id)
+        noted.append(fact(send.subscriber, Fact.Kind.SENT, what, because, send.sent_at, about))
+    update_all(sends, ["state", "sent_at", "snag"])
+    store_facts(noted)
+
+
+@retried
+def note_not_taken(send_id: UUID, reply: str, *, for_good: bool) -> None:
+    """The mail server did not take it, so it has not gone out: it waits for another try, or is refused."""
+    with transaction.atomic():
+        send = locked_send(send_id)
+        if send is None:
+            return
+        send.reply = reply[:500]
+        if not for_good and send.attempts <= len(RETRIES):
+            wait = RETRIES[send.attempts - 1]
+            send.state, send.not_before = State.QUEUED, clock.now(send.workspace) + wait
+            send.save(update_fields=["state", "reply", "not_before"])
+            return
+        send.state = State.REFUSED
+        send.save(update_fields=["state", "reply"])
+        if (for_good and refuses_address(reply)) or softly_for_days(send):
+            because = Because(
+                kind="person", sentence=f"the mail server refused the address: {reply}"
+            )
+            bounce_all(send.subscriber, replace(because, send_id=str(send.pk)))
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            # A whole domain that refuses is one snag, not a thousand.
+            f"refused/{send.domain}",
+            f"The mail server did not take “{send.message.name}” for {send.subscriber.address}: {reply}.",
+            "Check the person's address, or the mail server, then send again.",
+            _place(send),
+        )
+        send.save(update_fields=["snag"])
+
+
+def softly_for_days(send: Send) -> bool:
+    """Whether the last three emails to the address failed softly, over three days or more: at once, or
+    by coming back."""
+    settled = Send.everywhere.filter(
+        subscriber=send.subscriber_id, state__in=(State.SENT, State.REFUSED)
+    ).order_by("-queued_at", "-pk")
+    last = list(settled.values_list("state", "reply", "queued_at", "came_back")[:3])
+    soft = all(
+        (state == State.REFUSED and reply.startswith("4")) or came_back in ("soft", "hard")
+        for state, reply, _, came_back in last
+    )
+    return len(last) == 3 and soft and last[0][2] - last[-1][2] >= timedelta(days=3)
+
+
+def note_not_addressable(send_id: UUID) -> None:
+    """The address is beyond ASCII, and the mail server does not offer SMTPUTF8."""
+    with transaction.atomic():
+        send = locked_send(send_id)
+        if send is not None:
+            _hold(
+                send,
+                "smtputf8",
+                f"The mail server does not take the address {send.subscriber.address}: it has "
+                "letters beyond ASCII before the @ (SMTPUTF8, RFC 6531).",
+                "Use a mail server that offers SMTPUTF8, or ask them for another address.",
+            )
+
+
+def note_unknown(send_id: UUID, what: str) -> None:
+    """It may have gone out: it is not repeated by itself, a member decides."""
+    with transaction.atomic():
+        send = locked_send(send_id)
+        if send is None or send.state != State.HANDING_OVER:
+            return
+        send.state = State.UNKNOWN
+        send.reply = what[:500]
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"unknown/{send.message_id}",
+            f"“{send.message.name}” may have gone out to {send.subscriber.address}: {what}.",
+            "Ask the mail server for the Message-ID; then say that it went out, or send it again.",
+            _place(send),
+        )
+        send.save(update_fields=["state", "reply", "snag"])
+
+
+def note_late(send_id: UUID) -> None:
+    """It has waited for a day without a word from the mail server: somebody should know."""
+    with transaction.atomic():
+        send = locked_send(send_id)
+        if send is None or send.state != State.QUEUED or send.snag_id is not None:
+            return
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"late/{send.message_id}",
+            f"“{send.message.name}” has waited for a day to go out to {send.subscriber.address}.",
+            "Check the mail server and the worker; it goes out by itself once they answer.",
+            _place(send),
+        )
+        send.save(update_fields=["snag"])
+
+
+def hold(send_id: UUID, cause: str, sentence: str, fix: str) -> None:
+    """It cannot go out as it is, unless it was withdrawn meanwhile."""
+    with transaction.atomic():
+        send = locked_send(send_id)
+        if send is not None and send.state == State.QUEUED:
+            _hold(send, cause, sentence, fix)
+
+
+def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:
+    send.state = State.HELD
+    send.reply = sentence[:500]
+    send.snag = report(
+        send.workspace, Snag.About.SEND, f"{cause}/{send.message_id}", sentence, fix, _place(send)
+    )
+    send.save(update_fields=["state", "reply", "snag"])
+
+
+def _place(send: Send) -> dict[str, str]:
+    return {
+        "message": str(send.message_id),
+        "person": str(send.subscriber_id),
+        "send": str(send.pk),
+    }
