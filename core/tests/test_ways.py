@@ -273,6 +273,18 @@ class Waits(TestCase):
             bought = Assumption(kind="event", about="bought", after=days(after_days))
             self.assertEqual(emails(walked(doc, assumptions=(bought,))), expected)
 
+    def test_looks_that_are_late_do_not_end_the_wait_early(self) -> None:
+        step = WaitConditionStep(id="w", when=BOUGHT, at_most=days(2))
+        doc = document(lane("a", step, send("a1")))
+        run, now, sent = begin(doc, doc.lanes[0], INES, START, JOURNEY), START, []
+        while now <= START + timedelta(days=2) and not sent:
+            result = advance(run, doc, INES, now, JOURNEY)
+            run = result.run
+            sent = [one.at for one in result.effects if isinstance(one, SendMessage)]
+            # Each look comes five minutes late, but for the one at the end.
+            now = min((run.due_at or now) + timedelta(minutes=5), START + timedelta(days=2))
+        self.assertEqual(sent, [START + timedelta(days=2)])
+
     def test_a_condition_that_holds_already_is_not_waited_for(self) -> None:
         step = WaitConditionStep(id="w", when=CUSTOMER, at_most=days(7))
         customer = replace(INES, tags=frozenset({"t-customer"}))

@@ -43,7 +43,12 @@ class WaitConditionStep(LaneStep):
 
     def is_over(self, walk: Walk) -> bool:
         """As soon as it holds, or so long has passed."""
-        if walk.now >= self._last(walk) or walk.fits(self.when, walk.moment):
+        if walk.fits(self.when, walk.moment):
+            return True
+        last = self._last(walk)
+        if walk.now >= last:
+            # The look that is late was due before the time was up.
+            walk.moment = max(walk.moment, last)
             return True
         if not walk.fits(self.when):
             return False
