@@ -19,7 +19,7 @@ from zoneinfo import ZoneInfo
 from pydantic import Field, model_validator
 
 from .documents import Frozen, folded
-from .people import Catalogue, FieldFacts, Happened, MembershipState, Person
+from .people import Catalogue, FieldFacts, Happened, Happening, MembershipState, Person
 from .reading import Answers, Form, answer_to
 from .values import FieldType
 
@@ -140,6 +140,13 @@ class HappenedTest(Frozen):
     """Id of the source, list or message, name of the event; any where it is empty."""
     link: str = Field(default="", max_length=500)
     """Of a click: what stands in the address of the link, exactly; any where it is empty."""
+    detail: str = Field(default="", max_length=80)
+    """Of an event: the name of something that was said with it, which has to be `detail_is`."""
+    detail_is: str = Field(default="", max_length=200)
+    """Compared as texts are; empty: said at all."""
+    total_of: str = Field(default="", max_length=80)
+    """Of an event: the name of a number that is summed over all times that count."""
+    total_at_least: Decimal | None = Field(default=None, ge=0, le=10**12)
     at_least: int = Field(default=1, ge=0)
     at_most: int | None = Field(default=None, ge=0)
     within_hours: int | None = Field(default=None, ge=1, le=24 * 3660)
@@ -235,8 +242,12 @@ def holds(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case ScoreTest():
             return _size_holds(condition.op, Decimal(person.score), Decimal(condition.value))
         case HappenedTest():
-            count = _times(condition, person, seen)
-            most = condition.at_most
+            counted = _counted(condition, person, seen)
+            most, count = condition.at_most, len(counted)
+            if condition.total_of and condition.total_at_least is not None:
+                total = sum(amount_of(one.data.get(condition.total_of)) for one in counted)
+                if total < condition.total_at_least:
+                    return False
             return count >= condition.at_least and (most is None or count <= most)
         case RunTest():
             return _run_holds(condition, person)
@@ -421,20 +432,37 @@ def number_of(text: str) -> Decimal | None:
     return kept_number(text.strip())
 
 
-def _times(test: HappenedTest, person: Person, seen: Circumstances) -> int:
+def amount_of(text: str | None) -> Decimal:
+    """A number that was said with an event; 0 where it is none."""
+    return Decimal(text) if text and AMOUNT.fullmatch(text) else Decimal(0)
+
+
+AMOUNT = re.compile(r"-?[0-9]{1,15}(\.[0-9]{1,6})?")
+"""A number as it counts in a total, here and in SQL."""
+
+
+def _said_with(test: HappenedTest, one: Happening) -> bool:
+    if not test.detail:
+        return True
+    said = one.data.get(test.detail)
+    return said is not None and (not test.detail_is or folded(said) == folded(test.detail_is))
+
+
+def _counted(test: HappenedTest, person: Person, seen: Circumstances) -> list[Happening]:
     now, zone = seen.now, _zone_of(person, seen)
     since = now - timedelta(hours=test.within_hours) if test.within_hours else None
-    return sum(
-        1
+    return [
+        one
         for one in person.happened
         if one.what == test.what
         and (not test.about or one.about == test.about)
         and (not test.link or test.link in one.link)
+        and _said_with(test, one)
         and one.at <= now
         and (since is None or one.at >= since)
         and (test.before is None or one.at.astimezone(zone).date() < test.before)
         and (test.after is None or one.at.astimezone(zone).date() > test.after)
-    )
+    ]
 
 
 def _run_holds(test: RunTest, person: Person) -> bool:
@@ -550,6 +578,16 @@ def _say_answer(test: AnswerTest, form: Form | None) -> str:
     return _say_test(f"the answer to “{names.get(test.question, test.question)}”", shown, None)
 
 
+def _detail_in_words(test: HappenedTest) -> str:
+    """with product: Moon atlas, amount at least 50 in total"""
+    parts = []
+    if test.detail:
+        parts.append(f"{test.detail}: {test.detail_is}" if test.detail_is else f"a {test.detail}")
+    if test.total_of and test.total_at_least is not None:
+        parts.append(f"{test.total_of} at least {test.total_at_least:f} in total")
+    return f" with {', '.join(parts)}" if parts else ""
+
+
 def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
     about = test.about
     never = "never " if test.at_most == 0 else ""
@@ -568,6 +606,7 @@ def _say_happened(test: HappenedTest, catalogue: Catalogue) -> str:
         what = (
             f"“{about}” {never}happened" if about else f"{'no' if never else 'any'} event happened"
         )
+        what += _detail_in_words(test)
     if test.at_most is not None:
         times = "" if never else f"{test.at_least} to {test.at_most} times"
     else:
@@ -601,7 +640,7 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
         case ScoreTest():
             return str(person.score)
         case HappenedTest():
-            times = _times(condition, person, seen)
+            times = len(_counted(condition, person, seen))
             return "once" if times == 1 else f"{times} times"
         case TagTest():
             return "has it" if condition.tag in person.tags else "does not have it"

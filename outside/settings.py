@@ -32,3 +32,4 @@ YALLA_TOKEN = os.environ.get("YALLA_OUTSIDE_TOKEN", "")
 PORT = int(os.environ.get("YALLA_OUTSIDE_PORT", "8410"))
 INBOUND_PORT = int(os.environ.get("YALLA_INBOUND_PORT", "8424"))
 SMTP_PORT = int(os.environ.get("YALLA_SMTP_PORT", "8425"))
+SERVICE_FILE = Path(os.environ.get("YALLA_DATA", ".data")) / "outside" / "services.sqlite"

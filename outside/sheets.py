@@ -11,15 +11,22 @@ from openpyxl import Workbook
 from . import settings
 
 _NAME = re.compile(r"[a-z-]{1,40}\Z")
-_FIRST = {
-    "title": "Volunteers",
-    "headings": ["Name", "Email", "Can help with", "Since"],
-    "rows": [
-        ["Bertram Quill", "bertram.quill@example.org", "Car park", "2026-03-02"],
-        ["Saoirse Marsh", "saoirse.marsh@example.com", "Tea", "2026-04-18"],
-        ["Idris Tamm", "idris.tamm@mail.example", "Telescopes", "2026-05-21"],
-        ["MEI FARROW", "mei.farrow@example.org", "Telescopes", "2026-09-07"],
-    ],
+_FIRST: dict[str, dict[str, object]] = {
+    "volunteers": {
+        "title": "Volunteers",
+        "headings": ["Name", "Email", "Can help with", "Since"],
+        "rows": [
+            ["Bertram Quill", "bertram.quill@example.org", "Car park", "2026-03-02"],
+            ["Saoirse Marsh", "saoirse.marsh@example.com", "Tea", "2026-04-18"],
+            ["Idris Tamm", "idris.tamm@mail.example", "Telescopes", "2026-05-21"],
+            ["MEI FARROW", "mei.farrow@example.org", "Telescopes", "2026-09-07"],
+        ],
+    },
+    "orders": {
+        "title": "Orders",
+        "headings": ["Date", "Email", "Product", "Amount"],
+        "rows": [],
+    },
 }
 
 
@@ -31,14 +38,14 @@ class Sheets:
         folder.mkdir(parents=True, exist_ok=True)
 
     def get(self, name: str) -> dict[str, list[list[str]]] | None:
-        """A sheet by its name; the one of the volunteers is there from the start."""
+        """A sheet by its name; the one of the volunteers and that of orders are there from the start."""
         if not _NAME.match(name):
             return None
         file = self.folder / f"{name}.json"
         if not file.is_file():
-            if name != "volunteers":
+            if name not in _FIRST:
                 return None
-            file.write_text(json.dumps(_FIRST))
+            file.write_text(json.dumps(_FIRST[name]))
         found: dict[str, list[list[str]]] = json.loads(file.read_text())
         return found
 

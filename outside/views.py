@@ -11,6 +11,7 @@ from django.views.decorators.csrf import csrf_exempt
 from . import settings
 from .mailbox import Mailbox, Received
 from .returning import complain, unsubscribe_by_mail
+from .services.shop import PRODUCTS
 from .sheets import all_sheets, as_csv, as_xlsx
 
 PAGES = {
@@ -50,6 +51,7 @@ def website(request: HttpRequest, page: str = "home") -> HttpResponse:
         "yalla": settings.YALLA_ADDRESS,
         "name": request.GET.get("name", ""),
         "people": request.GET.get("people", ""),
+        "products": PRODUCTS,
     }
     return render(request, PAGES[page], context)
 

@@ -7,6 +7,7 @@ from .actions import (
     AppliedRule,
     ChangeScore,
     ChangeSubscription,
+    HandOver,
     MakeTask,
     Notify,
     OwnerRow,
@@ -22,6 +23,8 @@ from .actions import (
     TagFromAnswer,
     TagRow,
     Unknown,
+    may_go_now,
+    not_allowed,
 )
 from .condition_check import check_condition, never_holds
 from .decision import (
@@ -33,6 +36,7 @@ from .decision import (
     EnterSequence,
     Erase,
     Event,
+    Handoff,
     LeaveAllLists,
     LeaveSequence,
     Owner,
@@ -48,6 +52,7 @@ from .decision import (
     context_answers,
     field_set,
 )
+from .handing_over import Prepared, prepare
 from .pages import is_web_address, next_page
 from .route_document import (
     ConsentLine,
@@ -77,6 +82,8 @@ __all__ = [
     "EnterSequence",
     "Erase",
     "Event",
+    "HandOver",
+    "Handoff",
     "LeaveAllLists",
     "LeaveSequence",
     "MakeTask",
@@ -85,6 +92,7 @@ __all__ = [
     "Owner",
     "OwnerRow",
     "Passing",
+    "Prepared",
     "PutField",
     "RecordEvent",
     "RemoveTag",
@@ -116,9 +124,12 @@ __all__ = [
     "decide",
     "field_set",
     "is_web_address",
+    "may_go_now",
     "needs_history",
     "never_holds",
     "next_page",
+    "not_allowed",
+    "prepare",
     "read_address",
     "submitted_address",
 ]

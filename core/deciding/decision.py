@@ -9,6 +9,7 @@ from pydantic import Field, TypeAdapter
 from ..documents import Because, Problem, value
 from ..people import Again, FieldFacts, MembershipState
 from ..reading import CONTEXT, PARAMETER, Answers, LineReport
+from ..services import Handover
 from ..values import Kept
 
 Change = Literal["adds", "changes", "removes"]
@@ -217,6 +218,8 @@ class Event(EffectOf):
 
     kind: Literal["event"] = "event"
     name: str
+    data: tuple[tuple[str, str], ...] = ()
+    """What was said with it, by name."""
 
     def in_words(self) -> str:
         return f"event: {self.name}"
@@ -310,6 +313,22 @@ class EnterSequence(EffectOf):
 
 
 @value
+class Handoff(EffectOf):
+    """The person is handed to a service."""
+
+    kind: Literal["handoff"] = "handoff"
+    handover: Handover
+    service: str
+    name: str
+    operation: str
+    """What the service does, in words."""
+    line: str
+
+    def in_words(self) -> str:
+        return f"{self.name}: {self.operation.lower()}"
+
+
+@value
 class ChangeAddress(EffectOf):
     """The person has another address. What `asks` is carried out once the old one agrees."""
 
@@ -369,6 +388,7 @@ Effect = Annotated[
     | Send
     | Task
     | Owner
+    | Handoff
     | ChangeAddress
     | Erase,
     Field(discriminator="kind"),

@@ -46,7 +46,9 @@ class Finding(Problem):
     stops: bool = True
 
 
-How = Literal["fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to"]
+How = Literal[
+    "fills", "confirms", "takes", "looks at", "starts", "ends", "sends", "belongs to", "hands to"
+]
 
 
 class Use(Frozen):

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
+from ..services import ServiceFacts
 from ..values import Choice, FieldType, Kept, country_name, language_name
 
 Again = Literal["once_only", "start_over", "run_alongside"]
@@ -24,6 +25,8 @@ class Happening:
     at: datetime
     link: str = ""
     """Of a click: where the link leads, as it was written."""
+    data: Mapping[str, str] = field(default_factory=dict)
+    """Of an event: what was said with it, a product, an amount."""
 
 
 @dataclass(frozen=True)
@@ -133,5 +136,7 @@ class Catalogue:
     """Lists that ask for a confirmation by email first."""
     sources: Mapping[str, str] = field(default_factory=dict)
     members: Mapping[str, str] = field(default_factory=dict)
+    services: Mapping[str, ServiceFacts] = field(default_factory=dict)
+    """The connected services, with what they take."""
     country: str = ""
     """The country of phone numbers that name none (alpha-2), if the workspace has one."""

@@ -276,7 +276,8 @@ class Waits(TestCase):
     def test_looks_that_are_late_do_not_end_the_wait_early(self) -> None:
         step = WaitConditionStep(id="w", when=BOUGHT, at_most=days(2))
         doc = document(lane("a", step, send("a1")))
-        run, now, sent = begin(doc, doc.lanes[0], INES, START, JOURNEY), START, []
+        sent: list[datetime] = []
+        run, now = begin(doc, doc.lanes[0], INES, START, JOURNEY), START
         while now <= START + timedelta(days=2) and not sent:
             result = advance(run, doc, INES, now, JOURNEY)
             run = result.run

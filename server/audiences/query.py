@@ -25,12 +25,13 @@ from django.db.models import (
     Q,
     QuerySet,
     Subquery,
+    Sum,
     TextField,
     Value,
     When,
 )
-from django.db.models.fields.json import KeyTextTransform
-from django.db.models.functions import Coalesce, NullIf
+from django.db.models.fields.json import KeyTextTransform, KeyTransform
+from django.db.models.functions import Cast, Coalesce, NullIf
 from django.db.models.lookups import (
     Contains,
     Exact,
@@ -44,6 +45,7 @@ from django.db.models.lookups import (
 )
 
 from core.conditions import (
+    AMOUNT,
     Condition,
     FieldTest,
     Group,
@@ -297,12 +299,44 @@ def _happened(test: HappenedTest, seen: _Seen) -> Q:
         rows = rows.filter(about=test.about)
     if test.link:
         rows = rows.alias(link=KeyTextTransform("link", "what")).filter(link__contains=test.link)
+    if test.detail:
+        rows = rows.alias(said=_within("folded", test.detail))
+        wanted = Q(said=folded(test.detail_is)) if test.detail_is else Q(said__isnull=False)
+        rows = rows.filter(wanted)
     if test.within_hours:
         rows = rows.filter(at__gte=seen.now - timedelta(hours=test.within_hours))
     if test.before:
         rows = rows.filter(LessThan(_local_date(seen), test.before))
     if test.after:
         rows = rows.filter(GreaterThan(_local_date(seen), test.after))
+    if test.total_of and test.total_at_least is not None:
+        return _total(rows, test) & _times(rows, test)
+    return _times(rows, test)
+
+
+def _within(part: str, name: str) -> Any:
+    """What was said with an event by this name: exactly as it is written, a dot or a number too."""
+    return Func(
+        KeyTransform(part, "what"),
+        Value(name),
+        function="jsonb_extract_path_text",
+        output_field=TextField(),
+    )
+
+
+def _total(rows: Any, test: HappenedTest) -> Q:
+    """Whether the numbers add up to so much."""
+    counted = rows.alias(amount=_within("data", test.total_of))
+    counted = counted.filter(amount__regex=f"^({AMOUNT.pattern})$")
+    number = DecimalField(max_digits=30, decimal_places=6)
+    total = counted.order_by().values("subscriber")
+    total = total.annotate(n=Sum(Cast(_within("data", test.total_of), number))).values("n")
+    sum_of = Coalesce(Subquery(total, output_field=number), Value(0, output_field=number))
+    return Q(GreaterThanOrEqual(sum_of, test.total_at_least))
+
+
+def _times(rows: Any, test: HappenedTest) -> Q:
+    """Whether it happened so many times."""
     if test.at_most is None and test.at_least <= 1:
         return Q(Exists(rows)) if test.at_least else Q(_ALWAYS)
     if test.at_most == 0:

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "server.snags",
     "server.people",
     "server.mail",
+    "server.services",
     "server.inbound",
     "server.sequences",
     "server.sources",

@@ -4,16 +4,14 @@ Each host is resolved once, every address of it must be public, and the connecti
 the address that was looked at, so that a second answer of the name server changes nothing.
 """
 
-import ipaddress
-import socket
 import time
 from urllib.parse import urljoin, urlsplit
 
 import httpx
-from django.conf import settings
 
 from core.deciding import is_web_address
 from core.documents import Problem
+from server.workspaces.reaching import public_place
 
 LARGEST = 20 * 2**20
 _SECONDS = 10.0
@@ -78,36 +76,6 @@ def _read(answer: httpx.Response, ends: float) -> bytes | Problem:
         if len(found) > LARGEST:
             return _problem("sheet_too_large", f"The sheet is larger than {LARGEST // 2**20} MB.")
     return bytes(found)
-
-
-def public_place(host: str, port: int) -> str | Problem:
-    """A public address of the host, or one of a host that the settings allow."""
-    try:
-        infos = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    except (OSError, UnicodeError):
-        return _problem("no_such_host", f"There is no host named {host[:100]}.")
-    places = [str(info[4][0]) for info in infos]
-    allowed = {host, f"{host}:{port}"} & set(settings.FETCH_HOSTS)
-    if not allowed and not all(is_public(one) for one in places):
-        return _problem(
-            "private_network",
-            f"{host[:100]} is in a private network, and nothing is fetched from there.",
-        )
-    return places[0]
-
-
-# Networks that lead elsewhere: to an IPv4 address inside an IPv6 one (RFC 6052, 3056, 4291).
-_ELSEWHERE = [
-    ipaddress.ip_network(one)
-    for one in ("64:ff9b::/96", "64:ff9b:1::/48", "2002::/16", "::/96", "::ffff:0:0/96")
-]
-
-
-def is_public(place: str) -> bool:
-    """Whether an address is one of the public network, and of one machine there."""
-    address = ipaddress.ip_address(place.split("%", maxsplit=1)[0])
-    inside = any(address in one for one in _ELSEWHERE if one.version == address.version)
-    return address.is_global and not address.is_multicast and not inside
 
 
 def _problem(code: str, sentence: str) -> Problem:

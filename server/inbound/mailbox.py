@@ -11,12 +11,12 @@ from django.db import transaction
 
 from core.documents import Problem
 from core.messages import LARGEST_RETURNED
-from server.imports.fetching import public_place
 from server.mail.models import ReplyMailbox
 from server.workspaces import clock
 from server.workspaces.errors import refuse
 from server.workspaces.history import OWNERS, changes
 from server.workspaces.models import Workspace
+from server.workspaces.reaching import public_place
 from server.workspaces.sealing import opened, sealed
 
 from .receiving import receive_for

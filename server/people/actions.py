@@ -248,7 +248,12 @@ def _carry_out(
             subscriber.score = effect.after
             note(Fact.Kind.SCORE, {"before": effect.before, "after": effect.after})
         case Event():
-            note(Fact.Kind.EVENT, {"event": effect.name}, effect.name[:80])
+            what: dict[str, Any] = {"event": effect.name}
+            if effect.data:
+                # Beside it as conditions compare it.
+                what["data"] = dict(effect.data)
+                what["folded"] = {name: folded(text) for name, text in effect.data}
+            note(Fact.Kind.EVENT, what, effect.name[:80])
         case Owner():
             subscriber.owner_id = UUID(effect.member)
             note(Fact.Kind.OWNER, {"member": effect.name})

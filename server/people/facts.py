@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
-from django.db.models.fields.json import KeyTextTransform
+from django.db.models.fields.json import KeyTextTransform, KeyTransform
 
 from core.people import FieldFacts, Happening, MembershipState, Person
 from core.values import Choice, Kept
@@ -84,10 +84,14 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
 def happenings(facts: QuerySet[Fact]) -> Iterator[tuple[UUID, Happening]]:
     """What of these facts a condition can count, each with whom it happened to."""
     link = KeyTextTransform("link", "what")
-    rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at", link)
-    for person, kind, about, at, where in rows:
+    data = KeyTransform("data", "what")
+    rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at", link, data)
+    for person, kind, about, at, where, said in rows:
         what = "confirmed" if kind == "membership" else kind
-        yield person, Happening(what=what, about=about, at=at, link=where or "")  # type: ignore[arg-type]
+        yield (
+            person,
+            Happening(what=what, about=about, at=at, link=where or "", data=said or {}),  # type: ignore[arg-type]
+        )
 
 
 def kinds_of(what: str) -> Q:

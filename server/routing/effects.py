@@ -12,6 +12,7 @@ from core.deciding import (
     Effect,
     EnterSequence,
     Erase,
+    Handoff,
     LeaveSequence,
     Send,
     Subscribe,
@@ -24,6 +25,7 @@ from server.people.actions import tags_by_name
 from server.people.models import OwnRequest, Subscriber
 from server.sequences.entering import enter_all, leave_all, leave_sequences_of_lists
 from server.sequences.progress import Entering
+from server.services.outbox import Handoffs
 from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.models import Workspace
@@ -71,6 +73,7 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
     told: list[dict[str, str]] = []
     erased: list[dict[str, str]] = []
     outbox = Outbox()
+    handoffs = Handoffs()
     for submission, subscriber, effects in followed:
         for effect in effects:
             match effect:
@@ -93,6 +96,9 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
                         asked_for=effect.asked,
                         answers=submission.answers,
                     )
+                case Handoff():
+                    origin = f"route/{submission.pk}/{effect.line}"
+                    handoffs.add(subscriber, effect, origin, at, submission.answers)
                 case ChangeAddress():
                     _change_address(subscriber, effect)
                 case Erase(asks=True):
@@ -115,6 +121,7 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
     leave_sequences_of_lists(workspace, left)
     ask_to_confirm(workspace, asking, at)
     outbox.write()
+    handoffs.write()
     defer_each(ERASE, erased)
     defer_each(TELL_MEMBER, told)
 

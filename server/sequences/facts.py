@@ -11,6 +11,7 @@ from server.mail.models import Message
 from server.mail.senders import Sender
 from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag
+from server.services.facts import services_of
 from server.workspaces.among import among
 from server.workspaces.models import Member, Revision, Workspace
 
@@ -46,6 +47,7 @@ def _catalogue(workspace_id: UUID, version: UUID) -> Catalogue:
         },
         country=country,
         members={str(one.pk): one.user.name or one.user.email for one in members},
+        services=services_of(workspace_id),
         confirmed_lists=frozenset(
             str(pk)
             for pk in MailingList.objects.of(workspace)

@@ -11,6 +11,7 @@ from core.deciding import (
     AskToConfirm,
     Effect,
     EnterSequence,
+    Handoff,
     LeaveSequence,
     Subscribe,
     TellMembers,
@@ -36,6 +37,7 @@ from server.people.actions import apply_effects, fact
 from server.people.ledger import Ledger
 from server.people.models import Fact, Subscriber
 from server.people.trail import store_facts
+from server.services.outbox import Handoffs
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces.among import among
@@ -127,6 +129,7 @@ class Progress:
 
     def __init__(self) -> None:
         self.outbox = Outbox()
+        self._handoffs = Handoffs()
         self._new: list[Run] = []
         self._moved: dict[UUID, Run] = {}
         self._visits: list[Any] = []
@@ -208,6 +211,7 @@ class Progress:
                 cursor.execute(_WENT_ON, [list(one) for one in zip(*self._went_on, strict=True)])
         store_facts(self._facts)
         self.outbox.write()
+        self._handoffs.write()
         for workspace, asking in self._asking.values():
             ask_to_confirm(workspace, [one for one, _ in asking], asking[0][1])
         defer_each(TELL_MEMBER, self._told)
@@ -222,6 +226,9 @@ class Progress:
         apply_effects(self._ledger, person, acted.effects, {}, acted.at)
         for effect in acted.effects:
             self._follow(run, effect, acted.at)
+            if isinstance(effect, Handoff):
+                origin = f"step/{run.pk}/{acted.step}/{run.lap}"
+                self._handoffs.add(person, effect, origin, acted.at, run.answers)
         for problem in acted.problems:
             self._problems.setdefault((run.sequence_id, acted.step, problem.code), []).append(
                 (run, problem)

@@ -14,6 +14,7 @@ class Snag(WorkspaceRow):
         SEND = "send"
         SHEET = "sheet"
         SEQUENCE = "sequence"
+        SERVICE = "service"
 
     about = models.CharField(max_length=12, choices=About)
     cause = models.CharField(max_length=200)

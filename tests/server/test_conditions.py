@@ -25,6 +25,7 @@ from core.conditions import (
     holds,
     leaves,
 )
+from core.documents import folded
 from core.people import Catalogue, FieldFacts, Happened
 from core.values import Choice
 from server.audiences.query import audience_query
@@ -64,6 +65,15 @@ EVENTS = st.tuples(
     st.sampled_from(["", "a", "b"]),
     st.integers(0, 24 * 9),
     st.sampled_from(["", "https://a.example/Shop?x=%_1", "https://a.example/shop"]),
+    st.fixed_dictionaries(
+        {},
+        optional={
+            "product": st.sampled_from(["Moon Atlas", "moon  atlas", "Moon", "möön"]),
+            "amount": st.sampled_from(["25.50", "12", "1e3", "twelve", "-3", ""]),
+            "a.b": st.sampled_from(["7", "Moon Atlas"]),
+            "0": st.just("moon"),
+        },
+    ),
 )
 
 
@@ -139,6 +149,16 @@ class Agreement(TestCase):
                 at_least=st.integers(0, 2),
             ),
             st.builds(
+                HappenedTest,
+                what=st.just("event"),
+                about=st.sampled_from(["", "a"]),
+                detail=st.sampled_from(["", "product", "a.b", "0"]),
+                detail_is=st.sampled_from(["", "moon atlas", "MÖÖN"]),
+                total_of=st.sampled_from(["", "amount", "a.b"]),
+                total_at_least=st.none() | st.decimals(0, 60, places=2),
+                at_least=st.integers(0, 2),
+            ),
+            st.builds(
                 RunTest,
                 sequence=st.just(str(self.world.sequence.pk)),
                 state=st.sampled_from(["under_way", "ever", "never"]),
@@ -207,9 +227,12 @@ class Agreement(TestCase):
                 ended_at=NOW if one["run"] == "ended" else None,
                 because=WHY,
             )
-        for kind, about, hours, link in one["events"]:
+        for kind, about, hours, link, data in one["events"]:
             at = NOW - timedelta(hours=hours)
-            what = {"link": link} if kind == "clicked" and link else {}
+            what: dict[str, Any] = {"link": link} if kind == "clicked" and link else {}
+            if kind == "event" and data:
+                what["data"] = data
+                what["folded"] = {name: folded(text) for name, text in data.items()}
             Fact.everywhere.create(**base, kind=kind, about=about, at=at, what=what, because=WHY)
         return made
 
@@ -229,6 +252,10 @@ class Agreement(TestCase):
                 made[leaf.kind] += 1
                 if isinstance(leaf, HappenedTest) and leaf.link:
                     made[f"link {leaf.what}"] += 1
+                if isinstance(leaf, HappenedTest) and leaf.detail:
+                    made["detail"] += 1
+                if isinstance(leaf, HappenedTest) and leaf.total_of and leaf.total_at_least:
+                    made["total"] += 1
                 if isinstance(leaf, FieldTest):
                     made[f"field {types.get(leaf.field, 'gone')}"] += 1
             Subscriber.objects.of(self.workspace).delete()
@@ -250,6 +277,8 @@ class Agreement(TestCase):
             {kind for kind in made if kind in LEAVES}, LEAVES, "some conditions never came"
         )
         self.assertGreater(made["link clicked"], 5, made)
+        self.assertGreater(made["detail"], 5, made)
+        self.assertGreater(made["total"], 5, made)
         self.assertLessEqual(set(VALUES), {kind.removeprefix("field ") for kind in made})
 
     def test_one_statement_and_no_test_people(self) -> None:

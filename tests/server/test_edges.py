@@ -20,7 +20,7 @@ from core.deciding import RouteDocument
 from core.messages import Source as Part
 from core.messages import clean_html, simple_message
 from core.reading import Question, ReadLine, headings_of
-from server.imports.fetching import fetch, is_public
+from server.imports.fetching import fetch
 from server.mail import sandbox
 from server.mail.editing import save_message
 from server.mail.files import keep_file
@@ -36,6 +36,7 @@ from server.submissions.models import Submission
 from server.webhooks.models import Call
 from server.workspaces.actions import make_workspace
 from server.workspaces.errors import Refused
+from server.workspaces.reaching import is_public
 from server.workspaces.sealing import opened
 from tests.world import BACKEND, PASSWORD, World, make_user, make_world
 

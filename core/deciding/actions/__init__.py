@@ -12,6 +12,7 @@ from .add_tags import AddTags
 from .base import ActionCheck, AppliedRule, RuleAction, Unknown
 from .change_score import ChangeScore
 from .change_subscription import ChangeSubscription
+from .hand_over import HandOver, may_go_now, not_allowed
 from .make_task import MakeTask
 from .notify import Notify
 from .put_field import PutField
@@ -38,6 +39,7 @@ Action = Annotated[
     | Notify
     | SendNow
     | MakeTask
+    | HandOver
     | SetOwner,
     Field(discriminator="kind"),
 ]
@@ -49,6 +51,7 @@ __all__ = [
     "AppliedRule",
     "ChangeScore",
     "ChangeSubscription",
+    "HandOver",
     "MakeTask",
     "Notify",
     "OwnerRow",
@@ -64,4 +67,6 @@ __all__ = [
     "TagFromAnswer",
     "TagRow",
     "Unknown",
+    "may_go_now",
+    "not_allowed",
 ]

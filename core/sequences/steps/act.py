@@ -11,6 +11,7 @@ from ...deciding import (
     AppliedRule,
     ChangeScore,
     ChangeSubscription,
+    HandOver,
     LeaveSequence,
     MakeTask,
     Notify,
@@ -42,6 +43,7 @@ StepAction = Annotated[
     | StopSequence
     | Notify
     | MakeTask
+    | HandOver
     | SetOwner,
     Field(discriminator="kind"),
 ]

@@ -1,0 +1,74 @@
+"""What a service tells of itself, read into an event."""
+
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+
+from ..documents import Problem, value
+from ..values import read_email
+from .answers import text_at
+from .description import HeardKind, Hearing
+
+
+@value
+class Told:
+    """One event, as it is understood."""
+
+    kind: HeardKind | None
+    """None: of a kind that the description does not name."""
+    type: str
+    id: str
+    """Empty where the service gives none."""
+    at: datetime | None
+    address: str
+    data: Mapping[str, str]
+    fields: Mapping[str, str]
+    """Values by the key over there."""
+    problem: Problem | None = None
+
+
+def understand(hearing: Hearing, event: Any) -> Told:
+    """Read one event."""
+    kind_said = text_at(hearing.type, event)
+    kind = next((one for one in hearing.kinds if one.type == kind_said), None)
+    address, problem = "", None
+    given = text_at(hearing.address, event)
+    if kind is not None:
+        read = read_email(given) if given else ""
+        if isinstance(read, Problem) or not read:
+            problem = Problem(
+                code="no_address",
+                place=hearing.address,
+                sentence=f"“{given}” is no address." if given else "The event names no address.",
+                fix="Check where the description says that the address stands.",
+            )
+        else:
+            address = read
+    return Told(
+        kind=kind,
+        type=kind_said,
+        id=text_at(hearing.id, event),
+        at=moment(text_at(hearing.at, event)),
+        address=address,
+        data=_texts(kind.data, event) if kind else {},
+        fields=_texts(kind.fields, event) if kind else {},
+        problem=problem,
+    )
+
+
+def _texts(paths: Mapping[str, str], event: Any) -> dict[str, str]:
+    found = {name: text_at(path, event) for name, path in paths.items()}
+    return {name: one for name, one in found.items() if one}
+
+
+def moment(text: str) -> datetime | None:
+    """A moment as ISO 8601 or seconds of the epoch; None where it is neither."""
+    if not text:
+        return None
+    try:
+        if text.isascii() and text.replace(".", "", 1).isdigit():
+            return datetime.fromtimestamp(float(text), UTC)
+        found = datetime.fromisoformat(text)
+    except (ValueError, OverflowError, OSError):
+        return None
+    return found if found.tzinfo else found.replace(tzinfo=UTC)

@@ -1,0 +1,145 @@
+"""Which handoffs are due, who has them in hand, and how many may go now.
+
+The handoffs of one person to one service go in their order. A session lock of PostgreSQL says that a
+worker lives; it goes with the worker's database connection.
+"""
+
+import secrets
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from django.db import connection, transaction
+
+from core.services import ServiceDescription
+from server.workspaces import clock
+from server.workspaces.among import among
+from server.workspaces.models import Workspace
+
+from .models import Handoff, Service
+
+SET = 64
+"""Handoffs that a worker takes in hand at once."""
+ENOUGH_FAILURES = 5
+"""In a row, whoever they are about, after which the service is left alone for a while."""
+_BURST = timedelta(seconds=15)
+"""So much of the rate may go at once."""
+_CLAIM = """
+WITH due AS (
+    SELECT one.id FROM services_handoff AS one
+    WHERE one.service_id = %(service)s AND one.state = 'waiting' AND one.due_at <= %(now)s
+      AND NOT EXISTS (
+        SELECT 1 FROM services_handoff AS earlier
+        WHERE earlier.subscriber_id = one.subscriber_id AND earlier.service_id = one.service_id
+          AND earlier.id < one.id AND earlier.state IN ('waiting', 'sending'))
+    ORDER BY one.due_at, one.id LIMIT %(most)s
+    FOR UPDATE OF one SKIP LOCKED
+)
+UPDATE services_handoff AS row
+SET state = 'sending', began_at = %(now)s, worker = %(worker)s
+FROM due WHERE row.id = due.id RETURNING row.id
+"""
+
+
+@contextmanager
+def at_work() -> Iterator[int]:
+    """The number by which this worker is known to live, for as long as it works."""
+    number = secrets.randbits(62)
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_lock(%s)", [number])
+    try:
+        yield number
+    finally:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT pg_advisory_unlock(%s)", [number])
+
+
+def claim(service_id: UUID | str, worker: int) -> tuple[Service, list[UUID]] | None:
+    """Take in hand what is due and may go now; None where the service is gone."""
+    with transaction.atomic():
+        row = Service.everywhere.select_for_update(of=("self",)).select_related("workspace")
+        service = row.filter(pk=service_id).first()
+        if service is None:
+            return None
+        now = clock.now(service.workspace)
+        most = _allowed(service, now)
+        if most < 1:
+            return service, []
+        with connection.cursor() as cursor:
+            cursor.execute(
+                _CLAIM, {"service": service.pk, "now": now, "most": most, "worker": worker}
+            )
+            found = [pk for (pk,) in cursor.fetchall()]
+        _take(service, len(found), now)
+        return service, found
+
+
+def _allowed(service: Service, now: datetime) -> int:
+    """How many may go now: by its state, the circuit and the rate."""
+    if service.state != Service.State.WORKING:
+        return 0
+    if service.open_until is not None:
+        # Once that is over, one goes first, to see.
+        return 0 if service.open_until > now else 1
+    rate = ServiceDescription.model_validate(service.description).per_minute
+    if rate is None:
+        return SET
+    return min(SET, int(_tokens(service, rate, now)))
+
+
+def _tokens(service: Service, rate: int, now: datetime) -> float:
+    most = max(1.0, rate * (_BURST / timedelta(minutes=1)))
+    if service.tokens_at is None:
+        return most
+    passed = max((now - service.tokens_at) / timedelta(minutes=1), 0.0)
+    return min(most, service.tokens + passed * rate)
+
+
+def _take(service: Service, taken: int, now: datetime) -> None:
+    fields = []
+    if service.open_until is not None and taken:
+        # Whoever else comes meanwhile waits for what becomes of this one.
+        service.open_until = now + timedelta(seconds=60)
+        fields.append("open_until")
+    rate = ServiceDescription.model_validate(service.description).per_minute
+    if rate is not None:
+        service.tokens = _tokens(service, rate, now) - taken
+        service.tokens_at = now
+        fields += ["tokens", "tokens_at"]
+    if fields:
+        service.save(update_fields=fields)
+
+
+def give_back_abandoned() -> int:
+    """What a worker had in hand that is gone waits again, to be looked at first; how many."""
+    rows = Handoff.everywhere.filter(state=Handoff.State.SENDING)
+    workers = list(rows.values_list("worker", flat=True).distinct())
+    given = 0
+    for number in workers:
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute("SELECT pg_try_advisory_xact_lock(%s)", [number])
+            if not cursor.fetchone()[0]:
+                continue
+            given += rows.filter(worker=number).update(
+                state=Handoff.State.WAITING, looks_first=True, worker=None
+            )
+    return given
+
+
+def give_back(ids: list[UUID]) -> None:
+    """Handoffs that did not go after all wait again."""
+    Handoff.everywhere.filter(among("pk", ids), state=Handoff.State.SENDING).update(
+        state=Handoff.State.WAITING, worker=None
+    )
+
+
+def due_services(workspace: Workspace | None = None) -> list[UUID]:
+    """The services for which something is due and may go."""
+    waiting = Handoff.everywhere.filter(
+        state=Handoff.State.WAITING, due_at__lte=clock.workspace_now()
+    )
+    waiting = waiting.filter(service__state=Service.State.WORKING)
+    if workspace is not None:
+        waiting = waiting.filter(workspace=workspace)
+    return list(waiting.values_list("service", flat=True).distinct())

@@ -1,0 +1,360 @@
+"""Handing over what is due to one service: in sets, several requests at a time, one person's in order."""
+
+import hashlib
+import logging
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import partial
+from uuid import UUID
+
+from django.db import connection, transaction
+
+from core.deciding import Prepared, may_go_now, not_allowed, prepare
+from core.documents import Problem
+from core.people import Catalogue, Person
+from core.services import MOST_TRIES, Handover, ServiceFacts, Verdict, wait_before
+from server.people.facts import fields_of, kept_values, memberships_of
+from server.people.models import MailingList, Subscriber
+from server.people.suppression import suppressed_among
+from server.snags.actions import report
+from server.snags.models import Snag
+from server.workspaces import clock
+from server.workspaces.among import among
+from server.workspaces.copying import store_all, update_all
+from server.workspaces.models import Workspace
+
+from .calls import Line
+from .claims import ENOUGH_FAILURES, at_work, claim, give_back
+from .facts import service_facts
+from .jobs import TELL
+from .models import Attempt, Handoff, Plan, Service
+from .tokens import forget_token
+from .trying import Try, hand_over
+
+log = logging.getLogger("yalla.services")
+AT_ONCE = 8
+"""Requests to one service at the same time, by one worker."""
+_FIRST_REST = timedelta(seconds=30)
+_LONGEST_REST = timedelta(minutes=10)
+_OUTCOME = (
+    "state", "tries", "due_at", "done_at", "their_id", "said", "fault", "looks_first", "worker",
+    "address", "answers",
+)  # fmt: skip
+
+
+def hand_over_due(service_id: UUID | str) -> int:
+    """Hand over what is due, until nothing more may go now; how many went."""
+    went = 0
+    with at_work() as worker:
+        line: Line | None = None
+        try:
+            while (claimed := claim(service_id, worker)) and claimed[1]:
+                service, ids = claimed
+                line = line or Line(service, AT_ONCE)
+                try:
+                    went += _hand_over_set(service, line, ids)
+                except BaseException:
+                    give_back(ids)
+                    raise
+        finally:
+            if line is not None:
+                line.__exit__()
+    return went
+
+
+@dataclass(frozen=True)
+class Going:
+    """A handoff that may go, with what it takes along."""
+
+    row: Handoff
+    handover: Handover
+    prepared: Prepared
+    address: str
+
+
+def _hand_over_set(service: Service, line: Line, ids: Sequence[UUID]) -> int:
+    now = clock.now(service.workspace)
+    rows = list(
+        Handoff.everywhere.filter(among("pk", ids))
+        .select_related("subscriber")
+        .prefetch_related("subscriber__memberships")
+        .order_by("pk")
+    )
+    going = judged(service, rows, now)
+    by_row = {one.row.pk for one in going}
+    stopped = [row for row in rows if row.pk not in by_row]
+    tries = _try_all(line, going, now)
+    _note(service, line, going, tries, stopped, now)
+    return len(going)
+
+
+def judged(service: Service, rows: Sequence[Handoff], now: datetime) -> list[Going]:
+    """Those that may go now; of the others the row says what becomes of them, and is not stored yet."""
+    workspace = service.workspace
+    facts = service_facts(service)
+    catalogue = catalogue_for(workspace, facts)
+    plans = plans_of(rows)
+    addresses = [row.subscriber.address for row in rows if row.subscriber]
+    suppressed = suppressed_among(workspace, addresses)
+    going = []
+    for row in rows:
+        handover = plans[row.plan_id]
+        operation = facts.operation(handover.operation)
+        about = row.subscriber
+        leaving = operation is not None and operation.does in ("unsubscribe", "erase")
+        if about is None and not (leaving and row.address) and not row.answers:
+            _stop(row, Handoff.State.NOT_ALLOWED, "The person was erased.", now)
+            continue
+        person = (
+            person_for(about, suppressed=about.address in suppressed)
+            if about
+            else Person(address=row.address)
+        )
+        answers = tuple((name, text) for name, text in row.answers)
+        prepared = prepare(handover, facts, person, answers, catalogue)
+        if isinstance(prepared, Problem):
+            _fail(row, prepared, now)
+            continue
+        refused = not_allowed(prepared.operation, handover, facts, person, catalogue)
+        if refused:
+            _stop(row, Handoff.State.NOT_ALLOWED, refused[0].upper() + refused[1:] + ".", now)
+        elif not may_go_now(prepared.operation, handover, facts, person):
+            row.state, row.said = Handoff.State.CONSENT, "Waits until they confirm."
+            row.worker = None
+        elif prepared.waits:
+            _fail(row, prepared.problems[-1], now)
+        else:
+            going.append(Going(row, handover, prepared, row.address or person.address))
+    return going
+
+
+def catalogue_for(workspace: Workspace, facts: ServiceFacts) -> Catalogue:
+    """What a handoff looks at of the workspace."""
+    lists = MailingList.objects.of(workspace).values_list("pk", "name")
+    country = Workspace.objects.values_list("country", flat=True).get(pk=workspace.pk)
+    return Catalogue(
+        fields=fields_of(workspace),
+        lists={str(pk): name for pk, name in lists},
+        services={facts.id: facts},
+        country=country,
+    )
+
+
+def plans_of(rows: Sequence[Handoff]) -> dict[UUID, Handover]:
+    """What is handed over, by the id of the plan."""
+    found = Plan.everywhere.filter(among("pk", {row.plan_id for row in rows}))
+    return {one.pk: Handover.model_validate(one.content) for one in found}
+
+
+def person_for(subscriber: Subscriber, *, suppressed: bool) -> Person:
+    """Somebody, as far as a handoff looks at them."""
+    return Person(
+        address=subscriber.address,
+        values=kept_values(subscriber.values, subscriber.address),
+        memberships=memberships_of(subscriber),
+        suppressed=suppressed,
+    )
+
+
+def _try_all(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
+    """Each handed over; those whose sign-in had run out once more, with another one."""
+    tries = _at_once(line, going, now)
+    again = [n for n, one in enumerate(tries) if one.verdict.means == "sign_in"]
+    if again and line.secrets.get("access_token"):
+        forget_token(line.service, line.secrets)
+        for n, one in zip(again, _at_once(line, [going[n] for n in again], now), strict=True):
+            tries[n] = one
+    return tries
+
+
+def _at_once(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
+    one_of = partial(_try, line, now)
+    if len(going) < 2:
+        return [one_of(one) for one in going]
+    with ThreadPoolExecutor(min(AT_ONCE, len(going))) as pool:
+        return list(pool.map(partial(_in_thread, one_of), going))
+
+
+def _in_thread(one_of: "partial[Try]", going: Going) -> Try:
+    try:
+        return one_of(going)
+    finally:
+        # Renewing a token may have opened one.
+        connection.close()
+
+
+def _try(line: Line, now: datetime, going: Going) -> Try:
+    row = going.row
+    try:
+        return hand_over(
+            line,
+            going.handover,
+            going.prepared,
+            going.address,
+            f"{row.service_id}/{row.origin}",
+            looks_first=row.looks_first,
+            is_test=row.is_test,
+            now=now,
+        )
+    except Exception:
+        # One handoff that cannot be made stops nobody else's.
+        log.exception("handoff failed", extra={"handoff": str(row.pk)})
+        broken = Verdict(means="failed", sentence="The request could not be made.")
+        return Try(verdict=broken)
+
+
+def _note(
+    service: Service,
+    line: Line,
+    going: Sequence[Going],
+    tries: Sequence[Try],
+    stopped: Sequence[Handoff],
+    now: datetime,
+) -> None:
+    """Store what became of a set, in one transaction."""
+    attempts = []
+    for one, made in zip(going, tries, strict=True):
+        _settle(one, made, now)
+        for what, answer in made.answers:
+            attempts.append(
+                Attempt(
+                    workspace_id=service.workspace_id,
+                    handoff=one.row,
+                    at=now,
+                    what=what,
+                    request=answer.request,
+                    status=answer.status,
+                    answer=answer.text or answer.error,
+                    seconds=round(answer.seconds, 3),
+                )
+            )
+    rows = [*(one.row for one in going), *stopped]
+    with transaction.atomic():
+        locked = Service.everywhere.select_for_update(of=("self",)).select_related("workspace")
+        fresh = locked.filter(pk=service.pk).first()
+        if fresh is None:
+            return
+        update_all(rows, _OUTCOME, still={"state": Handoff.State.SENDING})
+        store_all(attempts)
+        _judge_service(fresh, tries, now)
+        _report(fresh, rows)
+
+
+def _settle(one: Going, made: Try, now: datetime) -> None:
+    """What a try means for its handoff."""
+    row, verdict = one.row, made.verdict
+    row.worker = None
+    row.their_id = (verdict.their_id or row.their_id)[:200]
+    without = " ".join(problem.sentence for problem in one.prepared.problems)
+    match verdict.means:
+        case "done":
+            said = " ".join(filter(None, (verdict.sentence, without)))
+            _stop(row, Handoff.State.DONE, said, now)
+        case "not_possible":
+            _stop(row, Handoff.State.NOT_POSSIBLE, verdict.sentence, now)
+        case "sign_in":
+            # Waits until the connection is right again; that is not this handoff's fault.
+            row.state, row.said = Handoff.State.WAITING, verdict.sentence[:300]
+        case "again" if row.tries + 1 < MOST_TRIES:
+            row.tries += 1
+            row.state, row.said = Handoff.State.WAITING, verdict.sentence[:300]
+            row.looks_first = row.looks_first or made.may_be_through
+            row.due_at = now + wait_before(row.tries, verdict.after)
+        case _:
+            row.tries += 1
+            row.looks_first = row.looks_first or made.may_be_through
+            problem = Problem(
+                code="refused", sentence=verdict.sentence or "The service refuses it."
+            )
+            _fail(row, problem, now)
+
+
+def _stop(row: Handoff, state: str, said: str, now: datetime) -> None:
+    """It is over: what was kept for it alone is emptied."""
+    row.state, row.said, row.done_at, row.fault, row.worker = state, said[:300], now, "", None
+    if row.subscriber_id is None:
+        row.address, row.answers = "", []
+
+
+def _fail(row: Handoff, problem: Problem, now: datetime) -> None:
+    row.state, row.said, row.worker = Handoff.State.FAILED, problem.sentence[:300], None
+    row.done_at = now
+    named = hashlib.sha256(problem.sentence.encode()).hexdigest()[:16]
+    row.fault = f"{problem.code}/{named}"
+
+
+def _judge_service(service: Service, tries: Sequence[Try], now: datetime) -> None:
+    """The state of the connection after a set: the circuit, the sign-in, when it last worked."""
+    fields: list[str] = []
+    refused = [one for one in tries if one.verdict.means == "sign_in"]
+    silent = [one for one in tries if one.no_answer]
+    spoke = len(tries) - len(silent) - len(refused)
+    if any(one.verdict.means == "done" for one in tries):
+        service.handed_at = now
+        fields.append("handed_at")
+    if refused and not spoke:
+        service.state, service.trouble = (
+            Service.State.NEEDS_LOOK,
+            refused[-1].verdict.sentence[:300],
+        )
+        fields += ["state", "trouble"]
+        _say_trouble(
+            service, "sign_in", f"{service.name} refuses the sign-in.", "Give it a key again."
+        )
+    elif spoke:
+        if service.failures or service.open_until:
+            service.failures, service.open_until, service.trouble = 0, None, ""
+            fields += ["failures", "open_until", "trouble"]
+            Snag.objects.of(service.workspace).filter(
+                closed_at=None, cause=f"service/{service.pk}/down"
+            ).update(closed_at=now)
+    elif silent:
+        service.failures += len(silent)
+        fields.append("failures")
+        if service.failures >= ENOUGH_FAILURES:
+            opened = service.failures // ENOUGH_FAILURES
+            rest = min(_FIRST_REST * int(2 ** min(opened - 1, 8)), _LONGEST_REST)
+            service.open_until = now + rest
+            service.trouble = silent[-1].verdict.sentence[:300]
+            fields += ["open_until", "trouble"]
+            _say_trouble(
+                service,
+                "down",
+                f"{service.name} does not answer: {silent[-1].verdict.sentence}",
+                "Nothing is lost: it is tried again by itself. Look whether it is up.",
+            )
+        elif service.open_until:
+            service.open_until = now + _FIRST_REST
+            fields.append("open_until")
+    if fields:
+        service.save(update_fields=[*dict.fromkeys(fields)])
+
+
+def _say_trouble(service: Service, what: str, sentence: str, fix: str) -> None:
+    cause = f"service/{service.pk}/{what}"
+    known = Snag.objects.of(service.workspace).filter(cause=cause, closed_at=None).exists()
+    report(
+        service.workspace, Snag.About.SERVICE, cause, sentence, fix, {"service": str(service.pk)}
+    )
+    if not known:
+        TELL.defer(service_id=str(service.pk), sentence=sentence)
+
+
+def _report(service: Service, rows: Sequence[Handoff]) -> None:
+    """A snag for each cause of failing, with how many it touches, in one order."""
+    by_fault: dict[str, list[Handoff]] = {}
+    for row in rows:
+        if row.state == Handoff.State.FAILED:
+            by_fault.setdefault(row.fault, []).append(row)
+    for fault, failed in sorted(by_fault.items()):
+        report(
+            service.workspace,
+            Snag.About.SERVICE,
+            f"handoff/{service.pk}/{fault}",
+            f"{service.name}: {failed[0].said}",
+            "Fix the cause, then hand over again.",
+            {"service": str(service.pk), "fault": fault},
+            len(failed),
+        )

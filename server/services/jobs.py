@@ -1,0 +1,8 @@
+"""The jobs of this room; what each does is in `tasks.py`."""
+
+from server.workspaces.queues import Job
+
+HAND_OVER = Job("services.hand_over", "services", "service/", "service_id")
+HEAR = Job("services.take_heard", "services", "heard/", "workspace_id")
+POLL = Job("services.poll", "polling", "poll/", "service_id")
+TELL = Job("services.tell_members", "services")

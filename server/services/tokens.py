@@ -1,0 +1,153 @@
+"""OAuth 2.0: tokens of a connection, got and renewed by Authlib."""
+
+import secrets as random
+import time
+import warnings
+from typing import Any
+
+import httpx
+from authlib.integrations.base_client import OAuthError
+from django.db import transaction
+
+from core.services import ClientSignIn, CodeSignIn, ServiceDescription
+from server.workspaces.reaching import PublicTransport
+
+from .models import Service
+from .secrets import keep_secrets, secrets_of
+
+with warnings.catch_warnings():
+    # Authlib wishes for a successor of httpx that nothing else here uses.
+    warnings.simplefilter("ignore")
+    from authlib.integrations.httpx_client import OAuth2Client
+
+_EARLY = 30
+"""Seconds before its end in which a token is renewed."""
+_SECONDS = 20.0
+
+
+class SignInFailed(httpx.HTTPError):
+    """The service gives no token."""
+
+
+def access_token(service: Service, secrets: dict[str, Any]) -> str:
+    """A token that is good for now; renewed by one worker at a time, and stored.
+
+    Raises `SignInFailed` where the service gives none.
+    """
+    if _is_good(secrets):
+        return str(secrets["access_token"])
+    with transaction.atomic():
+        row = Service.everywhere.select_for_update().get(pk=service.pk)
+        kept = secrets_of(row)
+        if not _is_good(kept):
+            kept |= _renewed(row, kept)
+            keep_secrets(row, kept)
+            row.save(update_fields=["secret"])
+    secrets.update(kept)
+    return str(secrets["access_token"])
+
+
+def forget_token(service: Service, secrets: dict[str, Any]) -> None:
+    """The service refuses the token before its time: the next request gets another one."""
+    with transaction.atomic():
+        row = Service.everywhere.select_for_update().get(pk=service.pk)
+        kept = secrets_of(row)
+        if kept.get("access_token") == secrets.get("access_token"):
+            kept.pop("access_token", None)
+            keep_secrets(row, kept)
+            row.save(update_fields=["secret"])
+    secrets.clear()
+    secrets.update(kept)
+
+
+def _is_good(secrets: dict[str, Any]) -> bool:
+    ends = secrets.get("expires_at")
+    return bool(secrets.get("access_token")) and (ends is None or ends - _EARLY > time.time())
+
+
+def _renewed(service: Service, secrets: dict[str, Any]) -> dict[str, Any]:
+    described = ServiceDescription.model_validate(service.description)
+    sign_in = described.sign_in
+    with _client(secrets) as client:
+        try:
+            if isinstance(sign_in, ClientSignIn):
+                token = client.fetch_token(
+                    address(described, sign_in.token_at), grant_type="client_credentials"
+                )
+            elif isinstance(sign_in, CodeSignIn) and secrets.get("refresh_token"):
+                token = client.refresh_token(
+                    address(described, sign_in.token_at), refresh_token=secrets["refresh_token"]
+                )
+            else:
+                raise SignInFailed("Nobody is signed in over there; connect it again.")
+        except (OAuthError, ValueError) as error:
+            raise SignInFailed(f"The service gives no token: {error}") from error
+    return _of(token)
+
+
+def begin(service: Service, back: str) -> str:
+    """Where a member agrees; what is needed when they come back is kept in the row (PKCE, RFC 7636)."""
+    described = ServiceDescription.model_validate(service.description)
+    sign_in = described.sign_in
+    assert isinstance(sign_in, CodeSignIn)
+    secrets = secrets_of(service)
+    verifier = random.token_urlsafe(48)
+    with _client(secrets) as client:
+        client.scope = " ".join(sign_in.scopes) or None
+        client.redirect_uri = back
+        at, state = client.create_authorization_url(
+            address(described, sign_in.agree_at), code_verifier=verifier
+        )
+    keep_secrets(service, {**secrets, "verifier": verifier, "state": state, "back": back})
+    service.save(update_fields=["secret"])
+    return str(at)
+
+
+def finish(service: Service, code: str, state: str) -> None:
+    """The member agreed: the code becomes tokens. Raises `SignInFailed`."""
+    described = ServiceDescription.model_validate(service.description)
+    sign_in = described.sign_in
+    assert isinstance(sign_in, CodeSignIn)
+    secrets = secrets_of(service)
+    if not secrets.get("state") or not random.compare_digest(secrets["state"], state):
+        raise SignInFailed("This answer does not belong to a sign-in that began here.")
+    with _client(secrets) as client:
+        client.redirect_uri = secrets["back"]
+        try:
+            token = client.fetch_token(
+                address(described, sign_in.token_at),
+                grant_type="authorization_code",
+                code=code,
+                code_verifier=secrets["verifier"],
+            )
+        except (OAuthError, ValueError) as error:
+            raise SignInFailed(f"The service gives no token: {error}") from error
+    for name in ("verifier", "state", "back"):
+        secrets.pop(name, None)
+    keep_secrets(service, {**secrets, **_of(token)})
+    service.save(update_fields=["secret"])
+
+
+def address(described: ServiceDescription, at: str) -> str:
+    """An address of the description: whole, or a path below the base."""
+    return described.base.rstrip("/") + at if at.startswith("/") else at
+
+
+def _client(secrets: dict[str, Any]) -> OAuth2Client:
+    return OAuth2Client(
+        client_id=secrets.get("client_id", ""),
+        client_secret=secrets.get("client_secret", ""),
+        code_challenge_method="S256",
+        transport=PublicTransport(trust_env=False),
+        timeout=_SECONDS,
+        follow_redirects=False,
+        trust_env=False,
+    )
+
+
+def _of(token: dict[str, Any]) -> dict[str, Any]:
+    found = {name: token[name] for name in ("access_token", "refresh_token") if token.get(name)}
+    if "access_token" not in found:
+        raise SignInFailed("The answer of the service holds no token.")
+    ends = token.get("expires_at")
+    return {**found, "expires_at": int(ends)} if ends else found

@@ -1,0 +1,69 @@
+"""Reaching hosts that a member named: never one of this server's own network.
+
+Each host is resolved once, every address of it must be public, and the connection goes to the address
+that was looked at, so that a second answer of the name server changes nothing.
+"""
+
+import ipaddress
+import socket
+
+import httpx
+from django.conf import settings
+
+from core.documents import Problem
+
+
+def public_place(host: str, port: int) -> str | Problem:
+    """A public address of the host, or one of a host that the settings allow."""
+    try:
+        infos = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+    except (OSError, UnicodeError):
+        return _unreachable("no_such_host", f"There is no host named {host[:100]}.")
+    places = [str(info[4][0]) for info in infos]
+    allowed = {host, f"{host}:{port}"} & set(settings.FETCH_HOSTS)
+    if not allowed and not all(is_public(one) for one in places):
+        return _unreachable(
+            "private_network",
+            f"{host[:100]} is in a private network, which nothing here reaches.",
+        )
+    return places[0]
+
+
+# Networks that lead elsewhere: to an IPv4 address inside an IPv6 one (RFC 6052, 3056, 4291).
+_ELSEWHERE = [
+    ipaddress.ip_network(one)
+    for one in ("64:ff9b::/96", "64:ff9b:1::/48", "2002::/16", "::/96", "::ffff:0:0/96")
+]
+
+
+def is_public(place: str) -> bool:
+    """Whether an address is one of the public network, and of one machine there."""
+    address = ipaddress.ip_address(place.split("%", maxsplit=1)[0])
+    inside = any(address in one for one in _ELSEWHERE if one.version == address.version)
+    return address.is_global and not address.is_multicast and not inside
+
+
+def _unreachable(code: str, sentence: str) -> Problem:
+    return Problem(
+        code=code, place="address", sentence=sentence, fix="Give the address of a public server."
+    )
+
+
+class NotReachable(httpx.TransportError):
+    """A host that nothing is sent to."""
+
+
+class PublicTransport(httpx.HTTPTransport):
+    """Sends requests to public hosts alone, at the address that was looked at."""
+
+    def handle_request(self, request: httpx.Request) -> httpx.Response:
+        """The request as it is, but to a place that may be reached."""
+        host = request.url.host
+        port = request.url.port or (443 if request.url.scheme == "https" else 80)
+        place = public_place(host, port)
+        if isinstance(place, Problem):
+            raise NotReachable(place.sentence, request=request)
+        # The Host header and the name of the certificate stay as they were named.
+        request.extensions = {**request.extensions, "sni_hostname": host}
+        request.url = request.url.copy_with(host=place, port=port)
+        return super().handle_request(request)
