@@ -65,6 +65,7 @@ from .route_document import (
 )
 from .routes import decide, needs_history, read_address, submitted_address
 from .rule_context import RuleContext
+from .taking import taken
 
 __all__ = [
     "Action",
@@ -132,4 +133,5 @@ __all__ = [
     "prepare",
     "read_address",
     "submitted_address",
+    "taken",
 ]

@@ -218,7 +218,7 @@ class Event(EffectOf):
 
     kind: Literal["event"] = "event"
     name: str
-    data: tuple[tuple[str, str], ...] = ()
+    data: Mapping[str, str] | None = None
     """What was said with it, by name."""
 
     def in_words(self) -> str:

@@ -13,9 +13,9 @@ from .base import value
 
 @value
 class Because:
-    """Why a fact is so: a submission and the line of its route, a step, a member or the person."""
+    """Why a fact is so: a submission and the line of its route, a step, a member, the person, or a service that told it."""
 
-    kind: Literal["route", "step", "member", "person"]
+    kind: Literal["route", "step", "member", "person", "service"]
     sentence: str
     source_id: str | None = None
     source_name: str | None = None
@@ -29,6 +29,8 @@ class Because:
     step_id: str | None = None
     send_id: str | None = None
     member: str | None = None
+    service_id: str | None = None
+    service_name: str | None = None
     replay_id: str | None = None
     """Of a fact that a replay of the submission brought about."""
 

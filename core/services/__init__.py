@@ -2,6 +2,7 @@
 
 from .answers import at, found, path_problem, text_at
 from .description import (
+    AnswerMeaning,
     BasicSignIn,
     Batch,
     Call,
@@ -15,7 +16,6 @@ from .description import (
     Need,
     NoSignIn,
     Operation,
-    Outcome,
     Paging,
     Polling,
     ServiceDescription,
@@ -36,13 +36,14 @@ from .fields import (
     read_fields,
 )
 from .handover import Chosen, ChosenRow, Handover, choose
-from .heard import Told, understand
+from .heard import HeardRule, Told, understand
 from .payload import FarLine, Filled, Given, Payload, fill_lines, to_far, type_in_words
 from .templates import fill, fill_path, fill_text, template_problem
 from .verdict import MOST_TRIES, Means, Verdict, judge, retry_after, wait_before
 
 __all__ = [
     "MOST_TRIES",
+    "AnswerMeaning",
     "BasicSignIn",
     "Batch",
     "Call",
@@ -61,6 +62,7 @@ __all__ = [
     "Given",
     "Handover",
     "HeardKind",
+    "HeardRule",
     "Hearing",
     "KeySignIn",
     "Look",
@@ -68,7 +70,6 @@ __all__ = [
     "Need",
     "NoSignIn",
     "Operation",
-    "Outcome",
     "Paging",
     "Payload",
     "Polling",

@@ -146,7 +146,7 @@ class Need(Frozen):
     optional: bool = False
 
 
-class Outcome(Frozen):
+class AnswerMeaning(Frozen):
     """An answer that means something of its own."""
 
     status: int | None = None
@@ -183,7 +183,7 @@ class Operation(Frozen):
     id: Text = ""
     """Where the id of what was made stands in the answer."""
     look: Look | None = None
-    outcomes: tuple[Outcome, ...] = ()
+    outcomes: tuple[AnswerMeaning, ...] = ()
     marketing: bool = False
     """Whether people get marketing by it over there: only subscribers are handed over."""
     options: tuple[Literal["update", "confirm"], ...] = ()
@@ -278,6 +278,11 @@ class ServiceDescription(Frozen):
     def operation(self, key: str) -> Operation | None:
         """An operation by its key."""
         return next((one for one in self.operations if one.key == key), None)
+
+    def heard_kind(self, kind: str) -> "HeardKind | None":
+        """A kind of event by its type."""
+        kinds = self.hearing.kinds if self.hearing else ()
+        return next((one for one in kinds if one.type == kind), None)
 
     def doing(self, does: Does) -> Operation | None:
         """The first operation that does this."""

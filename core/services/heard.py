@@ -4,10 +4,26 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from ..documents import Problem, value
+from pydantic import Field
+
+from ..documents import Frozen, Problem, value
 from ..values import read_email
 from .answers import text_at
 from .description import HeardKind, Hearing
+from .handover import Handover
+
+
+class HeardRule(Frozen):
+    """What one kind of event changes here."""
+
+    take: bool = True
+    event: str = Field(default="", max_length=80)
+    """What it is called here; empty: as the description says."""
+    fields: Mapping[str, str] = {}
+    """By the key over there, the id of our field."""
+    tags: tuple[str, ...] = Field(default=(), max_length=20)
+    rows: tuple[Handover, ...] = Field(default=(), max_length=5)
+    """Rows that it appends to sheets; lines that take an answer take what the event says."""
 
 
 @value
@@ -25,6 +41,13 @@ class Told:
     fields: Mapping[str, str]
     """Values by the key over there."""
     problem: Problem | None = None
+
+    @property
+    def answers(self) -> tuple[tuple[str, str], ...]:
+        """What the event says, as the answers of a form are."""
+        when = (("date", self.at.date().isoformat()),) if self.at else ()
+        said = {**self.fields, **self.data}
+        return (("type", self.type), ("email", self.address), *when, *said.items())
 
 
 def understand(hearing: Hearing, event: Any) -> Told:

@@ -13,6 +13,7 @@ from core.deciding import Prepared, prepare
 from core.documents import Problem
 from core.people import Catalogue, FieldFacts, Person
 from core.services import (
+    AnswerMeaning,
     Call,
     Chosen,
     ChosenRow,
@@ -27,7 +28,6 @@ from core.services import (
     Hearing,
     Need,
     Operation,
-    Outcome,
     ServiceDescription,
     ServiceFacts,
     Thing,
@@ -405,7 +405,7 @@ class Judging(TestCase):
         call=Call(),
         id="id",
         outcomes=(
-            Outcome(
+            AnswerMeaning(
                 status=404,
                 where="code == 'no_account'",
                 means="not_possible",

@@ -184,7 +184,8 @@ def agree(request: HttpRequest) -> Any:
         context = {"client": grant.client.client_id, "query": request.META["QUERY_STRING"]}
         return render(request, "services/agree.html", context)
     user = _User() if request.POST.get("do") == "agree" else None
-    return server.create_authorization_response(request, grant_user=user)
+    grant = server.get_consent_grant(request, end_user=user)
+    return server.create_authorization_response(request, grant_user=user, grant=grant)
 
 
 @csrf_exempt

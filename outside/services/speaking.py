@@ -2,6 +2,7 @@
 badly, one at a time, until they are set back."""
 
 import json
+import threading
 import time
 from collections.abc import Callable
 from functools import wraps
@@ -27,6 +28,7 @@ MOODS = {
     "huge": "answers with 100 MB",
 }
 View = Callable[..., HttpResponse]
+_LIMIT = threading.Lock()
 
 
 class Wrong(Exception):
@@ -82,14 +84,20 @@ def _before(store: Store, mood: str) -> Any:
         case "huge":
             return HttpResponse(b" " * (100 * 2**20), content_type="application/json")
         case "limited" | "limited-silently":
-            last = [one for one in _spent(store) if one > time.time() - 10]
-            if len(last) >= 2:
-                response = JsonResponse({"message": "Too many requests."}, status=429)
-                if mood == "limited":
-                    response["Retry-After"] = str(int(10 - (time.time() - last[0])) + 1)
-                return response
-            store.put("spent", {"id": "spent", "at": [*last, time.time()]})
+            with _LIMIT:
+                return _limited(store, mood)
     return None
+
+
+def _limited(store: Store, mood: str) -> Any:
+    last = [one for one in _spent(store) if one > time.time() - 10]
+    if len(last) < 2:
+        store.put("spent", {"id": "spent", "at": [*last, time.time()]})
+        return None
+    response = JsonResponse({"message": "Too many requests."}, status=429)
+    if mood == "limited":
+        response["Retry-After"] = str(int(10 - (time.time() - last[0])) + 1)
+    return response
 
 
 def _spent(store: Store) -> list[float]:

@@ -12,7 +12,9 @@ from core.conditions import Group
 from core.deciding import RouteDocument
 from core.documents import Problem, first_unclean
 from core.sequences import SequenceDocument
+from core.services import ServiceDescription
 from server.audiences.api import router as audiences
+from server.connections.api import router as services
 from server.desk.api import router as desk
 from server.doors.api import router as doors
 from server.forms.api import router as forms
@@ -138,6 +140,7 @@ for room in (
     sequences,
     doors,
     mail,
+    services,
     snags,
 ):
     api.add_router("/workspaces/{workspace}", room)
@@ -191,6 +194,7 @@ def schema(request: HttpRequest, name: str) -> Any:
         "route": RouteDocument,
         "sequence": SequenceDocument,
         "condition": Group,
+        "service": ServiceDescription,
     }
     if name not in documents:
         return problem(404, "There is no such schema.")

@@ -55,7 +55,7 @@ def away(request: HttpRequest) -> HttpResponse:
     response: HttpResponse
     if request.path.startswith("/api/"):
         response = problem(503, "The database cannot be reached. Try again in a moment.")
-    elif request.path.startswith("/hook/") or "application/json" in request.headers.get(
+    elif request.path.startswith(("/hook/", "/hear/")) or "application/json" in request.headers.get(
         "Accept", ""
     ):
         response = JsonResponse({"title": sentence}, status=503)

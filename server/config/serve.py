@@ -22,7 +22,7 @@ DEADLINE = float(os.environ.get("YALLA_REQUEST_SECONDS", "30"))
 LARGEST = 32 * 2**20
 LARGEST_PUBLIC = 2 * 2**20
 """Bytes of a body; what a form takes is bounded more closely by the view, with a page that says so."""
-PUBLIC = ("/f/", "/hook/", "/u/", "/c/", "/p/", "/q/")
+PUBLIC = ("/f/", "/hook/", "/hear/", "/u/", "/c/", "/p/", "/q/")
 THREADS = 8
 
 

@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "server.mail",
     "server.services",
     "server.inbound",
+    "server.connections",
     "server.sequences",
     "server.sources",
     "server.submissions",

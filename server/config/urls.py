@@ -3,6 +3,7 @@
 from django.urls import path, re_path
 from django.views.generic import RedirectView
 
+from server.connections.hearing import hear
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
 from server.forms.views import form_page, form_part, picture, thanks_page
@@ -30,6 +31,7 @@ urlpatterns = [
     path("f/<str:key>/kiosk/thanks", thanks_page, {"kiosk": True}),
     path("pictures/<uuid:picture>", picture),
     path("hook/<str:key>", hook),
+    path("hear/<str:key>", hear),
     path("u/<str:token>", leave_page),
     path("c/<str:token>", confirm_page),
     path("p/<str:token>", own_page),
@@ -39,5 +41,7 @@ urlpatterns = [
     path("o/<str:token>.gif", pixel),
     path("i/<slug:key>/<slug:size>.<slug:ending>", letter_picture),
     path(".well-known/jwks.json", jwks),
-    re_path(r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|pictures/|\.well-known/).*$", page),
+    re_path(
+        r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|hear/|pictures/|\.well-known/).*$", page
+    ),
 ]

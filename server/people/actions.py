@@ -252,7 +252,7 @@ def _carry_out(
             if effect.data:
                 # Beside it as conditions compare it.
                 what["data"] = dict(effect.data)
-                what["folded"] = {name: folded(text) for name, text in effect.data}
+                what["folded"] = {name: folded(text) for name, text in effect.data.items()}
             note(Fact.Kind.EVENT, what, effect.name[:80])
         case Owner():
             subscriber.owner_id = UUID(effect.member)

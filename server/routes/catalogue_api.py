@@ -46,6 +46,10 @@ class ListChoice(NamedOut):
     """Whether it asks for a confirmation by email first."""
 
 
+class ServiceChoice(NamedOut):
+    hands_over: bool
+
+
 class CatalogueOut(Schema):
     """Everything that a document of this workspace can refer to."""
 
@@ -56,6 +60,7 @@ class CatalogueOut(Schema):
     messages: list[NamedOut]
     sources: list[NamedOut]
     members: list[NamedOut]
+    services: list[ServiceChoice]
 
 
 class FitsIn(Schema):
@@ -104,6 +109,10 @@ def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
         messages=_named(found.messages),
         sources=_named(found.sources),
         members=_named(found.members),
+        services=[
+            ServiceChoice(id=one.id, name=one.name, hands_over=bool(one.description.operations))
+            for one in found.services.values()
+        ],
     )
 
 

@@ -97,6 +97,23 @@ def set_secrets(row: Service, given: dict[str, str]) -> None:
     try_it(row)
 
 
+@changes("tried “{row.name}”", whole=False)
+def try_again(row: Service) -> None:
+    """Sign in and read what there is, once more."""
+    try_it(row)
+
+
+@changes("changed the description of “{row.name}”", roles=OWNERS, whole=False)
+def describe(row: Service, description: ServiceDescription) -> None:
+    """Speak to it by another description from now on, and try it."""
+    must_be_sound(description)
+    row.description = description.model_dump(mode="json")
+    row.poll_at = clock.now(row.workspace) if description.polling else None
+    row.save(update_fields=["description", "poll_at"])
+    catalogue_changed(row.workspace)
+    try_it(row)
+
+
 def try_it(row: Service) -> None:
     """Sign in and read what there is; what comes of it stands in the row."""
     described = ServiceDescription.model_validate(row.description)

@@ -217,6 +217,8 @@ def _note(
     attempts = []
     for one, made in zip(going, tries, strict=True):
         _settle(one, made, now)
+        # Of who is erased here nothing is kept of what the other side says.
+        known = one.row.subscriber_id is not None
         for what, answer in made.answers:
             attempts.append(
                 Attempt(
@@ -224,9 +226,9 @@ def _note(
                     handoff=one.row,
                     at=now,
                     what=what,
-                    request=answer.request,
+                    request=answer.request if known else answer.request.partition(" ")[0],
                     status=answer.status,
-                    answer=answer.text or answer.error,
+                    answer=(answer.text if known else "") or answer.error,
                     seconds=round(answer.seconds, 3),
                 )
             )

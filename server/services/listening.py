@@ -72,7 +72,7 @@ def _pass_on(facts: list[Any]) -> None:
             about = str(one.what.get("list_id") or one.what.get("id") or "")
             if (service.pk, one.subscriber_id) in handed and about == str(service.list_id):
                 hand_leaving(
-                    handoffs, service, subscribers[one.subscriber_id], "unsubscribe", str(one.pk)
+                    handoffs, service, subscribers[one.subscriber_id], "unsubscribe", str(one.id)
                 )
     handoffs.write()
 

@@ -52,7 +52,7 @@ class Handoffs:
 
     def add_row(
         self,
-        subscriber: Subscriber,
+        subscriber: Subscriber | None,
         service: str | UUID,
         handover: Handover,
         origin: str,
@@ -63,9 +63,13 @@ class Handoffs:
         line: str = "",
         answers: list[Any] | None = None,
         address: str = "",
-    ) -> None:
-        """The same, said in parts. `address`: of who is known over there by another one."""
-        workspace = subscriber.workspace_id
+        workspace: UUID | None = None,
+        is_test: bool = False,
+    ) -> Handoff:
+        """The same, said in parts. `address`: of who is known over there by another one. `workspace`:
+        of a row that is about nobody here."""
+        workspace = subscriber.workspace_id if subscriber else workspace
+        assert workspace is not None
         row = Handoff(
             workspace_id=workspace,
             service_id=service,
@@ -78,9 +82,10 @@ class Handoffs:
             address=address,
             created_at=at,
             due_at=at,
+            is_test=is_test,
             **caused_by(workspace, because),
         )
-        self._rows.setdefault((str(service), row.origin), row)
+        return self._rows.setdefault((str(service), row.origin), row)
 
     def plan(self, workspace: UUID, handover: Handover) -> Plan:
         """The row of what is handed over, by its content."""
@@ -89,8 +94,13 @@ class Handoffs:
         pk = UUID(bytes=hashlib.sha256(named.encode()).digest()[:16])
         return self._plans.setdefault(pk, Plan(pk=pk, workspace_id=workspace, content=content))
 
-    def write(self) -> None:
-        """Store what was not stored before."""
+    def keep_plans(self, plans: Iterable[UUID]) -> None:
+        """Store these plans, those that are new; in one order."""
+        rows = [self._plans[pk] for pk in sorted(set(plans)) if pk in self._plans]
+        Plan.everywhere.bulk_create(rows, ignore_conflicts=True)
+
+    def write(self, *, defers: bool = True) -> None:
+        """Store what was not stored before, with the job that hands it over."""
         if not self._rows:
             return
         workspace = next(iter(self._rows.values())).workspace_id
@@ -99,12 +109,10 @@ class Handoffs:
         )
         stored = {(str(service), one) for service, one in there.values_list("service", "origin")}
         fresh = [row for key, row in self._rows.items() if key not in stored]
-        plans = {row.plan_id for row in fresh}
-        Plan.everywhere.bulk_create(
-            [self._plans[pk] for pk in sorted(plans)], ignore_conflicts=True
-        )
+        self.keep_plans(row.plan_id for row in fresh)
         store_all(fresh)
-        defer_for({row.service_id for row in fresh})
+        if defers:
+            defer_for({row.service_id for row in fresh})
         self._rows, self._plans = {}, {}
 
 

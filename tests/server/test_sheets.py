@@ -1,8 +1,5 @@
 """Watched sheets, at the sheet host of the outside world, over HTTP; and where nothing is fetched."""
 
-import subprocess
-import tempfile
-import time
 import urllib.request
 from typing import Any
 from urllib.parse import urlencode
@@ -11,7 +8,6 @@ from django.test import TestCase, override_settings
 
 from core.deciding import RouteDocument
 from core.documents import Problem
-from launch.postgres import free_port
 from server.imports.fetching import fetch
 from server.imports.sheets import look, set_watch
 from server.routes.actions import turn_on
@@ -20,46 +16,12 @@ from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source, Watch
 from server.submissions.models import Submission
 from server.workspaces.errors import Refused
-from tests.processes import start, stop
+from tests.outside_world import Outside
 from tests.world import make_world
 
 
-class SheetHost:
-    """A mixin: the outside world, as a process of its own."""
-
-    folder: tempfile.TemporaryDirectory[str]
-    host: str
-    process: subprocess.Popen[bytes]
-    allowed: Any
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()  # type: ignore[misc]
-        cls.folder = tempfile.TemporaryDirectory()
-        port = free_port()
-        cls.host = f"http://127.0.0.1:{port}"
-        cls.process = start(
-            "-m",
-            "outside",
-            YALLA_DATA=cls.folder.name,
-            YALLA_OUTSIDE_PORT=str(port),
-            YALLA_SMTP_PORT=str(free_port()),
-        )
-        cls.allowed = override_settings(FETCH_HOSTS=[f"127.0.0.1:{port}"])
-        cls.allowed.enable()
-        for _ in range(200):
-            try:
-                urllib.request.urlopen(cls.host, timeout=1)
-                break
-            except OSError:
-                time.sleep(0.1)
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        stop(cls.process)
-        cls.allowed.disable()
-        cls.folder.cleanup()
-        super().tearDownClass()  # type: ignore[misc]
+class SheetHost(Outside):
+    """A mixin: the sheet host of the outside world."""
 
     def change(self, **what: Any) -> None:
         """Change the sheet as somebody who keeps it does."""

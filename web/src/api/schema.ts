@@ -534,6 +534,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/handoffs/{handoff}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Handoff */
+        get: operations["server_connections_api_get_handoff"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/handoffs/{handoff}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Handoff Again
+         * @description Try one once more, by what its rule or step says now.
+         */
+        post: operations["server_connections_api_post_handoff_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/handoffs/{handoff}/take-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Take Away
+         * @description Remove over there what a test made.
+         */
+        post: operations["server_connections_api_post_take_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/history": {
         parameters: {
             query?: never;
@@ -1186,6 +1243,23 @@ export interface paths {
         put?: never;
         /** Post Erase */
         post: operations["server_profiles_api_post_erase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/people/{person}/handoffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Person Handoffs */
+        get: operations["server_connections_api_person_handoffs"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1899,6 +1973,406 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/service-descriptions/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Check */
+        post: operations["server_connections_api_post_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/service-descriptions/from-openapi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Openapi
+         * @description The beginning of a description, from an OpenAPI document.
+         */
+        post: operations["server_connections_api_post_openapi"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/service-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Service Kinds */
+        get: operations["server_connections_api_service_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Services */
+        get: operations["server_connections_api_services"];
+        put?: never;
+        /**
+         * Post Service
+         * @description Connect a service by a description that ships, or by one's own.
+         */
+        post: operations["server_connections_api_post_service"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Service */
+        get: operations["server_connections_api_get_service"];
+        /** Put Service */
+        put: operations["server_connections_api_put_service"];
+        post?: never;
+        /** Delete Service */
+        delete: operations["server_connections_api_delete_service"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Again
+         * @description Try all that failed, or failed by one cause, once more.
+         */
+        post: operations["server_connections_api_post_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/agree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Agree
+         * @description Where a member agrees over there; they come back to the service's page.
+         */
+        post: operations["server_connections_api_post_agree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/agreed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Agreed
+         * @description The member came back with a code.
+         */
+        post: operations["server_connections_api_post_agreed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/description": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Description
+         * @description Another description, imported or written; it is tried at once.
+         */
+        put: operations["server_connections_api_put_description"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Field
+         * @description Make a field over there.
+         */
+        post: operations["server_connections_api_post_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/handoffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Service Handoffs */
+        get: operations["server_connections_api_service_handoffs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/hear-secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Hear Secret
+         * @description Make a new secret that its calls are signed with; shown this once.
+         */
+        post: operations["server_connections_api_post_hear_secret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Service Heard */
+        get: operations["server_connections_api_service_heard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Act */
+        post: operations["service_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Read
+         * @description Read its fields and things anew; what changed.
+         */
+        post: operations["server_connections_api_post_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Act */
+        post: operations["service_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sample
+         * @description What would be sent of a sample, line by line, and how many of the last people it would go wrong
+         *     for.
+         */
+        post: operations["server_connections_api_post_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/secrets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Secrets
+         * @description Keep what it signs in with. It is never shown again.
+         */
+        put: operations["server_connections_api_put_secrets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Test
+         * @description Hand over one sample at once, marked as a test.
+         */
+        post: operations["server_connections_api_post_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Thing
+         * @description Make a list, a tag or the like over there.
+         */
+        post: operations["server_connections_api_post_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/services/{service}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Act */
+        post: operations["service_try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/snags": {
         parameters: {
             query?: never;
@@ -2458,6 +2932,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/submissions/{submission}/handoffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Submission Handoffs */
+        get: operations["server_connections_api_submission_handoffs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/suppression": {
         parameters: {
             query?: never;
@@ -2747,7 +3238,7 @@ export interface components {
          */
         ActStep: {
             /** Action */
-            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["MakeTask"] | components["schemas"]["SetOwner"];
+            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["MakeTask"] | components["schemas"]["HandOver"] | components["schemas"]["SetOwner"];
             /** Id */
             id: string;
             /**
@@ -2813,6 +3304,26 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** State */
+            state: string;
+        };
+        /** AgainIn */
+        AgainIn: {
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
+        };
+        /** AgreeOut */
+        AgreeOut: {
+            /** At */
+            at: string;
+        };
+        /** AgreedIn */
+        AgreedIn: {
+            /** Code */
+            code: string;
             /** State */
             state: string;
         };
@@ -2905,6 +3416,29 @@ export interface components {
             text: string;
         };
         /**
+         * AnswerMeaning
+         * @description An answer that means something of its own.
+         */
+        AnswerMeaning: {
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "done" | "not_possible" | "again";
+            /**
+             * Sentence
+             * @default
+             */
+            sentence: string;
+            /** Status */
+            status?: number | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+        };
+        /**
          * AnswerTest
          * @description An answer of this submission, or its context (names with @), compared as text.
          */
@@ -2995,6 +3529,27 @@ export interface components {
              */
             value: string;
         };
+        /** AttemptOut */
+        AttemptOut: {
+            /** Answer */
+            answer: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Request */
+            request: string;
+            /** Seconds */
+            seconds: number;
+            /** Status */
+            status: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "sends" | "looks";
+        };
         /**
          * BasedOn
          * @description The edits of the draft that was seen, which is replaced; null: whatever is there.
@@ -3004,8 +3559,41 @@ export interface components {
             based_on?: number | null;
         };
         /**
+         * BasicSignIn
+         * @description A name and a password (RFC 7617).
+         */
+        BasicSignIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "basic";
+        };
+        /**
+         * Batch
+         * @description The same for many people in one request: `{{ many }}` is what each would have sent.
+         */
+        Batch: {
+            call: components["schemas"]["Call"];
+            /**
+             * Most
+             * @default 100
+             */
+            most: number;
+            /**
+             * Results
+             * @default
+             */
+            results: string;
+            /**
+             * Status
+             * @default status
+             */
+            status: string;
+        };
+        /**
          * Because
-         * @description Why a fact is so: a submission and the line of its route, a step, a member or the person.
+         * @description Why a fact is so: a submission and the line of its route, a step, a member, the person, or a service that told it.
          */
         Because: {
             /** Band */
@@ -3014,7 +3602,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "route" | "step" | "member" | "person";
+            kind: "route" | "step" | "member" | "person" | "service";
             /** Line Id */
             line_id?: string | null;
             /** Member */
@@ -3033,6 +3621,10 @@ export interface components {
             sequence_id?: string | null;
             /** Sequence Name */
             sequence_name?: string | null;
+            /** Service Id */
+            service_id?: string | null;
+            /** Service Name */
+            service_name?: string | null;
             /** Source Id */
             source_id?: string | null;
             /** Source Name */
@@ -3137,6 +3729,44 @@ export interface components {
             stays: boolean;
         };
         /**
+         * Call
+         * @description One request.
+         */
+        Call: {
+            body?: components["schemas"]["JsonValue"];
+            /**
+             * Format
+             * @default json
+             * @enum {string}
+             */
+            format: "json" | "form" | "vcard";
+            /**
+             * Headers
+             * @default {}
+             */
+            headers: {
+                [key: string]: string;
+            };
+            /**
+             * Method
+             * @default GET
+             * @enum {string}
+             */
+            method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE" | "PROPFIND";
+            /**
+             * Path
+             * @default /
+             */
+            path: string;
+            /**
+             * Query
+             * @default {}
+             */
+            query: {
+                [key: string]: string;
+            };
+        };
+        /**
          * CallOut
          * @description A call as it came.
          */
@@ -3179,6 +3809,8 @@ export interface components {
             messages: components["schemas"]["NamedOut"][];
             /** Sequences */
             sequences: components["schemas"]["SequenceChoice"][];
+            /** Services */
+            services: components["schemas"]["ServiceChoice"][];
             /** Sources */
             sources: components["schemas"]["NamedOut"][];
             /** Tags */
@@ -3255,6 +3887,11 @@ export interface components {
              * @enum {string}
              */
             kind: "change_address";
+        };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Sentence */
+            sentence: string;
         };
         /**
          * ChangeScore
@@ -3336,6 +3973,42 @@ export interface components {
             choices: components["schemas"]["Choice"][];
         };
         /**
+         * Chosen
+         * @description What is chosen for one need of an operation: fixed things, and what an answer names.
+         */
+        Chosen: {
+            /**
+             * Only
+             * @default []
+             */
+            only: string[];
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["ChosenRow"][];
+            /**
+             * Things
+             * @default []
+             */
+            things: string[];
+        };
+        /**
+         * ChosenRow
+         * @description The thing over there that one answer stands for.
+         */
+        ChosenRow: {
+            /** Answer */
+            answer: string;
+            /** Thing */
+            thing: string;
+        };
+        /**
          * ClickDoor
          * @description Whoever clicks a link in a message, as far as a person can be told from a program.
          */
@@ -3370,6 +4043,24 @@ export interface components {
              */
             stays: boolean;
         };
+        /**
+         * ClientSignIn
+         * @description OAuth 2.0: the program signs in by itself (client credentials, RFC 6749 4.4).
+         */
+        ClientSignIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "oauth_client";
+            /**
+             * Scopes
+             * @default []
+             */
+            scopes: string[];
+            /** Token At */
+            token_at: string;
+        };
         /** ClockOut */
         ClockOut: {
             /**
@@ -3377,6 +4068,26 @@ export interface components {
              * Format: date-time
              */
             now: string;
+        };
+        /**
+         * CodeSignIn
+         * @description OAuth 2.0: a member agrees over there (authorisation code, RFC 6749 4.1, with PKCE, RFC 7636).
+         */
+        CodeSignIn: {
+            /** Agree At */
+            agree_at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "oauth_code";
+            /**
+             * Scopes
+             * @default []
+             */
+            scopes: string[];
+            /** Token At */
+            token_at: string;
         };
         /**
          * Colours
@@ -3460,6 +4171,22 @@ export interface components {
             emails: number;
         };
         /**
+         * Concern
+         * @description One thing that goes wrong, and for how many.
+         */
+        Concern: {
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Example */
+            example: string;
+            /** Label */
+            label: string;
+            /** Line */
+            line: string;
+        };
+        /**
          * ConditionDoor
          * @description For whom the condition comes to hold after the door was opened. Whoever it held for by then
          *     does not come in by themselves: a member can let them in.
@@ -3521,6 +4248,27 @@ export interface components {
             drafts: string[];
             /** Welcome */
             welcome?: string | null;
+        };
+        /** ConnectIn */
+        ConnectIn: {
+            /**
+             * Base
+             * @default
+             */
+            base: string;
+            description?: components["schemas"]["ServiceDescription"] | null;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Purpose
+             * @default
+             */
+            purpose: string;
         };
         /**
          * ConsentLine
@@ -3664,7 +4412,7 @@ export interface components {
             /** Address */
             address?: string | null;
             /** Effects */
-            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["LeaveAllLists"] | components["schemas"]["SetZone"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
+            effects: (components["schemas"]["SetField"] | components["schemas"]["AddTag"] | components["schemas"]["RemoveTag"] | components["schemas"]["Score"] | components["schemas"]["Event"] | components["schemas"]["Subscribe"] | components["schemas"]["LeaveAllLists"] | components["schemas"]["SetZone"] | components["schemas"]["AskToConfirm"] | components["schemas"]["EnterSequence"] | components["schemas"]["LeaveSequence"] | components["schemas"]["TellMembers"] | components["schemas"]["Send"] | components["schemas"]["Task"] | components["schemas"]["Owner"] | components["schemas"]["Handoff"] | components["schemas"]["ChangeAddress"] | components["schemas"]["Erase"])[];
             /** Is New */
             is_new: boolean;
             /** Outcomes */
@@ -3709,6 +4457,11 @@ export interface components {
              * @default 30
              */
             days: number;
+        };
+        /** DescriptionCheck */
+        DescriptionCheck: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
         };
         /** DeskOut */
         DeskOut: {
@@ -4037,6 +4790,10 @@ export interface components {
          */
         Event: {
             because: components["schemas"]["Because"];
+            /** Data */
+            data?: {
+                [key: string]: string;
+            } | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4156,6 +4913,84 @@ export interface components {
             };
         };
         /**
+         * FarChoice
+         * @description A value that a field over there allows.
+         */
+        FarChoice: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * FarField
+         * @description A field over there.
+         */
+        FarField: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["FarChoice"][];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Key */
+            key: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Longest */
+            longest?: number | null;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Type
+             * @default text
+             * @enum {string}
+             */
+            type: "text" | "email" | "phone" | "number" | "date" | "yes_no" | "choice" | "choices" | "country" | "url";
+        };
+        /**
+         * FarLine
+         * @description One line of the map: a field over there, and what it is filled with.
+         */
+        FarLine: {
+            /**
+             * Fallback
+             * @default
+             */
+            fallback: string;
+            /** Id */
+            id: string;
+            /**
+             * Take
+             * @default field
+             * @enum {string}
+             */
+            take: "field" | "answer" | "fixed";
+            /**
+             * To
+             * @default
+             */
+            to: string;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
          * FieldDoor
          * @description Whose field changes: to this value, or to any where none is stated.
          */
@@ -4204,6 +5039,27 @@ export interface components {
              * @enum {string}
              */
             type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+        };
+        /** FieldMadeIn */
+        FieldMadeIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Type
+             * @default text
+             * @enum {string}
+             */
+            type: "text" | "email" | "phone" | "number" | "date" | "yes_no" | "choice" | "choices" | "country" | "url";
         };
         /** FieldOut */
         FieldOut: {
@@ -4289,6 +5145,69 @@ export interface components {
             value: string;
             /** Written */
             written: string;
+        };
+        /**
+         * FieldsRead
+         * @description Where the fields stand in an answer: JMESPath expressions, each on one field of the answer.
+         */
+        FieldsRead: {
+            /**
+             * Choice Label
+             * @default label
+             */
+            choice_label: string;
+            /**
+             * Choice Value
+             * @default value
+             */
+            choice_value: string;
+            /**
+             * Choices
+             * @default choices
+             */
+            choices: string;
+            /**
+             * Group
+             * @default group
+             */
+            group: string;
+            /**
+             * Items
+             * @default @
+             */
+            items: string;
+            /**
+             * Key
+             * @default key
+             */
+            key: string;
+            /**
+             * Label
+             * @default label
+             */
+            label: string;
+            /**
+             * Longest
+             * @default max_length
+             */
+            longest: string;
+            /**
+             * Required
+             * @default required
+             */
+            required: string;
+            /**
+             * Type
+             * @default type
+             */
+            type: string;
+            /**
+             * Types
+             * @default {}
+             */
+            types: {
+                [key: string]: "text" | "email" | "phone" | "number" | "date" | "yes_no" | "choice" | "choices" | "country" | "url";
+            };
         };
         /**
          * FiguresOut
@@ -4389,6 +5308,20 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /** FilledOut */
+        FilledOut: {
+            /** Label */
+            label: string;
+            /** Line */
+            line: string;
+            problem: components["schemas"]["Problem"] | null;
+            /** Shown */
+            shown: string;
+            /** There */
+            there: string;
+            /** To */
+            to: string;
         };
         /**
          * Filler
@@ -4616,6 +5549,257 @@ export interface components {
             of: (components["schemas"]["Group"] | components["schemas"]["FieldTest"] | components["schemas"]["TagTest"] | components["schemas"]["MembershipTest"] | components["schemas"]["AnswerTest"] | components["schemas"]["SourceTest"] | components["schemas"]["ScoreTest"] | components["schemas"]["HappenedTest"] | components["schemas"]["RunTest"])[];
         };
         /**
+         * HandOver
+         * @description Hand the person to a service: add, subscribe, tag, make a deal, append a row.
+         */
+        HandOver: {
+            /**
+             * @default {
+             *       "chosen": {},
+             *       "confirm": true,
+             *       "if_wrong": "without",
+             *       "lines": [],
+             *       "list": null,
+             *       "operation": "",
+             *       "service": null,
+             *       "update": true
+             *     }
+             */
+            handover: components["schemas"]["Handover"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand_over";
+        };
+        /**
+         * Handoff
+         * @description The person is handed to a service.
+         */
+        Handoff: {
+            because: components["schemas"]["Because"];
+            handover: components["schemas"]["Handover"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "handoff";
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Operation */
+            operation: string;
+            /** Service */
+            service: string;
+        };
+        /** HandoffLine */
+        HandoffLine: {
+            /** Address */
+            address: string;
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done At */
+            done_at: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Fault */
+            fault: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Is Test */
+            is_test: boolean;
+            /** Operation */
+            operation: string;
+            /** Person */
+            person: string | null;
+            /** Said */
+            said: string;
+            /**
+             * Service
+             * Format: uuid
+             */
+            service: string;
+            /** Service Name */
+            service_name: string;
+            /** State */
+            state: string;
+            /** Tries */
+            tries: number;
+        };
+        /** HandoffOut */
+        HandoffOut: {
+            /** Address */
+            address: string;
+            /** Attempts */
+            attempts: components["schemas"]["AttemptOut"][];
+            /** Because */
+            because: {
+                [key: string]: unknown;
+            };
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done At */
+            done_at: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Fault */
+            fault: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Is Test */
+            is_test: boolean;
+            /** Operation */
+            operation: string;
+            /** Person */
+            person: string | null;
+            /** Said */
+            said: string;
+            /** See */
+            see: string;
+            /**
+             * Service
+             * Format: uuid
+             */
+            service: string;
+            /** Service Name */
+            service_name: string;
+            /** State */
+            state: string;
+            /** Tries */
+            tries: number;
+        };
+        /** HandoffPage */
+        HandoffPage: {
+            /** Handoffs */
+            handoffs: components["schemas"]["HandoffLine"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
+         * Handover
+         * @description Hand the person to a service.
+         */
+        Handover: {
+            /**
+             * Chosen
+             * @default {}
+             */
+            chosen: {
+                [key: string]: components["schemas"]["Chosen"];
+            };
+            /**
+             * Confirm
+             * @default true
+             */
+            confirm: boolean;
+            /**
+             * If Wrong
+             * @default without
+             * @enum {string}
+             */
+            if_wrong: "without" | "wait";
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["FarLine"][];
+            /** List */
+            list?: string | null;
+            /**
+             * Operation
+             * @default
+             */
+            operation: string;
+            /** Service */
+            service?: string | null;
+            /**
+             * Update
+             * @default true
+             */
+            update: boolean;
+        };
+        /** HandoverSampleIn */
+        HandoverSampleIn: {
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["Answer"][];
+            handover: components["schemas"]["Handover"];
+            /**
+             * Looks
+             * @default false
+             */
+            looks: boolean;
+            /** Person */
+            person?: string | null;
+            /** Source */
+            source?: string | null;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /** HandoverSampleOut */
+        HandoverSampleOut: {
+            /** Concerns */
+            concerns: components["schemas"]["Concern"][];
+            /** Lines */
+            lines: components["schemas"]["FilledOut"][];
+            /** Looked At */
+            looked_at: number;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Waits */
+            waits: boolean;
+        };
+        /** HandoverTestOut */
+        HandoverTestOut: {
+            /** Answer */
+            answer: string;
+            /** Done */
+            done: boolean;
+            /**
+             * Handoff
+             * Format: uuid
+             */
+            handoff: string;
+            /** Request */
+            request: string;
+            /** Said */
+            said: string;
+            /** See */
+            see: string;
+            /** Status */
+            status: number | null;
+        };
+        /**
          * HappenedTest
          * @description Something happened so many times: came in through a source, confirmed a list, was sent,
          *     opened or clicked in a message, an event by its name; within the last hours, before or after a
@@ -4639,6 +5823,16 @@ export interface components {
             /** Before */
             before?: string | null;
             /**
+             * Detail
+             * @default
+             */
+            detail: string;
+            /**
+             * Detail Is
+             * @default
+             */
+            detail_is: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -4648,6 +5842,13 @@ export interface components {
              * @default
              */
             link: string;
+            /** Total At Least */
+            total_at_least?: string | null;
+            /**
+             * Total Of
+             * @default
+             */
+            total_of: string;
             /**
              * What
              * @default submitted
@@ -4681,6 +5882,151 @@ export interface components {
              * @default
              */
             text: string;
+        };
+        /**
+         * HeardKind
+         * @description A kind of event that comes from there.
+         */
+        HeardKind: {
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: string;
+            };
+            /** Event */
+            event: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /** Label */
+            label: string;
+            /**
+             * Leaves
+             * @default false
+             */
+            leaves: boolean;
+            /** Type */
+            type: string;
+        };
+        /**
+         * HeardKindOut
+         * @description A kind of event, and what it changes here.
+         */
+        HeardKindOut: {
+            /** Data */
+            data: string[];
+            /** Event */
+            event: string;
+            /** Fields */
+            fields: string[];
+            /** Label */
+            label: string;
+            /** Leaves */
+            leaves: boolean;
+            rule: components["schemas"]["HeardRule"];
+            /** Sample */
+            sample: components["schemas"]["Answer"][];
+            /** Type */
+            type: string;
+        };
+        /** HeardOut */
+        HeardOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Content */
+            content: unknown;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Person */
+            person: string | null;
+            /** Said */
+            said: string;
+            /** State */
+            state: string;
+            /** Type */
+            type: string;
+        };
+        /**
+         * HeardRule
+         * @description What one kind of event changes here.
+         */
+        HeardRule: {
+            /**
+             * Event
+             * @default
+             */
+            event: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["Handover"][];
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Take
+             * @default true
+             */
+            take: boolean;
+        };
+        /**
+         * Hearing
+         * @description What the service tells of itself.
+         */
+        Hearing: {
+            /**
+             * Address
+             * @default data.email
+             */
+            address: string;
+            /**
+             * At
+             * @default timestamp
+             */
+            at: string;
+            /**
+             * Id
+             * @default id
+             */
+            id: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: components["schemas"]["HeardKind"][];
+            /**
+             * Signed
+             * @default standard
+             * @enum {string}
+             */
+            signed: "standard" | "none";
+            /**
+             * Type
+             * @default type
+             */
+            type: string;
         };
         /** HistoryLine */
         HistoryLine: {
@@ -4786,6 +6132,7 @@ export interface components {
             left_out: string[];
             message: components["schemas"]["MessageOut"];
         };
+        JsonValue: unknown;
         /** KeptFileIn */
         KeptFileIn: {
             /** Attached */
@@ -4816,10 +6163,59 @@ export interface components {
             size: number;
         };
         /**
+         * KeySignIn
+         * @description A key, in a header or a parameter of the address.
+         */
+        KeySignIn: {
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key";
+            /**
+             * Name
+             * @default Authorization
+             */
+            name: string;
+            /**
+             * Place
+             * @default header
+             * @enum {string}
+             */
+            place: "header" | "query";
+        };
+        /**
          * Kind
          * @enum {string}
          */
         Kind: "form" | "posted" | "file" | "sheet" | "webhook";
+        /**
+         * KindLine
+         * @description A description that ships.
+         */
+        KindLine: {
+            /** About */
+            about: string;
+            /** Base */
+            base: string;
+            /** Hands Over */
+            hands_over: boolean;
+            /** Hears */
+            hears: boolean;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Needs Address */
+            needs_address: boolean;
+            /** Sign In */
+            sign_in: components["schemas"]["NoSignIn"] | components["schemas"]["KeySignIn"] | components["schemas"]["BasicSignIn"] | components["schemas"]["CodeSignIn"] | components["schemas"]["ClientSignIn"] | components["schemas"]["SignedSignIn"];
+        };
         /** LabelIn */
         LabelIn: {
             /** Label */
@@ -5175,6 +6571,20 @@ export interface components {
              *     }
              */
             left: components["schemas"]["ListPage"];
+        };
+        /**
+         * Look
+         * @description Looking whether something is there already, before it is tried a second time.
+         */
+        Look: {
+            call: components["schemas"]["Call"];
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /** There */
+            there: string;
         };
         /** MadeOut */
         MadeOut: {
@@ -5637,6 +7047,28 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Need
+         * @description What a member chooses for an operation.
+         */
+        Need: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * Optional
+             * @default false
+             */
+            optional: boolean;
+            /**
+             * Several
+             * @default false
+             */
+            several: boolean;
+        };
         /** NewPicture */
         NewPicture: {
             /**
@@ -5664,6 +7096,17 @@ export interface components {
              * Format: uuid
              */
             sequence: string;
+        };
+        /**
+         * NoSignIn
+         * @description Nothing is asked for.
+         */
+        NoSignIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "none";
         };
         /**
          * Notify
@@ -5698,6 +7141,66 @@ export interface components {
              * Format: uuid
              */
             person: string;
+        };
+        /** OpenApiIn */
+        OpenApiIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Operation
+         * @description Something that can be done over there.
+         */
+        Operation: {
+            batch?: components["schemas"]["Batch"] | null;
+            call: components["schemas"]["Call"];
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "save_person" | "subscribe" | "unsubscribe" | "tag" | "untag" | "erase" | "make_deal" | "enrol" | "append_row" | "record_event";
+            /**
+             * Fields
+             * @default true
+             */
+            fields: boolean;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            look?: components["schemas"]["Look"] | null;
+            /**
+             * Marketing
+             * @default false
+             */
+            marketing: boolean;
+            /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["Need"][];
+            /**
+             * Options
+             * @default []
+             */
+            options: ("update" | "confirm")[];
+            /**
+             * Outcomes
+             * @default []
+             */
+            outcomes: components["schemas"]["AnswerMeaning"][];
+            /**
+             * Required
+             * @default []
+             */
+            required: string[];
         };
         /**
          * Outcome
@@ -5782,6 +7285,22 @@ export interface components {
             text: string;
             /** Until */
             until?: string | null;
+        };
+        /**
+         * Paging
+         * @description How a long answer comes in parts.
+         */
+        Paging: {
+            /**
+             * Next
+             * @default
+             */
+            next: string;
+            /**
+             * Parameter
+             * @default cursor
+             */
+            parameter: string;
         };
         /**
          * Parameter
@@ -6016,6 +7535,28 @@ export interface components {
             used: string;
             /** Width */
             width: number;
+        };
+        /**
+         * Polling
+         * @description Events that are asked for every some minutes.
+         */
+        Polling: {
+            /**
+             * Items
+             * @default items
+             */
+            items: string;
+            /**
+             * More
+             * @default
+             */
+            more: string;
+            /**
+             * Next
+             * @default next
+             */
+            next: string;
+            read: components["schemas"]["Call"];
         };
         /**
          * PopUp
@@ -6374,6 +7915,12 @@ export interface components {
              * @default []
              */
             yes_words: string[];
+        };
+        /** ReadOut */
+        ReadOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            service: components["schemas"]["ServiceOut"];
         };
         /**
          * RecordEvent
@@ -6844,7 +8391,7 @@ export interface components {
          */
         Rule: {
             /** Action */
-            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["SendNow"] | components["schemas"]["MakeTask"] | components["schemas"]["SetOwner"];
+            action: components["schemas"]["AddTags"] | components["schemas"]["RemoveTags"] | components["schemas"]["TagByAnswer"] | components["schemas"]["TagFromAnswer"] | components["schemas"]["PutField"] | components["schemas"]["ChangeScore"] | components["schemas"]["RecordEvent"] | components["schemas"]["ChangeSubscription"] | components["schemas"]["StartSequence"] | components["schemas"]["StopSequence"] | components["schemas"]["Notify"] | components["schemas"]["SendNow"] | components["schemas"]["MakeTask"] | components["schemas"]["HandOver"] | components["schemas"]["SetOwner"];
             /** Id */
             id: string;
             /**
@@ -7030,6 +8577,21 @@ export interface components {
              * @default 0
              */
             value: number;
+        };
+        /**
+         * SecretOut
+         * @description Shown once, when it is made.
+         */
+        SecretOut: {
+            /** Secret */
+            secret: string;
+        };
+        /** SecretsIn */
+        SecretsIn: {
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
         };
         /**
          * SeenOut
@@ -7425,6 +8987,283 @@ export interface components {
                 [key: string]: components["schemas"]["Way"];
             };
         };
+        /** ServiceChoice */
+        ServiceChoice: {
+            /** Hands Over */
+            hands_over: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ServiceDescription
+         * @description How to speak to an outside program.
+         */
+        ServiceDescription: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Answers
+             * @default json
+             * @enum {string}
+             */
+            answers: "json" | "any";
+            /**
+             * Base
+             * @default
+             */
+            base: string;
+            /**
+             * Error
+             * @default
+             */
+            error: string;
+            fields?: components["schemas"]["Call"] | null;
+            find?: components["schemas"]["Look"] | null;
+            /**
+             * Find Values
+             * @default
+             */
+            find_values: string;
+            /**
+             * Fixed Fields
+             * @default []
+             */
+            fixed_fields: components["schemas"]["FarField"][];
+            hearing?: components["schemas"]["Hearing"] | null;
+            /**
+             * Idempotency Header
+             * @default
+             */
+            idempotency_header: string;
+            make_field?: components["schemas"]["Call"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Operations
+             * @default []
+             */
+            operations: components["schemas"]["Operation"][];
+            /** Per Minute */
+            per_minute?: number | null;
+            polling?: components["schemas"]["Polling"] | null;
+            /**
+             * @default {
+             *       "choice_label": "label",
+             *       "choice_value": "value",
+             *       "choices": "choices",
+             *       "group": "group",
+             *       "items": "@",
+             *       "key": "key",
+             *       "label": "label",
+             *       "longest": "max_length",
+             *       "required": "required",
+             *       "type": "type",
+             *       "types": {}
+             *     }
+             */
+            read_fields: components["schemas"]["FieldsRead"];
+            /**
+             * See
+             * @default
+             */
+            see: string;
+            /**
+             * Sign In
+             * @default {
+             *       "kind": "none"
+             *     }
+             */
+            sign_in: components["schemas"]["NoSignIn"] | components["schemas"]["KeySignIn"] | components["schemas"]["BasicSignIn"] | components["schemas"]["CodeSignIn"] | components["schemas"]["ClientSignIn"] | components["schemas"]["SignedSignIn"];
+            /**
+             * Things
+             * @default []
+             */
+            things: components["schemas"]["ThingKind"][];
+            /**
+             * @default {
+             *       "body": null,
+             *       "format": "json",
+             *       "headers": {},
+             *       "method": "GET",
+             *       "path": "/",
+             *       "query": {}
+             *     }
+             */
+            who: components["schemas"]["Call"];
+            /**
+             * Who Name
+             * @default
+             */
+            who_name: string;
+        };
+        /** ServiceIn */
+        ServiceIn: {
+            /**
+             * Hears
+             * @default {}
+             */
+            hears: {
+                [key: string]: components["schemas"]["HeardRule"];
+            };
+            /**
+             * Hears Leaving
+             * @default true
+             */
+            hears_leaving: boolean;
+            /**
+             * Hears Unknown
+             * @default false
+             */
+            hears_unknown: boolean;
+            /** List Id */
+            list_id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Passes Erasing
+             * @default true
+             */
+            passes_erasing: boolean;
+            /**
+             * Passes Leaving
+             * @default true
+             */
+            passes_leaving: boolean;
+            /**
+             * Poll Minutes
+             * @default 15
+             */
+            poll_minutes: number;
+            /**
+             * Purpose
+             * @default
+             */
+            purpose: string;
+        };
+        /** ServiceLine */
+        ServiceLine: {
+            /** Account */
+            account: string;
+            /** Failed */
+            failed: number;
+            /** Handed */
+            handed: number;
+            /** Handed At */
+            handed_at: string | null;
+            /** Hands Over */
+            hands_over: boolean;
+            /** Heard At */
+            heard_at: string | null;
+            /** Hears */
+            hears: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Purpose */
+            purpose: string;
+            /** State */
+            state: string;
+            /** Trouble */
+            trouble: string;
+            /** Waiting */
+            waiting: number;
+        };
+        /** ServiceOut */
+        ServiceOut: {
+            /** Account */
+            account: string;
+            /** Checked At */
+            checked_at: string | null;
+            description: components["schemas"]["ServiceDescription"];
+            /** Failed */
+            failed: number;
+            /** Fields */
+            fields: components["schemas"]["FarField"][];
+            /** Handed */
+            handed: number;
+            /** Handed At */
+            handed_at: string | null;
+            /** Hands Over */
+            hands_over: boolean;
+            /** Has Secrets */
+            has_secrets: string[];
+            /** Hear Address */
+            hear_address: string;
+            /** Heard At */
+            heard_at: string | null;
+            /** Heard Kinds */
+            heard_kinds: components["schemas"]["HeardKindOut"][];
+            /** Hears */
+            hears: boolean;
+            /** Hears Leaving */
+            hears_leaving: boolean;
+            /** Hears Unknown */
+            hears_unknown: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** List Id */
+            list_id: string | null;
+            /** Name */
+            name: string;
+            /** Open Until */
+            open_until: string | null;
+            /** Passes Erasing */
+            passes_erasing: boolean;
+            /** Passes Leaving */
+            passes_leaving: boolean;
+            /** Poll At */
+            poll_at: string | null;
+            /** Poll Minutes */
+            poll_minutes: number;
+            /** Purpose */
+            purpose: string;
+            /** Read At */
+            read_at: string | null;
+            /** Stale */
+            stale: boolean;
+            /** State */
+            state: string;
+            /** Things */
+            things: {
+                [key: string]: components["schemas"]["Thing"][];
+            };
+            /** Trouble */
+            trouble: string;
+            /** Uses */
+            uses: components["schemas"]["ServiceUse"][];
+            /** Waiting */
+            waiting: number;
+        };
+        /** ServiceUse */
+        ServiceUse: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Live */
+            live: boolean;
+            /** Name */
+            name: string;
+        };
         /**
          * SessionOut
          * @description Who is signed in (nobody: no address), and the token that changes need.
@@ -7653,6 +9492,17 @@ export interface components {
         SignedIn: {
             /** Signed */
             signed: boolean;
+        };
+        /**
+         * SignedSignIn
+         * @description Each request is signed by the Standard Webhooks specification.
+         */
+        SignedSignIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signed";
         };
         /** SigningIn */
         SigningIn: {
@@ -8524,6 +10374,51 @@ export interface components {
              */
             kind: "text";
             only?: components["schemas"]["Group"] | null;
+        };
+        /**
+         * Thing
+         * @description One thing over there: a list, a tag, a stage.
+         */
+        Thing: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * ThingKind
+         * @description A kind of thing over there: how it is read, and made.
+         */
+        ThingKind: {
+            /**
+             * Id
+             * @default id
+             */
+            id: string;
+            /**
+             * Items
+             * @default @
+             */
+            items: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            make?: components["schemas"]["Call"] | null;
+            /**
+             * Name
+             * @default name
+             */
+            name: string;
+            paging?: components["schemas"]["Paging"] | null;
+            read: components["schemas"]["Call"];
+        };
+        /** ThingMadeIn */
+        ThingMadeIn: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
         };
         /**
          * TouchesOut
@@ -10124,6 +12019,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_get_handoff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                handoff: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_handoff_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                handoff: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffLine"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                handoff: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffLine"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -11844,6 +13838,39 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_connections_api_person_handoffs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffLine"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_profiles_api_post_merge_people: {
         parameters: {
             query?: never;
@@ -13265,6 +15292,845 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_connections_api_post_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceDescription"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionCheck"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_openapi: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenApiIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceDescription"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_service_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindLine"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_services: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceLine"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_get_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_put_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_delete_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_agree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_agreed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_put_description: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceDescription"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldMadeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarField"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_service_handoffs: {
+        parameters: {
+            query?: {
+                state?: string;
+                fault?: string;
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffPage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_hear_secret: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecretOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_service_heard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    service_pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    service_resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverSampleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverSampleOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_put_secrets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecretsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverSampleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverTestOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_post_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingMadeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thing"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    service_try: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_snags_api_snags: {
         parameters: {
             query?: {
@@ -14602,6 +17468,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_connections_api_submission_handoffs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoffLine"][];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -15,6 +15,8 @@ export interface BecauseData {
   sequence_id?: string | null;
   sequence_name?: string | null;
   step_id?: string | null;
+  service_id?: string | null;
+  service_name?: string | null;
 }
 
 /** "because …", each part of it a way to where it was decided. */
@@ -45,6 +47,12 @@ export function Because({ because }: { because: Record<string, unknown> | null }
           >
             revision {why.revision}
           </Link>
+        </>
+      )}
+      {why.service_id && (
+        <>
+          {", "}
+          <Link to={`${at}/services/${why.service_id}`}>{why.service_name}</Link>
         </>
       )}
       {why.submission_id && (

@@ -12,7 +12,7 @@ import { useSlug, useWorkspace } from "../api/workspace";
 import { useOpenSnags } from "../rooms/snags/useSnags";
 import { useMoments } from "./moment";
 
-const ROOMS = ["Desk", "Sources", "People", "Lists", "Sequences", "Messages", "Snags"];
+const ROOMS = ["Desk", "Sources", "People", "Lists", "Sequences", "Messages", "Services", "Snags"];
 
 /** The rooms, in words; below, the workspace, its time where it is moved, and the member. */
 export function Rail() {

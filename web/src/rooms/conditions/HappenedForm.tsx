@@ -4,7 +4,8 @@ import type { Schemas } from "../../api/client";
 import { useWorkspace } from "../../api/workspace";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
-import { dayFrom, type Leaf } from "./condition";
+import { dayFrom, NO_DETAILS, type Leaf } from "./condition";
+import { EventDetails } from "./EventDetails";
 import { SmallSelect } from "./SmallSelect";
 
 type HappenedLeaf = Extract<Leaf, { kind: "happened" }>;
@@ -58,7 +59,9 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
         value={leaf.what}
         options={Object.entries(WHAT)}
         readOnly={readOnly}
-        onChange={(what) => onChange({ ...leaf, what: what as What, about: "", link: "" })}
+        onChange={(what) =>
+          onChange({ ...leaf, what: what as What, about: "", link: "", ...NO_DETAILS })
+        }
       />
       {leaf.what === "event" ? (
         <TextField
@@ -78,6 +81,9 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
             onChange={(chosen) => onChange({ ...leaf, about: chosen ?? "" })}
           />
         </Stack>
+      )}
+      {leaf.what === "event" && (
+        <EventDetails leaf={leaf} readOnly={readOnly} onChange={onChange} />
       )}
       {leaf.what === "clicked" && (
         <TextField

@@ -42,6 +42,9 @@ export const SUBJECTS: Record<Leaf["kind"], string> = {
   run: "a sequence",
 };
 
+/** Nothing asked of what is said with an event. */
+export const NO_DETAILS = { detail: "", detail_is: "", total_of: "", total_at_least: null };
+
 /** A comparison of a kind, with nothing chosen yet. */
 export function newLeaf(kind: Leaf["kind"]): Leaf {
   const text = { op: "is" as const, value: "", values: [], exact: false };
@@ -59,7 +62,7 @@ export function newLeaf(kind: Leaf["kind"]): Leaf {
     case "score":
       return { kind, op: "at_least", value: 1 };
     case "happened":
-      return { kind, what: "submitted", about: "", link: "", at_least: 1 };
+      return { kind, what: "submitted", about: "", link: "", ...NO_DETAILS, at_least: 1 };
     case "run":
       return { kind, sequence: "", state: "ever" };
   }

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { HandoffsOf } from "../services/HandoffsOf";
 import { useParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
@@ -122,6 +123,7 @@ export function Person() {
         )}
       </Band>
       <Runs person={person} />
+      <HandoffsOf person={person} />
       <Trail person={person} />
     </Sheet>
   );

@@ -60,7 +60,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
                 It went out
               </Button>
             )}
-            {snag.about !== "sheet" && (
+            {!["sheet", "service"].includes(snag.about) && (
               <Button variant="outlined" onClick={() => void act(again)}>
                 {AGAIN[snag.about] ?? "Try again"}
               </Button>
@@ -92,6 +92,13 @@ function Places({ snag }: { snag: Snag }) {
       )}{" "}
       {place["submission"] && (
         <Link to={`${at}/submissions/${place["submission"]}`}>The last submission</Link>
+      )}{" "}
+      {place["service"] && (
+        <Link
+          to={`${at}/services/${place["service"]}${place["fault"] ? `?state=failed&fault=${place["fault"]}#handoffs` : ""}`}
+        >
+          Open the service
+        </Link>
       )}{" "}
       {place["person"] && <Link to={`${at}/people/${place["person"]}`}>The last person</Link>}
     </>

@@ -7,6 +7,7 @@ import { Picker } from "../../parts/Picker";
 import { TagPicker } from "../../parts/TagPicker";
 import { useMaking } from "../../parts/useMaking";
 import { ValueBox } from "../conditions/ValueBox";
+import { HandOverForm } from "../services/HandOverForm";
 import type { ActionFormProps } from "./ActionFormProps";
 import { MembersPicker } from "./MembersPicker";
 import { OwnerForm } from "./OwnerForm";
@@ -185,6 +186,16 @@ export function ActionForm(props: ActionFormProps) {
             sx={{ width: 120 }}
           />
         </Row>
+      );
+    case "hand_over":
+      return (
+        <HandOverForm
+          handover={action.handover}
+          catalogue={catalogue}
+          asked={asked}
+          readOnly={readOnly}
+          onChange={(handover) => onChange({ ...action, handover })}
+        />
       );
     case "notify":
       return (

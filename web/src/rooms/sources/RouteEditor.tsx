@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
@@ -12,6 +12,7 @@ import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../drafts/Unsaved";
 import { useSaved } from "../../drafts/useSaved";
 import { useDraft } from "../../drafts/useDraft";
+import { SampleContext, valuesRead } from "../services/SampleContext";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
 import { MoreOfRoute } from "./MoreOfRoute";
@@ -72,6 +73,10 @@ export function RouteEditor({ source }: { source: Source }) {
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
 
+  const passing = useMemo(
+    () => ({ answers, values: valuesRead(sample), source: id }),
+    [answers, sample, id],
+  );
   const load = async () => {
     const answer = await take(
       api.GET("/api/workspaces/{workspace}/sources/{source}", { params: { path } }),
@@ -182,29 +187,31 @@ export function RouteEditor({ source }: { source: Source }) {
       <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
       {catalogue && (
-        <Bands
-          source={source}
-          document={document}
-          edit={draft.edit}
-          catalogue={catalogue}
-          sample={sample}
-          findings={sample?.findings ?? source.findings}
-          readOnly={!mayChange}
-          answers={answers}
-          onType={setTyped}
-          seen={seen?.questions ?? []}
-          edits={draft.savedEdits}
-          choice={{
-            submissions: lately?.submissions ?? [],
-            chosen: typed ? "typed" : (sampled?.id ?? "typed"),
-            onChoose: (submission) => {
-              setChosen(submission);
-              setTyped(undefined);
-            },
-            onTypeOne: () => setTyped(sampled?.answers ?? typedSample(document.form.questions)),
-            onTest: mayChange ? () => sendTest(answers) : undefined,
-          }}
-        />
+        <SampleContext value={passing}>
+          <Bands
+            source={source}
+            document={document}
+            edit={draft.edit}
+            catalogue={catalogue}
+            sample={sample}
+            findings={sample?.findings ?? source.findings}
+            readOnly={!mayChange}
+            answers={answers}
+            onType={setTyped}
+            seen={seen?.questions ?? []}
+            edits={draft.savedEdits}
+            choice={{
+              submissions: lately?.submissions ?? [],
+              chosen: typed ? "typed" : (sampled?.id ?? "typed"),
+              onChoose: (submission) => {
+                setChosen(submission);
+                setTyped(undefined);
+              },
+              onTypeOne: () => setTyped(sampled?.answers ?? typedSample(document.form.questions)),
+              onTest: mayChange ? () => sendTest(answers) : undefined,
+            }}
+          />
+        </SampleContext>
       )}
       <Lately source={source} submissions={lately?.submissions ?? []} />
     </Sheet>

@@ -14,6 +14,7 @@ import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { mono } from "../../theme";
+import { HandoffsOf } from "../services/HandoffsOf";
 import { later } from "./later";
 import { SubmissionActions } from "./SubmissionActions";
 import { WhatBecame } from "./WhatBecame";
@@ -147,6 +148,7 @@ export function Submission() {
         </Band>
       )}
       {data.decision && <WhatBecame decision={data.decision} />}
+      <HandoffsOf submission={submission} />
     </Sheet>
   );
 }

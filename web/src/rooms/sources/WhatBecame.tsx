@@ -67,6 +67,8 @@ function said(effect: Effect): string {
       return effect.asks ? `Asked about the address ${effect.after}` : `Address ${effect.after}`;
     case "erase":
       return effect.asks ? "Asked whether to be erased" : "Erased";
+    case "handoff":
+      return `Handed to ${effect.name}: ${effect.operation.toLowerCase()}`;
     case "owner":
       return `${effect.name} looks after them`;
   }

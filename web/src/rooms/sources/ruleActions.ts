@@ -18,6 +18,7 @@ export const ACTIONS: Record<Action["kind"], string> = {
   set_owner: "Set the owner",
   make_task: "Make a task for the owner",
   notify: "Tell members",
+  hand_over: "Hand to a service",
 };
 
 /** An action of a kind, with nothing chosen yet. */
@@ -58,6 +59,20 @@ export function newAction(kind: Action["kind"], question: string): Action {
       return { kind, title: "", days: 1 };
     case "notify":
       return { kind, members: [], owner: false };
+    case "hand_over":
+      return {
+        kind,
+        handover: {
+          service: null,
+          operation: "",
+          chosen: {},
+          lines: [],
+          update: true,
+          confirm: true,
+          if_wrong: "without",
+          list: null,
+        },
+      };
   }
 }
 

@@ -119,10 +119,10 @@ export function Suppression() {
                   <TableCell>
                     <Button
                       color="inherit"
-                      aria-label={`Take ${one.key} off`}
+                      aria-label={`Remove ${one.key}`}
                       onClick={() => void remove(one.id)}
                     >
-                      Unsubscribe
+                      Remove
                     </Button>
                   </TableCell>
                 )}

@@ -1,0 +1,801 @@
+"""Services: connections, what they take, what was handed over, what they told."""
+
+from datetime import datetime, timedelta
+from typing import Any, Literal
+from uuid import UUID
+
+from django.conf import settings
+from django.db.models import Count, Q
+from ninja import Router, Schema
+
+from core.documents import Finding, Problem
+from core.services import (
+    FarField,
+    FarType,
+    Handover,
+    HeardRule,
+    ServiceDescription,
+    SignIn,
+    Thing,
+    check_description,
+    understand,
+)
+from server.people.models import Subscriber
+from server.services import connecting
+from server.services.again import (
+    Current,
+    current_of,
+    hand_over_again,
+    one_again,
+    prepared_for,
+    take_away,
+    test_handoff,
+    was_there,
+)
+from server.services.described import shipped
+from server.services.facts import fields_of_service, things_of
+from server.services.models import Handoff, Heard, Service
+from server.services.secrets import secrets_of
+from server.services.tokens import SignInFailed, begin, finish
+from server.services.trying import seen_at
+from server.sources.uses import users_of
+from server.submissions.models import Submission
+from server.submissions.schemas import Answer
+from server.workspaces import clock
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.errors import Forbidden, refuse
+from server.workspaces.history import OWNERS
+from server.workspaces.models import Role, Workspace
+from server.workspaces.paging import page_by_key
+from server.workspaces.schemas import Done
+from server.workspaces.sealing import new_signing_secret, opened, sealed
+
+from .concerns import Concern, concerns
+from .live import live_documents
+from .openapi import from_openapi
+
+router = Router(tags=["services"], auth=member)
+FIGURES_OF = timedelta(days=30)
+
+
+class KindLine(Schema):
+    """A description that ships."""
+
+    key: str
+    name: str
+    about: str
+    base: str
+    needs_address: bool
+    """Whether the member says where it is."""
+    sign_in: SignIn
+    hands_over: bool
+    hears: bool
+
+
+class ServiceLine(Schema):
+    id: UUID
+    name: str
+    purpose: str
+    kind: str
+    state: str
+    trouble: str
+    account: str
+    handed: int
+    """In the last 30 days."""
+    failed: int
+    waiting: int
+    handed_at: datetime | None
+    heard_at: datetime | None
+    hands_over: bool
+    hears: bool
+
+
+class ServiceUse(Schema):
+    kind: str
+    id: str
+    name: str
+    live: bool
+
+
+class HeardKindOut(Schema):
+    """A kind of event, and what it changes here."""
+
+    type: str
+    label: str
+    event: str
+    data: list[str]
+    fields: list[str]
+    leaves: bool
+    rule: HeardRule
+    sample: list[Answer]
+    """What the newest event of this kind said."""
+
+
+class ServiceOut(ServiceLine):
+    description: ServiceDescription
+    fields: list[FarField]
+    things: dict[str, list[Thing]]
+    read_at: datetime | None
+    stale: bool
+    checked_at: datetime | None
+    open_until: datetime | None
+    list_id: UUID | None
+    passes_leaving: bool
+    passes_erasing: bool
+    has_secrets: list[str]
+    """The names of the secrets that are kept; never the secrets."""
+    hear_address: str
+    """Empty for readers."""
+    hears_unknown: bool
+    hears_leaving: bool
+    heard_kinds: list[HeardKindOut]
+    poll_minutes: int
+    poll_at: datetime | None
+    uses: list[ServiceUse]
+
+
+class ConnectIn(Schema):
+    name: str
+    purpose: str = ""
+    kind: str = ""
+    """A description that ships; or `description`."""
+    description: ServiceDescription | None = None
+    base: str = ""
+
+
+class ServiceIn(Schema):
+    name: str
+    purpose: str = ""
+    list_id: UUID | None = None
+    passes_leaving: bool = True
+    passes_erasing: bool = True
+    hears_unknown: bool = False
+    hears_leaving: bool = True
+    poll_minutes: int = 15
+    hears: dict[str, HeardRule] = {}
+
+
+class SecretsIn(Schema):
+    values: dict[str, str]
+
+
+class FieldMadeIn(Schema):
+    label: str
+    type: FarType = "text"
+    key: str = ""
+    choices: list[str] = []
+
+
+class ThingMadeIn(Schema):
+    kind: str
+    label: str
+
+
+class ChangeOut(Schema):
+    sentence: str
+
+
+class ReadOut(Schema):
+    service: ServiceOut
+    changes: list[ChangeOut]
+
+
+class AgreeOut(Schema):
+    at: str
+
+
+class AgreedIn(Schema):
+    code: str
+    state: str
+
+
+class SecretOut(Schema):
+    """Shown once, when it is made."""
+
+    secret: str
+
+
+class HandoverSampleIn(Schema):
+    handover: Handover
+    answers: list[Answer] = []
+    values: dict[str, Any] = {}
+    """What a sample was read into, by the key of the field."""
+    person: UUID | None = None
+    source: UUID | None = None
+    """Whose last people are looked at as well."""
+    looks: bool = False
+    """Whether the other side is asked what it has now."""
+
+
+class FilledOut(Schema):
+    line: str
+    to: str
+    label: str
+    shown: str
+    problem: Problem | None
+    there: str
+    """What the other side has now; empty where it does not say."""
+
+
+class HandoverSampleOut(Schema):
+    lines: list[FilledOut]
+    problems: list[Problem]
+    waits: bool
+    concerns: list[Concern]
+    looked_at: int
+    """How many of the last people were looked at."""
+
+
+class HandoverTestOut(Schema):
+    handoff: UUID
+    done: bool
+    said: str
+    request: str
+    status: int | None
+    answer: str
+    see: str
+
+
+class AttemptOut(Schema):
+    at: datetime
+    what: Literal["sends", "looks"]
+    request: str
+    status: int | None
+    answer: str
+    seconds: float
+
+
+class HandoffLine(Schema):
+    id: UUID
+    service: UUID
+    service_name: str
+    person: UUID | None
+    address: str
+    operation: str
+    state: str
+    said: str
+    fault: str
+    created_at: datetime
+    due_at: datetime
+    done_at: datetime | None
+    tries: int
+    is_test: bool
+    because: dict[str, Any]
+
+
+class HandoffOut(HandoffLine):
+    attempts: list[AttemptOut]
+    see: str
+
+
+class HandoffPage(Schema):
+    handoffs: list[HandoffLine]
+    next: str | None
+
+
+class AgainIn(Schema):
+    fault: str = ""
+    """Of those that failed by one cause; empty: all that failed."""
+
+
+class HeardOut(Schema):
+    id: UUID
+    at: datetime
+    type: str
+    state: str
+    said: str
+    person: UUID | None
+    content: Any
+
+
+class DescriptionCheck(Schema):
+    findings: list[Finding]
+
+
+class OpenApiIn(Schema):
+    document: dict[str, Any]
+
+
+@router.get("/service-kinds", response=list[KindLine])
+def service_kinds(request: MemberRequest, workspace: InPath) -> Any:
+    return [
+        KindLine(
+            key=key,
+            name=one.name,
+            about=one.about,
+            base=one.base,
+            needs_address=".example.com" in one.base or "//example.com" in one.base,
+            sign_in=one.sign_in,
+            hands_over=bool(one.operations),
+            hears=bool(one.hearing or one.polling),
+        )
+        for key, one in shipped().items()
+    ]
+
+
+@router.get("/services", response=list[ServiceLine])
+def services(request: MemberRequest, workspace: InPath) -> Any:
+    rows = Service.objects.of(request.workspace).order_by("folded")
+    figures = _figures(request.workspace)
+    return [_line(one, figures) for one in rows]
+
+
+@router.post("/services", response=ServiceOut)
+def post_service(request: MemberRequest, workspace: InPath, body: ConnectIn) -> Any:
+    """Connect a service by a description that ships, or by one's own."""
+    described = body.description or shipped().get(body.kind)
+    if described is None:
+        raise refuse("no_description", "kind", "There is no such description.", "Choose another.")
+    if body.base.strip():
+        described = described.model_copy(update={"base": body.base.strip()})
+    row = connecting.connect(request.workspace, body.name, body.purpose, described)
+    return _out(row, request)
+
+
+@router.get("/services/{service}", response=ServiceOut)
+def get_service(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    return _out(_find(request, service), request)
+
+
+@router.put("/services/{service}", response=ServiceOut)
+def put_service(request: MemberRequest, workspace: InPath, service: UUID, body: ServiceIn) -> Any:
+    row = _find(request, service)
+    if not 1 <= body.poll_minutes <= 1440:
+        raise refuse("minutes", "poll_minutes", "From one minute to a day.", "Change the minutes.")
+    values: dict[str, Any] = body.model_dump(exclude={"list_id", "hears"})
+    values["purpose"] = body.purpose.strip()[:200]
+    values["list"] = connecting.list_or_none(request.workspace, body.list_id)
+    values["hears"] = {kind: one.model_dump(mode="json") for kind, one in body.hears.items()}
+    connecting.change(row, **values)
+    return _out(row, request)
+
+
+@router.delete("/services/{service}", response=Done)
+def delete_service(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    row = _find(request, service)
+    users = users_of(request.workspace).get(str(row.pk), [])
+    if users:
+        names = ", ".join(dict.fromkeys(f"“{one.name}”" for one in users))
+        raise refuse(
+            "in_use",
+            "service",
+            f"{row.name} is used by {names}.",
+            "Remove it there first, and turn the changes on.",
+        )
+    connecting.disconnect(row)
+    return Done(count=1)
+
+
+@router.put("/services/{service}/secrets", response=ServiceOut)
+def put_secrets(request: MemberRequest, workspace: InPath, service: UUID, body: SecretsIn) -> Any:
+    """Keep what it signs in with. It is never shown again."""
+    row = _find(request, service)
+    unknown = set(body.values) - set(_secret_names(row))
+    if unknown:
+        raise refuse("unknown_secret", "values", f"It asks for no {', '.join(unknown)}.", "")
+    connecting.set_secrets(row, body.values)
+    return _out(row, request)
+
+
+@router.put("/services/{service}/description", response=ServiceOut)
+def put_description(
+    request: MemberRequest, workspace: InPath, service: UUID, body: ServiceDescription
+) -> Any:
+    """Another description, imported or written; it is tried at once."""
+    row = _find(request, service)
+    connecting.describe(row, body)
+    return _out(row, request)
+
+
+def _add_act(word: str, act: Any) -> None:
+    @router.post(
+        f"/services/{{service}}/{word}", response=ServiceOut, operation_id=f"service_{word}"
+    )
+    def post_act(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+        row = _find(request, service)
+        act(row)
+        return _out(row, request)
+
+
+for _word, _act in (
+    ("try", connecting.try_again),
+    ("pause", connecting.pause),
+    ("resume", connecting.resume),
+):
+    _add_act(_word, _act)
+
+
+@router.post("/services/{service}/read", response=ReadOut)
+def post_read(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    """Read its fields and things anew; what changed."""
+    row = _find(request, service)
+    changed = connecting.read_again(row)
+    names = [one.name for one in _uses(row)]
+    connecting.note_changes(row, changed, names)
+    return ReadOut(
+        service=_out(row, request), changes=[ChangeOut(sentence=one.sentence) for one in changed]
+    )
+
+
+@router.post("/services/{service}/fields", response=FarField)
+def post_field(
+    request: MemberRequest, workspace: InPath, service: UUID, body: FieldMadeIn
+) -> FarField:
+    """Make a field over there."""
+    row = _find(request, service)
+    return connecting.make_field(row, body.key, body.label, body.type, body.choices)
+
+
+@router.post("/services/{service}/things", response=Thing)
+def post_thing(
+    request: MemberRequest, workspace: InPath, service: UUID, body: ThingMadeIn
+) -> Thing:
+    """Make a list, a tag or the like over there."""
+    return connecting.make_thing(_find(request, service), body.kind, body.label)
+
+
+@router.post("/services/{service}/agree", response=AgreeOut)
+def post_agree(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    """Where a member agrees over there; they come back to the service's page."""
+    row = _find(request, service)
+    _must_own(request)
+    if ServiceDescription.model_validate(row.description).sign_in.kind != "oauth_code":
+        raise refuse("other_sign_in", "service", "This service has no page to agree on.", "")
+    back = f"{settings.PUBLIC_ADDRESS}/w/{request.workspace.slug}/services/{row.pk}/agreed"
+    return AgreeOut(at=begin(row, back))
+
+
+@router.post("/services/{service}/agreed", response=ServiceOut)
+def post_agreed(request: MemberRequest, workspace: InPath, service: UUID, body: AgreedIn) -> Any:
+    """The member came back with a code."""
+    row = _find(request, service)
+    _must_own(request)
+    try:
+        finish(row, body.code, body.state)
+    except SignInFailed as error:
+        raise refuse("not_signed_in", "code", str(error), "Sign in once more.") from error
+    connecting.try_again(row)
+    return _out(row, request)
+
+
+@router.post("/services/{service}/hear-secret", response=SecretOut)
+def post_hear_secret(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    """Make a new secret that its calls are signed with; shown this once."""
+    row = _find(request, service)
+    _must_own(request)
+    secret = new_signing_secret()
+    connecting.change(row, hear_secret=sealed(secret))
+    return SecretOut(secret=opened(row.hear_secret))
+
+
+@router.post("/services/{service}/sample", response=HandoverSampleOut, auth=member_reads)
+def post_sample(
+    request: MemberRequest, workspace: InPath, service: UUID, body: HandoverSampleIn
+) -> Any:
+    """What would be sent of a sample, line by line, and how many of the last people it would go wrong
+    for."""
+    row = _find(request, service)
+    person = find(Subscriber, request, body.person, "person") if body.person else None
+    answers = tuple((one.name, one.text) for one in body.answers)
+    prepared = prepared_for(row, body.handover, answers, person, body.values)
+    if isinstance(prepared, Problem):
+        return HandoverSampleOut(
+            lines=[], problems=[prepared], waits=True, concerns=[], looked_at=0
+        )
+    address = str(body.values.get("email") or (person.address if person else ""))
+    there = (was_there(row, address) or {}) if body.looks else {}
+    found, looked_at = concerns(row, body.handover, body.source) if body.source else ([], 0)
+    return HandoverSampleOut(
+        lines=[
+            FilledOut(
+                line=one.line,
+                to=one.to,
+                label=one.label,
+                shown=one.shown,
+                problem=one.problem,
+                there=_there(there.get(one.to)),
+            )
+            for one in prepared.payload.lines
+        ],
+        problems=list(prepared.problems),
+        waits=prepared.waits,
+        concerns=found,
+        looked_at=looked_at,
+    )
+
+
+@router.post("/services/{service}/test", response=HandoverTestOut)
+def post_test(
+    request: MemberRequest, workspace: InPath, service: UUID, body: HandoverSampleIn
+) -> Any:
+    """Hand over one sample at once, marked as a test."""
+    row = _find(request, service)
+    person = find(Subscriber, request, body.person, "person") if body.person else None
+    answers = tuple((one.name, one.text) for one in body.answers)
+    handoff, asked, see = test_handoff(row, body.handover, answers, person, body.values)
+    last = asked[-1][1] if asked else None
+    return HandoverTestOut(
+        handoff=handoff.pk,
+        done=handoff.state == Handoff.State.DONE,
+        said=handoff.said,
+        request=last.request if last else "",
+        status=last.status if last else None,
+        answer=(last.text or last.error) if last else "",
+        see=see,
+    )
+
+
+@router.post("/handoffs/{handoff}/take-away", response=HandoffLine)
+def post_take_away(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+    """Remove over there what a test made."""
+    row = _find_handoff(request, handoff)
+    take_away(row)
+    return _handoff(row)
+
+
+@router.get("/services/{service}/handoffs", response=HandoffPage)
+def service_handoffs(
+    request: MemberRequest,
+    workspace: InPath,
+    service: UUID,
+    state: str = "",
+    fault: str = "",
+    after: str | None = None,
+) -> Any:
+    rows = _handoffs(request).filter(service=_find(request, service))
+    if state:
+        rows = rows.filter(state=state)
+    if fault:
+        rows = rows.filter(fault=fault)
+    page, more = page_by_key(rows, "created_at", after)
+    return HandoffPage(handoffs=[_handoff(one) for one in page], next=more)
+
+
+@router.get("/people/{person}/handoffs", response=list[HandoffLine])
+def person_handoffs(request: MemberRequest, workspace: InPath, person: UUID) -> Any:
+    rows = _handoffs(request).filter(subscriber=find(Subscriber, request, person, "person"))
+    return [_handoff(one) for one in rows.order_by("-pk")[:100]]
+
+
+@router.get("/submissions/{submission}/handoffs", response=list[HandoffLine])
+def submission_handoffs(request: MemberRequest, workspace: InPath, submission: UUID) -> Any:
+    row = find(Submission, request, submission, "submission")
+    return [_handoff(one) for one in _handoffs(request).filter(by_submission=row.pk).order_by("pk")]
+
+
+@router.get("/handoffs/{handoff}", response=HandoffOut)
+def get_handoff(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+    row = _find_handoff(request, handoff)
+    described = ServiceDescription.model_validate(row.service.description)
+    address = row.subscriber.address if row.subscriber else row.address
+    return HandoffOut(
+        **_handoff(row).model_dump(),
+        attempts=[
+            AttemptOut(
+                at=one.at,
+                what=one.what,  # type: ignore[arg-type]
+                request=one.request,
+                status=one.status,
+                answer=one.answer,
+                seconds=one.seconds,
+            )
+            for one in row.attempts.order_by("pk")
+        ],
+        see=seen_at(described, row.their_id, address)
+        if row.state == Handoff.State.DONE and address
+        else "",
+    )
+
+
+@router.post("/handoffs/{handoff}/again", response=HandoffLine)
+def post_handoff_again(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+    """Try one once more, by what its rule or step says now."""
+    row = _find_handoff(request, handoff)
+    one_again(row, _current(request.workspace))
+    row.refresh_from_db()
+    return _handoff(row)
+
+
+@router.post("/services/{service}/again", response=Done)
+def post_again(request: MemberRequest, workspace: InPath, service: UUID, body: AgainIn) -> Any:
+    """Try all that failed, or failed by one cause, once more."""
+    row = _find(request, service)
+    rows = Handoff.objects.of(request.workspace).filter(state=Handoff.State.FAILED)
+    if body.fault:
+        rows = rows.filter(fault=body.fault)
+    return Done(count=hand_over_again(row, rows, _current(request.workspace)))
+
+
+@router.get("/services/{service}/heard", response=list[HeardOut])
+def service_heard(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    rows = Heard.objects.of(request.workspace).filter(service=_find(request, service))
+    return [
+        HeardOut(
+            id=one.pk,
+            at=one.at,
+            type=one.type,
+            state=one.state,
+            said=one.said,
+            person=one.subscriber_id,
+            content=one.content,
+        )
+        for one in rows.order_by("-pk")[:30]
+    ]
+
+
+@router.post("/service-descriptions/check", response=DescriptionCheck, auth=member_reads)
+def post_check(request: MemberRequest, workspace: InPath, body: ServiceDescription) -> Any:
+    return DescriptionCheck(findings=list(check_description(body)))
+
+
+@router.post("/service-descriptions/from-openapi", response=ServiceDescription, auth=member_reads)
+def post_openapi(request: MemberRequest, workspace: InPath, body: OpenApiIn) -> Any:
+    """The beginning of a description, from an OpenAPI document."""
+    return from_openapi(body.document)
+
+
+def _find(request: MemberRequest, pk: UUID) -> Service:
+    row: Service = find(Service, request, pk, "service")
+    return row
+
+
+def _must_own(request: MemberRequest) -> None:
+    if request.member.role not in OWNERS:
+        raise Forbidden("Only an owner of the workspace may do this. Ask an owner of it.")
+
+
+def _find_handoff(request: MemberRequest, pk: UUID) -> Handoff:
+    find(Handoff, request, pk, "handoff")
+    row: Handoff = _handoffs(request).get(pk=pk)
+    row.service.workspace = request.workspace
+    row.workspace = request.workspace
+    return row
+
+
+def _handoffs(request: MemberRequest) -> Any:
+    return Handoff.objects.of(request.workspace).select_related("service", "subscriber", "cause")
+
+
+def _handoff(row: Handoff) -> HandoffLine:
+    return HandoffLine(
+        id=row.pk,
+        service=row.service_id,
+        service_name=row.service.name,
+        person=row.subscriber_id,
+        address=row.subscriber.address if row.subscriber else row.address,
+        operation=row.operation,
+        state=row.state,
+        said=row.said,
+        fault=row.fault,
+        created_at=row.created_at,
+        due_at=row.due_at,
+        done_at=row.done_at,
+        tries=row.tries,
+        is_test=row.is_test,
+        because=row.because,
+    )
+
+
+def _current(workspace: Workspace) -> Current:
+    return current_of(live_documents(workspace))
+
+
+def _uses(row: Service) -> list[ServiceUse]:
+    users = users_of(row.workspace).get(str(row.pk), [])
+    return [ServiceUse(kind=one.kind, id=one.pk, name=one.name, live=one.live) for one in users]
+
+
+def _figures(workspace: Workspace) -> dict[UUID, dict[str, int]]:
+    """Counts by service: handed over in the last days, failed, waiting."""
+    since = clock.now(workspace) - FIGURES_OF
+    waiting = (Handoff.State.WAITING, Handoff.State.CONSENT, Handoff.State.SENDING)
+    rows = (
+        Handoff.objects.of(workspace)
+        .filter(is_test=False)
+        .filter(Q(created_at__gte=since) | Q(state__in=(*waiting, Handoff.State.FAILED)))
+        .values("service")
+        .annotate(
+            handed=Count("pk", filter=Q(state=Handoff.State.DONE, done_at__gte=since)),
+            failed=Count("pk", filter=Q(state=Handoff.State.FAILED)),
+            waiting=Count("pk", filter=Q(state__in=waiting)),
+        )
+    )
+    return {one["service"]: one for one in rows}
+
+
+def _line(row: Service, figures: dict[UUID, dict[str, int]]) -> ServiceLine:
+    described = ServiceDescription.model_validate(row.description)
+    counts = figures.get(row.pk, {})
+    return ServiceLine(
+        id=row.pk,
+        name=row.name,
+        purpose=row.purpose,
+        kind=described.name,
+        state=row.state,
+        trouble=row.trouble,
+        account=row.account,
+        handed=counts.get("handed", 0),
+        failed=counts.get("failed", 0),
+        waiting=counts.get("waiting", 0),
+        handed_at=row.handed_at,
+        heard_at=row.heard_at,
+        hands_over=bool(described.operations),
+        hears=bool(described.hearing or described.polling),
+    )
+
+
+def _out(row: Service, request: MemberRequest) -> ServiceOut:
+    row.refresh_from_db()
+    row.workspace = request.workspace
+    described = ServiceDescription.model_validate(row.description)
+    may = request.member.role != Role.READER
+    return ServiceOut(
+        **_line(row, _figures(request.workspace)).model_dump(),
+        description=described,
+        fields=list(fields_of_service(row, described)),
+        things={kind: list(many) for kind, many in things_of(row).items()},
+        read_at=row.read_at,
+        stale=connecting.is_stale(row, clock.now(request.workspace)),
+        checked_at=row.checked_at,
+        open_until=row.open_until,
+        list_id=row.list_id,
+        passes_leaving=row.passes_leaving,
+        passes_erasing=row.passes_erasing,
+        has_secrets=sorted(name for name, one in secrets_of(row).items() if one),
+        hear_address=f"{settings.PUBLIC_ADDRESS}/hear/{row.hear_key}"
+        if may and described.hearing
+        else "",
+        hears_unknown=row.hears_unknown,
+        hears_leaving=row.hears_leaving,
+        heard_kinds=[_heard_kind(row, one) for one in described.hearing.kinds]
+        if described.hearing
+        else [],
+        poll_minutes=row.poll_minutes,
+        poll_at=row.poll_at if described.polling else None,
+        uses=_uses(row),
+    )
+
+
+def _heard_kind(row: Service, kind: Any) -> HeardKindOut:
+    newest = (
+        Heard.everywhere.filter(service=row, type=kind.type)
+        .exclude(content=None)
+        .order_by("-pk")
+        .first()
+    )
+    hearing = ServiceDescription.model_validate(row.description).hearing
+    told = understand(hearing, newest.content) if newest and hearing else None
+    return HeardKindOut(
+        type=kind.type,
+        label=kind.label,
+        event=kind.event,
+        data=list(kind.data),
+        fields=list(kind.fields),
+        leaves=kind.leaves,
+        rule=HeardRule.model_validate(row.hears.get(kind.type, {})),
+        sample=[Answer(name=name, text=text) for name, text in told.answers] if told else [],
+    )
+
+
+def _secret_names(row: Service) -> tuple[str, ...]:
+    """What it signs in with, by the names that it is kept by."""
+    match ServiceDescription.model_validate(row.description).sign_in.kind:
+        case "key":
+            return ("key",)
+        case "basic":
+            return ("name", "password")
+        case "oauth_code" | "oauth_client":
+            return ("client_id", "client_secret")
+        case "signed":
+            return ("signing",)
+        case _:
+            return ()
+
+
+def _there(value: Any) -> str:
+    """What stands over there, as people read it."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return ", ".join(str(one) for one in value)[:200]
+    return "" if value is None or isinstance(value, dict) else str(value)[:200]

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ConnectionsConfig(AppConfig):
+    name = "server.connections"

@@ -1,0 +1,313 @@
+"""What services tell: their calls, signed by the Standard Webhooks specification, and what becomes of each
+event here."""
+
+import hashlib
+import json
+import logging
+from typing import Any
+from uuid import UUID
+
+from django.conf import settings
+from django.db import OperationalError, transaction
+from django.http import HttpRequest, JsonResponse
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_http_methods
+from standardwebhooks import Webhook
+from standardwebhooks.webhooks import WebhookVerificationError
+
+from core.deciding import taken
+from core.documents import Because, first_unclean
+from core.people import Catalogue
+from core.services import HeardRule, ServiceDescription, Told, understand
+from core.values import address_key
+from server.people.actions import apply_effects, fact, unsubscribe
+from server.people.erased import erased_at
+from server.people.facts import person_of
+from server.people.ledger import Ledger
+from server.people.locks import locked_people, person_key, retried
+from server.people.models import Fact, MailingList, Subscriber
+from server.sequences.entering import leave_sequences_of_lists
+from server.sequences.facts import catalogue_of
+from server.services.jobs import HEAR
+from server.services.models import Heard, Service
+from server.services.outbox import Handoffs
+from server.workspaces import clock
+from server.workspaces.models import Workspace
+from server.workspaces.queues import defer_once
+from server.workspaces.sealing import opened
+
+log = logging.getLogger("yalla.services")
+KEPT_REFUSED = 50
+SET = 100
+_LONGEST_ID = 200
+
+
+@csrf_exempt
+@require_http_methods(["POST"])
+def hear(request: HttpRequest, key: str) -> JsonResponse:
+    """Take a call of a service: 202 when it is stored, 200 when it was stored before."""
+    service = Service.everywhere.select_related("workspace").filter(hear_key=key).first()
+    if service is None:
+        return JsonResponse({"title": "No service has this address."}, status=404)
+    if int(request.META.get("CONTENT_LENGTH") or 0) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+        return _refused(service, 413, "The body is larger than 64 KB.")
+    body = request.body
+    hearing = ServiceDescription.model_validate(service.description).hearing
+    if hearing is None:
+        return _refused(service, 409, "Nothing is taken from this service.")
+    if hearing.signed == "standard" and not _is_signed(service, request, body):
+        said = "The signature does not fit the body, or the call is older than five minutes."
+        return _refused(service, 401, said)
+    try:
+        event = json.loads(body)
+    except (ValueError, RecursionError):
+        return _refused(service, 422, "The body is not JSON.")
+    if not isinstance(event, dict) or first_unclean(event) is not None:
+        return _refused(service, 422, "The body is not an object that can be kept.")
+    told = understand(hearing, event)
+    named = told.id or request.headers.get("webhook-id", "")
+    [stored] = store_events(service, [(named, told.type, event)])
+    if not stored:
+        return JsonResponse({"title": "This event was taken before."}, status=200)
+    return JsonResponse({"title": "Taken."}, status=202)
+
+
+def _is_signed(service: Service, request: HttpRequest, body: bytes) -> bool:
+    headers = {name.lower(): text for name, text in request.headers.items()}
+    try:
+        Webhook(opened(service.hear_secret)).verify(body, headers)
+    except (WebhookVerificationError, ValueError, RuntimeError):
+        return False
+    return True
+
+
+def _refused(service: Service, status: int, said: str) -> JsonResponse:
+    """Keep that a call came and was refused, the newest of them; what it said is kept nowhere."""
+    now = clock.now(service.workspace)
+    Heard.everywhere.create(
+        workspace=service.workspace,
+        service=service,
+        event_id=f"refused/{now.isoformat()}/{hashlib.sha256(said.encode()).hexdigest()[:8]}",
+        at=now,
+        state=Heard.State.REFUSED,
+        said=f"{status}: {said}",
+    )
+    refused = Heard.everywhere.filter(service=service, state=Heard.State.REFUSED)
+    old = list(refused.order_by("-pk").values_list("pk", flat=True)[KEPT_REFUSED:])
+    Heard.everywhere.filter(pk__in=old).delete()
+    return JsonResponse({"title": said}, status=status)
+
+
+def store_events(service: Service, events: list[tuple[str, str, Any]]) -> list[bool]:
+    """Store events (id, type, content), each once; which were new. In the caller's transaction, if
+    there is one."""
+    now = clock.now(service.workspace)
+    rows = [
+        Heard(
+            workspace_id=service.workspace_id,
+            service=service,
+            event_id=(pk or _hash(content))[:_LONGEST_ID],
+            type=kind[:80],
+            at=now,
+            content=content,
+        )
+        for pk, kind, content in events
+    ]
+    with transaction.atomic():
+        there = set(
+            Heard.everywhere.filter(
+                service=service, event_id__in=[one.event_id for one in rows]
+            ).values_list("event_id", flat=True)
+        )
+        Heard.everywhere.bulk_create(rows, ignore_conflicts=True)
+        service.heard_at = now
+        service.save(update_fields=["heard_at"])
+        defer_once(HEAR, service.workspace_id)
+    return [one.event_id not in there for one in rows]
+
+
+def _hash(content: Any) -> str:
+    return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
+
+
+def take_heard(workspace_id: UUID | str) -> int:
+    """Carry out what services told, in the order in which it came; how many events."""
+    workspace = Workspace.objects.filter(pk=workspace_id).first()
+    done = 0
+    while workspace is not None:
+        try:
+            many = _take_set(workspace, SET)
+        except OperationalError:
+            raise
+        except Exception:
+            log.exception("events failed", extra={"workspace": str(workspace.pk)})
+            many = _one_by_one(workspace)
+        if not many:
+            break
+        done += many
+    return done
+
+
+def _one_by_one(workspace: Workspace) -> int:
+    """Of a set in which something cannot be taken: that one is refused, and stops nobody."""
+    waiting = Heard.objects.of(workspace).filter(state=Heard.State.WAITING).order_by("pk")
+    ids = list(waiting.values_list("pk", flat=True)[:SET])
+    for pk in ids:
+        try:
+            _take_set(workspace, 1)
+        except OperationalError:
+            raise
+        except Exception:
+            log.exception("event failed", extra={"event": str(pk)})
+            Heard.everywhere.filter(pk=pk, state=Heard.State.WAITING).update(
+                state=Heard.State.REFUSED, said="It could not be taken, for a fault of this server."
+            )
+    return len(ids)
+
+
+@retried
+def _take_set(workspace: Workspace, most: int) -> int:
+    rows = list(
+        Heard.objects.of(workspace)
+        .filter(state=Heard.State.WAITING)
+        .select_related("service")
+        .order_by("pk")[:most]
+    )
+    if not rows:
+        return 0
+    told = [_understood(row) for row in rows]
+    addresses = {one.address for one in told if one and one.address}
+    people = locked_people(workspace, [(one, False) for one in sorted(addresses)])
+    # Under the locks: whoever took some of these meanwhile is through with them.
+    waiting = set(
+        Heard.objects.of(workspace)
+        .filter(pk__in=[row.pk for row in rows], state=Heard.State.WAITING)
+        .select_for_update()
+        .values_list("pk", flat=True)
+    )
+    taking = _Taking(workspace, people, addresses)
+    for row, one in zip(rows, told, strict=True):
+        if row.pk in waiting:
+            row.workspace = workspace
+            taking.take(row, one)
+    taking.write()
+    Heard.everywhere.bulk_update(
+        [row for row in rows if row.pk in waiting], ["state", "said", "subscriber"]
+    )
+    return len(rows)
+
+
+def _understood(row: Heard) -> Told | None:
+    hearing = ServiceDescription.model_validate(row.service.description).hearing
+    return understand(hearing, row.content) if hearing and row.content is not None else None
+
+
+class _Taking:
+    """What a set of events comes to: people in the ledger, rows for sheets, and who leaves."""
+
+    def __init__(
+        self, workspace: Workspace, people: dict[str, Subscriber], addresses: set[str]
+    ) -> None:
+        self.workspace = workspace
+        self.people = people
+        self.catalogue: Catalogue = catalogue_of(workspace)
+        self.erased = erased_at(workspace, addresses)
+        self.ledger = Ledger()
+        self.handoffs = Handoffs()
+        self.tags: dict[UUID, set[str]] = {}
+        self.leaving: list[tuple[Subscriber, Service, Because]] = []
+
+    def take(self, row: Heard, told: Told | None) -> None:
+        """One event; the row says what became of it."""
+        row.state = Heard.State.IGNORED
+        if told is None or told.kind is None:
+            row.said = "Of a kind that is not taken."
+            return
+        if told.problem is not None:
+            row.state, row.said = Heard.State.REFUSED, told.problem.sentence[:300]
+            return
+        service = row.service
+        rule = HeardRule.model_validate(service.hears.get(told.type, {}))
+        if not rule.take:
+            row.said = "Not taken, as it is set."
+            return
+        because = Because(
+            kind="service",
+            sentence=f"{service.name}: {told.kind.label.lower()}",
+            service_id=str(service.pk),
+            service_name=service.name,
+        )
+        at = min(told.at or row.at, row.at)
+        subscriber = self.people.get(person_key(told.address)) or self._new(row, told, because)
+        self._append_rows(row, told, rule, subscriber, because)
+        if subscriber is None:
+            row.said = row.said or "Nobody here has this address."
+            return
+        row.subscriber = subscriber
+        person = person_of(subscriber)
+        have = self.tags.setdefault(subscriber.pk, set(person.tags))
+        effects, problems = taken(told, rule, person, self.catalogue, because)
+        fresh = tuple(
+            one
+            for one in effects
+            if getattr(one, "kind", "") != "add_tag" or one.tag not in have  # type: ignore[union-attr]
+        )
+        have |= {one.tag for one in fresh if one.kind == "add_tag"}
+        apply_effects(self.ledger, subscriber, fresh, {}, at)
+        row.state = Heard.State.TAKEN
+        row.said = " · ".join(one.in_words() for one in fresh)[:300]
+        if problems:
+            row.said = f"{row.said} · {problems[0].sentence}"[:300]
+        if told.kind.leaves and service.hears_leaving and service.list_id:
+            self.leaving.append((subscriber, service, because))
+
+    def _new(self, row: Heard, told: Told, because: Because) -> Subscriber | None:
+        """Somebody unknown is added where it is so set; who was erased here never is."""
+        if told.address in self.erased:
+            row.said = "Somebody with this address was erased, so nobody is stored."
+            return None
+        if not row.service.hears_unknown or (told.kind and told.kind.leaves):
+            return None
+        made = Subscriber(
+            workspace=self.workspace,
+            address=told.address,
+            address_key=address_key(told.address),
+            added_at=row.at,
+        )
+        self.ledger.new.append(made)
+        self.ledger.facts.append(fact(made, Fact.Kind.ADDED, {}, because, row.at))
+        self.people[made.address_key] = made
+        return made
+
+    def _append_rows(
+        self,
+        row: Heard,
+        told: Told,
+        rule: HeardRule,
+        subscriber: Subscriber | None,
+        because: Because,
+    ) -> None:
+        for number, handover in enumerate(rule.rows):
+            facts = self.catalogue.services.get(handover.service or "")
+            operation = facts.operation(handover.operation) if facts else None
+            if facts is not None and operation is not None:
+                self.handoffs.add_row(
+                    subscriber,
+                    facts.id,
+                    handover,
+                    f"heard/{row.pk}/{number}",
+                    row.at,
+                    because,
+                    operation=operation.label,
+                    answers=[list(pair) for pair in told.answers],
+                    workspace=self.workspace.pk,
+                )
+
+    def write(self) -> None:
+        """Store it all, in the caller's transaction."""
+        self.ledger.write()
+        self.handoffs.write()
+        for subscriber, service, because in self.leaving:
+            lists = MailingList.objects.of(self.workspace).filter(pk=service.list_id)
+            left = unsubscribe(subscriber, lists, because, "")
+            leave_sequences_of_lists(self.workspace, [(subscriber, one) for one in left])

@@ -1,0 +1,36 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { counted } from "../../parts/moment";
+import { HandoffRows } from "./HandoffRows";
+
+/** Where a person, or what came of a submission, was handed to; nothing where it was nowhere. */
+export function HandoffsOf({ person, submission }: { person?: string; submission?: string }) {
+  const workspace = useSlug();
+  const { data } = useQuery({
+    queryKey: ["handoffs", workspace, person ?? "", submission ?? ""],
+    queryFn: () =>
+      person
+        ? take(
+            api.GET("/api/workspaces/{workspace}/people/{person}/handoffs", {
+              params: { path: { workspace, person } },
+            }),
+          )
+        : take(
+            api.GET("/api/workspaces/{workspace}/submissions/{submission}/handoffs", {
+              params: { path: { workspace, submission: submission ?? "" } },
+            }),
+          ),
+    refetchInterval: (query) =>
+      query.state.data?.some((one) => ["waiting", "sending"].includes(one.state)) ? 2_000 : 15_000,
+  });
+  if (!data?.length) return null;
+  return (
+    <Band name="Services" note={counted(data.length, "handoff", "handoffs")}>
+      <BandRow>
+        <HandoffRows rows={data} names />
+      </BandRow>
+    </Band>
+  );
+}

@@ -1,0 +1,193 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { useMoments } from "../../parts/moment";
+import { NumberField } from "../../parts/NumberField";
+import { Problem } from "../../parts/Problem";
+import { Snippet } from "../../parts/Snippet";
+import { EventRule } from "./EventRule";
+import { useServiceAct, type Service } from "./queries";
+import { settingsOf } from "./settings";
+
+/** What the service tells, where it tells it, and what that changes here. */
+export function HearsBand({ service, readOnly }: { service: Service; readOnly: boolean }) {
+  const moments = useMoments();
+  const act = useServiceAct(service.id);
+  const change = (part: Partial<ReturnType<typeof settingsOf>>) =>
+    act.mutate((path) =>
+      take(
+        api.PUT("/api/workspaces/{workspace}/services/{service}", {
+          params: { path },
+          body: { ...settingsOf(service), ...part },
+        }),
+      ),
+    );
+  const leaves = service.heard_kinds.some((one) => one.leaves);
+  return (
+    <Band
+      name="Tells"
+      id="tells"
+      note={service.heard_at ? `last ${moments.moment(service.heard_at)}` : "nothing yet"}
+    >
+      {service.hear_address && (
+        <BandRow>
+          <Address service={service} readOnly={readOnly} />
+        </BandRow>
+      )}
+      {service.poll_at && (
+        <BandRow ruled>
+          <Stack direction="row" spacing={2} sx={{ alignItems: "center", pt: 0.5 }}>
+            <NumberField
+              label="Ask every (minutes)"
+              value={service.poll_minutes}
+              min={1}
+              max={1440}
+              disabled={readOnly}
+              onChange={(poll_minutes) => change({ poll_minutes })}
+              sx={{ width: 170 }}
+            />
+            <Typography variant="body2" color="textSecondary">
+              Next look: {moments.moment(service.poll_at)}
+            </Typography>
+          </Stack>
+        </BandRow>
+      )}
+      {service.heard_kinds.map((kind) => (
+        <BandRow key={kind.type} ruled>
+          <EventRule
+            kind={kind}
+            readOnly={readOnly}
+            onChange={(rule) =>
+              change({ hears: { ...settingsOf(service).hears, [kind.type]: rule } })
+            }
+          />
+        </BandRow>
+      ))}
+      <BandRow ruled>
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={service.hears_unknown}
+              disabled={readOnly}
+              onChange={(event) => change({ hears_unknown: event.target.checked })}
+            />
+          }
+          label="Add people who are not known here yet (to no list)"
+        />
+        {leaves && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={service.hears_leaving}
+                disabled={readOnly}
+                onChange={(event) => change({ hears_leaving: event.target.checked })}
+              />
+            }
+            label="Who unsubscribes there leaves the list here too"
+          />
+        )}
+      </BandRow>
+      <BandRow ruled>
+        <LastEvents service={service} />
+      </BandRow>
+      <Problem error={act.error} />
+    </Band>
+  );
+}
+
+function Address({ service, readOnly }: { service: Service; readOnly: boolean }) {
+  const workspace = useSlug();
+  const [secret, setSecret] = useState("");
+  const [failed, setFailed] = useState<unknown>();
+  const renew = async () => {
+    try {
+      setFailed(undefined);
+      const made = await take(
+        api.POST("/api/workspaces/{workspace}/services/{service}/hear-secret", {
+          params: { path: { workspace, service: service.id } },
+        }),
+      );
+      setSecret(made.secret);
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <>
+      <Typography variant="body2">Give this address to the service, for its events:</Typography>
+      <Snippet text={service.hear_address} label="Address for events" />
+      {secret ? (
+        <>
+          <Typography variant="body2">
+            And this secret, which its calls are signed with. It is shown once:
+          </Typography>
+          <Snippet text={secret} label="Signing secret" />
+        </>
+      ) : (
+        !readOnly &&
+        service.description.hearing?.signed === "standard" && (
+          <Button onClick={() => void renew()}>Create a new signing secret</Button>
+        )
+      )}
+      <Problem error={failed} />
+    </>
+  );
+}
+
+function LastEvents({ service }: { service: Service }) {
+  const workspace = useSlug();
+  const moments = useMoments();
+  const { data } = useQuery({
+    queryKey: ["heard", workspace, service.id],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/services/{service}/heard", {
+          params: { path: { workspace, service: service.id } },
+        }),
+      ),
+    refetchInterval: 10_000,
+  });
+  if (!data) return null;
+  return (
+    <>
+      <Typography variant="body2" sx={{ fontWeight: 600 }}>
+        Latest events
+      </Typography>
+      {data.length === 0 && (
+        <Typography variant="body2" color="textSecondary">
+          Nothing came yet.
+        </Typography>
+      )}
+      {data.slice(0, 8).map((one) => (
+        <Stack key={one.id} direction="row" spacing={1.5} sx={{ py: 0.25 }}>
+          <Typography variant="body2" color="textSecondary" sx={{ width: 132, flexShrink: 0 }}>
+            {moments.moment(one.at)}
+          </Typography>
+          <Typography
+            variant="body2"
+            color={
+              one.state === "refused"
+                ? "error"
+                : one.state === "ignored"
+                  ? "textSecondary"
+                  : undefined
+            }
+          >
+            {one.type} {one.said && `· ${one.said}`}{" "}
+            {one.person && <Link to={`/w/${workspace}/people/${one.person}`}>the person</Link>}
+          </Typography>
+        </Stack>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,65 @@
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../../api/client";
+import { useReload, useSlug } from "../../api/workspace";
+
+export type Service = Schemas["ServiceOut"];
+export type Handover = Schemas["Handover"];
+
+const serviceQuery = (workspace: string, service: string) =>
+  queryOptions({
+    queryKey: ["service", workspace, service],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/services/{service}", {
+          params: { path: { workspace, service } },
+        }),
+      ),
+    enabled: service !== "",
+    refetchInterval: 10_000,
+  });
+
+/** All connections, with their figures. */
+export function useServices() {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["services", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/services", { params: { path: { workspace } } })),
+    refetchInterval: 10_000,
+  });
+}
+
+/** The descriptions that ship. */
+export function useServiceKinds() {
+  const workspace = useSlug();
+  return useQuery({
+    queryKey: ["service-kinds", workspace],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/service-kinds", { params: { path: { workspace } } }),
+      ),
+    staleTime: Infinity,
+  });
+}
+
+/** One connection, whole. */
+export function useService(service: string) {
+  return useQuery(serviceQuery(useSlug(), service));
+}
+
+/** Does something with a connection, and keeps what it is afterwards. */
+export function useServiceAct(service: string) {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const reload = useReload();
+  return useMutation({
+    mutationFn: (act: (path: { workspace: string; service: string }) => Promise<Service>) =>
+      act({ workspace, service }),
+    onSuccess: async (found) => {
+      client.setQueryData(serviceQuery(workspace, service).queryKey, found);
+      await reload("services", "catalogue", "snags", "source");
+    },
+    // Shown where it was asked for.
+    onError: () => undefined,
+  });
+}
