@@ -30,6 +30,7 @@ def main() -> int:
     if Workspace.objects.filter(slug="larkmoor").exists():
         return 0
     Mailbox(Path(settings.DATA_DIR) / "outside" / "mail").empty()
+    (Path(settings.DATA_DIR) / "outside" / "services.sqlite").unlink(missing_ok=True)
     tune_gc()
     outside = subprocess.Popen([sys.executable, "-m", "outside"])
     try:

@@ -31,6 +31,7 @@ from .guides import turned_on
 from .house import INTERESTS, House
 from .people import BOOKING
 from .sequences import NEWS, OFFERS, SCHOOLS
+from .services import to_the_pipeline
 
 GROUPS = (
     Choice(key="school", label="School"),
@@ -207,6 +208,7 @@ def _visit(house: House) -> None:
                 when=Group(of=(HappenedTest(about="", at_least=2),)),
                 action=RecordEvent(name="came back"),
             ),
+            *to_the_pipeline(house),
         ),
         visitor_sees=VisitorSees(
             kind="page",

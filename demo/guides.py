@@ -18,6 +18,7 @@ from server.sources.models import Source
 
 from .house import INTERESTS, House
 from .sequences import NEWS, make_telescope_sequence
+from .services import to_the_course, to_the_letters
 
 _WITH_NEWS = (
     "With the guide you get Open-night news, about twice a month. Every email has a link to leave."
@@ -60,6 +61,7 @@ def _telescope(house: House, sequence: str) -> Source:
             Rule(id="t1", action=AddTags(tags=(house.tag("guide: telescope"),))),
             Rule(id="t2", action=_by_interest(house, "look")),
             Rule(id="t3", action=StartSequence(sequence=sequence, lane="a")),
+            to_the_letters(house),
         ),
         visitor_sees=VisitorSees(
             kind="page",
@@ -130,6 +132,7 @@ def _photos(house: House, sequence: str) -> Source:
         then=(
             Rule(id="t1", action=AddTags(tags=(house.tag("guide: star photos"),))),
             Rule(id="t2", action=StartSequence(sequence=sequence, lane="c")),
+            to_the_course(house),
         ),
         visitor_sees=VisitorSees(
             kind="page",

@@ -11,6 +11,7 @@ from server.people.actions import make_field, make_list, make_tag
 from server.people.models import Field, MailingList
 from server.sequences import actions as sequences
 from server.sequences.models import Sequence
+from server.services.models import Service
 from server.workspaces.models import Member, Workspace
 
 INTERESTS = (
@@ -33,6 +34,8 @@ class House:
     """Ids of the fields, by key."""
     tags: dict[str, str] = field(default_factory=dict)
     """Ids of the tags, by name."""
+    services: dict[str, Service] = field(default_factory=dict)
+    """The connections, by name."""
     pictures: dict[str, str] = field(default_factory=dict)
     """Ids of the pictures, by name."""
 

@@ -3,6 +3,7 @@
 import random
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.utils import timezone
 
 from server.consent.actions import leave
@@ -33,6 +34,14 @@ from .letters import dress
 from .people import Crowd, Visit, desk_visitors, members, visits
 from .readers import read_some, some_come_back
 from .sequences import LETTER, NEWS, OFFERS, SCHOOLS, make_other_sequences
+from .services import (
+    connect_services,
+    hand_over_queued,
+    listen,
+    look_again,
+    open_accounts,
+    sell_some,
+)
 
 DAYS = 100
 COUNTS = {
@@ -78,8 +87,11 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     _furnish(house)
     with acting(house.member):
         dress(house)
+        connect_services(house)
     crowd = Crowd(chance, now, DAYS)
     club, coming = members(crowd, MEMBERS), visits(crowd, COUNTS)
+    photos = [dict(one.answers)["email"] for one in coming if one.source == "star-photos-sheet"]
+    open_accounts(house, photos[::2])
     desk_chance = random.Random(9)
     desk = desk_visitors(crowd.beside(desk_chance), begins, forms_begin, DESK_EACH_MONTH)
     with acting(house.member):
@@ -97,6 +109,9 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     clock.reset(workspace)
     with acting(house.member):
         set_right(house)
+        look_again(house)
+        sell_some(house)
+        listen(house, settings.PUBLIC_ADDRESS)
     deliver_queued(workspace)
     people = Subscriber.objects.of(workspace).count()
     sends = Send.objects.of(workspace).filter(state="sent").count()
@@ -151,6 +166,7 @@ def _live_through(
         came = []
         show_signals(workspace)
         deliver_queued(workspace)
+        hand_over_queued(workspace)
         read_some(workspace)
         if number // 200 > counted:
             counted = number // 200

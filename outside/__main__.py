@@ -13,8 +13,8 @@ from .mailbox import Mailbox
 from .smtp import mail_server
 
 if __name__ == "__main__":
+    application = get_wsgi_application()
     # What the services answer on purpose is no news.
     logging.getLogger("django.request").setLevel(logging.CRITICAL)
-    application = get_wsgi_application()
     mail_server(Mailbox(settings.MAIL_FOLDER), settings.SMTP_PORT).start()
     serve(application, host="127.0.0.1", port=settings.PORT, threads=8, ident=None)

@@ -25,6 +25,7 @@ from ..deciding import (
     EnterSequence,
     Erase,
     Event,
+    Handoff,
     LeaveAllLists,
     LeaveSequence,
     Owner,
@@ -46,9 +47,9 @@ from ..people import Catalogue, Person
 from ..values import address_key
 from .trail import Entry, Thing, Trail, rewind
 
-Allowed = Literal["removals", "sequences", "messages"]
+Allowed = Literal["removals", "sequences", "messages", "services"]
 """What a replay may do besides adding and changing facts: take facts away; start and end
-sequences; send, tell members and ask to confirm."""
+sequences; send, tell members and ask to confirm; hand people to services."""
 
 _MOMENT = timedelta(microseconds=1)
 
@@ -85,6 +86,8 @@ def mark(effect: Effect) -> str | None:
             return "told"
         case EnterSequence(sequence=sequence):
             return f"entered/{sequence}"
+        case Handoff(line=line):
+            return f"handoff/{line}"
     return None
 
 
@@ -456,6 +459,8 @@ def _only(
         match effect:
             case EnterSequence() | LeaveSequence() if "sequences" not in allowed:
                 kept.append(f"{effect.name}: this replay touches no sequence")
+            case Handoff(name=name) if "services" not in allowed:
+                kept.append(f"{name}: this replay hands nobody over")
             case Send() | AskToConfirm() | TellMembers() if "messages" not in allowed:
                 kept.append("this replay sends no message")
             case Subscribe(to="pending", before="none") if "messages" not in allowed:

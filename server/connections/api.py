@@ -53,6 +53,7 @@ from server.workspaces.sealing import new_signing_secret, opened, sealed
 from .concerns import Concern, concerns
 from .live import live_documents
 from .openapi import from_openapi
+from .reading import read_and_say
 
 router = Router(tags=["services"], auth=member)
 FIGURES_OF = timedelta(days=30)
@@ -353,7 +354,7 @@ def put_service(request: MemberRequest, workspace: InPath, service: UUID, body: 
 @router.delete("/services/{service}", response=Done)
 def delete_service(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
     row = _find(request, service)
-    users = users_of(request.workspace).get(str(row.pk), [])
+    users = _uses(row)
     if users:
         names = ", ".join(dict.fromkeys(f"“{one.name}”" for one in users))
         raise refuse(
@@ -409,9 +410,7 @@ for _word, _act in (
 def post_read(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
     """Read its fields and things anew; what changed."""
     row = _find(request, service)
-    changed = connecting.read_again(row)
-    names = [one.name for one in _uses(row)]
-    connecting.note_changes(row, changed, names)
+    changed = read_and_say(row)
     return ReadOut(
         service=_out(row, request), changes=[ChangeOut(sentence=one.sentence) for one in changed]
     )
@@ -682,7 +681,12 @@ def _current(workspace: Workspace) -> Current:
 
 def _uses(row: Service) -> list[ServiceUse]:
     users = users_of(row.workspace).get(str(row.pk), [])
-    return [ServiceUse(kind=one.kind, id=one.pk, name=one.name, live=one.live) for one in users]
+    named = [ServiceUse(kind=one.kind, id=one.pk, name=one.name, live=one.live) for one in users]
+    for other in Service.objects.of(row.workspace).exclude(hears={}).order_by("folded"):
+        rules = [HeardRule.model_validate(one) for one in other.hears.values()]
+        if any(made.service == str(row.pk) for rule in rules for made in rule.rows):
+            named.append(ServiceUse(kind="service", id=str(other.pk), name=other.name, live=True))
+    return named
 
 
 def _figures(workspace: Workspace) -> dict[UUID, dict[str, int]]:

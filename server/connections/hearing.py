@@ -3,10 +3,11 @@ event here."""
 
 import hashlib
 import json
-import logging
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
+import structlog
 from django.conf import settings
 from django.db import OperationalError, transaction
 from django.http import HttpRequest, JsonResponse
@@ -17,12 +18,12 @@ from standardwebhooks.webhooks import WebhookVerificationError
 
 from core.deciding import taken
 from core.documents import Because, first_unclean
-from core.people import Catalogue
+from core.people import Catalogue, Person
 from core.services import HeardRule, ServiceDescription, Told, understand
 from core.values import address_key
 from server.people.actions import apply_effects, fact, unsubscribe
 from server.people.erased import erased_at
-from server.people.facts import person_of
+from server.people.facts import person_of, values_of
 from server.people.ledger import Ledger
 from server.people.locks import locked_people, person_key, retried
 from server.people.models import Fact, MailingList, Subscriber
@@ -36,7 +37,7 @@ from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
 from server.workspaces.sealing import opened
 
-log = logging.getLogger("yalla.services")
+log = structlog.get_logger("yalla.services")
 KEPT_REFUSED = 50
 SET = 100
 _LONGEST_ID = 200
@@ -76,6 +77,9 @@ def _is_signed(service: Service, request: HttpRequest, body: bytes) -> bool:
     headers = {name.lower(): text for name, text in request.headers.items()}
     try:
         Webhook(opened(service.hear_secret)).verify(body, headers)
+    except json.JSONDecodeError:
+        # It reads the body once the signature is found to be right.
+        return True
     except (WebhookVerificationError, ValueError, RuntimeError):
         return False
     return True
@@ -140,7 +144,7 @@ def take_heard(workspace_id: UUID | str) -> int:
         except OperationalError:
             raise
         except Exception:
-            log.exception("events failed", extra={"workspace": str(workspace.pk)})
+            log.exception("events failed", workspace=str(workspace.pk))
             many = _one_by_one(workspace)
         if not many:
             break
@@ -158,7 +162,7 @@ def _one_by_one(workspace: Workspace) -> int:
         except OperationalError:
             raise
         except Exception:
-            log.exception("event failed", extra={"event": str(pk)})
+            log.exception("event failed", heard=str(pk))
             Heard.everywhere.filter(pk=pk, state=Heard.State.WAITING).update(
                 state=Heard.State.REFUSED, said="It could not be taken, for a fault of this server."
             )
@@ -214,6 +218,7 @@ class _Taking:
         self.erased = erased_at(workspace, addresses)
         self.ledger = Ledger()
         self.handoffs = Handoffs()
+        self.persons: dict[UUID, Person] = {}
         self.tags: dict[UUID, set[str]] = {}
         self.leaving: list[tuple[Subscriber, Service, Because]] = []
 
@@ -244,7 +249,7 @@ class _Taking:
             row.said = row.said or "Nobody here has this address."
             return
         row.subscriber = subscriber
-        person = person_of(subscriber)
+        person = self._person(subscriber)
         have = self.tags.setdefault(subscriber.pk, set(person.tags))
         effects, problems = taken(told, rule, person, self.catalogue, because)
         fresh = tuple(
@@ -260,6 +265,12 @@ class _Taking:
             row.said = f"{row.said} · {problems[0].sentence}"[:300]
         if told.kind.leaves and service.hears_leaving and service.list_id:
             self.leaving.append((subscriber, service, because))
+
+    def _person(self, subscriber: Subscriber) -> Person:
+        """Somebody as the events so far have left them; of who is new nothing is stored yet."""
+        if subscriber.pk not in self.persons:
+            self.persons[subscriber.pk] = person_of(subscriber)
+        return replace(self.persons[subscriber.pk], values=values_of(subscriber))
 
     def _new(self, row: Heard, told: Told, because: Because) -> Subscriber | None:
         """Somebody unknown is added where it is so set; who was erased here never is."""
@@ -277,6 +288,7 @@ class _Taking:
         self.ledger.new.append(made)
         self.ledger.facts.append(fact(made, Fact.Kind.ADDED, {}, because, row.at))
         self.people[made.address_key] = made
+        self.persons[made.pk] = Person(address=made.address)
         return made
 
     def _append_rows(

@@ -11,6 +11,7 @@ from server.workspaces.queues import defer_lost, defer_once
 
 from .hearing import take_heard
 from .polling import poll
+from .reading import read_what_is_used
 
 
 @app.task(queue=HEAR.queue, name=HEAR.name)
@@ -32,6 +33,15 @@ def find_polls(timestamp: int) -> None:
     due = Service.everywhere.filter(poll_at__lte=workspace_now(), state=Service.State.WORKING)
     for pk in due.values_list("pk", flat=True):
         defer_once(POLL, pk)
+
+
+@app.periodic(cron="*/15 * * * *")
+@app.task(queue="polling", name="services.read_used", queueing_lock="services.read_used")
+def read_used(timestamp: int) -> None:
+    """Read anew what services take that something hands people to, so that a field that is gone is
+    known before it is missed."""
+    for workspace in Workspace.objects.filter(service__state=Service.State.WORKING).distinct():
+        read_what_is_used(workspace)
 
 
 @app.periodic(cron="*/1 * * * *")

@@ -42,6 +42,15 @@ def whole_record(subscriber: Subscriber) -> dict[str, Any]:
             }
             for one in sends.prefetch_related("touches")
         ],
+        "handed_over": [
+            {
+                "service": one.service.name,
+                "what": one.operation,
+                "state": one.state,
+                "at": (one.done_at or one.created_at).isoformat(),
+            }
+            for one in subscriber.handoffs.select_related("service").order_by("pk")
+        ],
         "came_back": [
             {"kind": one.kind, "at": one.at.isoformat(), "reason": one.reason}
             for one in subscriber.returned.order_by("at", "pk")

@@ -10,7 +10,7 @@ from server.submissions.models import Submission
 from .redeciding import Group, Redeciding
 
 MOST = 500
-_ALL: frozenset[Allowed] = frozenset({"removals", "sequences", "messages"})
+_ALL: frozenset[Allowed] = frozenset({"removals", "sequences", "messages", "services"})
 
 
 @dataclass(frozen=True)

@@ -26,6 +26,7 @@ from server.people.models import Fact, Subscriber, Task
 from server.routing.effects import carry_on, tag_ids, with_ids
 from server.routing.routing import make_way
 from server.sequences.people import people_of
+from server.services.models import Handoff
 from server.sources.actions import route_of_revision
 from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
@@ -475,6 +476,9 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     Send.objects.of(workspace).filter(subscriber__in=ids, state=Send.State.QUEUED, **mine).update(
         state=Send.State.WITHDRAWN, reply="the replay that queued it was undone"
     )
+    Handoff.objects.of(workspace).filter(
+        subscriber__in=ids, state__in=(Handoff.State.WAITING, Handoff.State.CONSENT), **mine
+    ).update(state=Handoff.State.NOT_ALLOWED, said="The replay that asked for it was undone.")
     Task.objects.of(workspace).filter(subscriber__in=ids, done_at=None, **mine).delete()
     Fact.objects.of(workspace).filter(
         subscriber__in=ids, kind__in=(Fact.Kind.EVENT, Fact.Kind.TASK), **mine

@@ -12,6 +12,7 @@ from core.history import Changed, Done, Scored, Trail
 from core.values import Kept
 from server.mail.models import Send
 from server.people.models import Fact
+from server.services.models import Handoff
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
@@ -48,6 +49,14 @@ def trails_of(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, Trail]
             case _:
                 mark = _mark(kind, what)
                 done.setdefault(person, []).append(Done(mark, submission, replay))
+    handoffs = Handoff.objects.of(workspace).filter(among("subscriber", ids)).exclude(line="")
+    for person, line, submission, replay in handoffs.values_list(
+        "subscriber_id",
+        "line",
+        Cast("by_submission", TextField()),
+        Cast("by_replay", TextField()),
+    ):
+        done.setdefault(person, []).append(Done(f"handoff/{line}", submission, replay))
     messages: dict[UUID, set[str]] = {}
     sends = Send.objects.of(workspace).filter(among("subscriber", ids)).exclude(state="withdrawn")
     for person, message in sends.values_list("subscriber_id", "message_id"):

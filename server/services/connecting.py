@@ -12,7 +12,6 @@ from core.services import (
     FarType,
     FieldChange,
     NoSignIn,
-    Operation,
     ServiceDescription,
     Thing,
     ThingKind,
@@ -23,7 +22,6 @@ from core.services import (
     text_at,
 )
 from server.people.models import MailingList
-from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
@@ -325,26 +323,6 @@ def disconnect(row: Service) -> None:
     workspace = row.workspace
     row.delete()
     catalogue_changed(workspace)
-
-
-def operation_of(row: Service, key: str) -> Operation | None:
-    """An operation of its description."""
-    return ServiceDescription.model_validate(row.description).operation(key)
-
-
-def note_changes(row: Service, changed: Iterable[FieldChange], uses: list[str]) -> None:
-    """A snag for each field that is gone or of another type, and that something uses."""
-    for one in changed:
-        if one.what not in ("gone", "type", "choices"):
-            continue
-        report(
-            row.workspace,
-            Snag.About.SERVICE,
-            f"field/{row.pk}/{one.key}/{one.what}",
-            f"{row.name}: {one.sentence} It is used by {', '.join(uses) or 'nothing yet'}.",
-            "Map another field, or make it again over there.",
-            {"service": str(row.pk)},
-        )
 
 
 def _close_snags(row: Service) -> None:

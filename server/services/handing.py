@@ -1,7 +1,6 @@
 """Handing over what is due to one service: in sets, several requests at a time, one person's in order."""
 
 import hashlib
-import logging
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -9,6 +8,7 @@ from datetime import datetime, timedelta
 from functools import partial
 from uuid import UUID
 
+import structlog
 from django.db import connection, transaction
 
 from core.deciding import Prepared, may_go_now, not_allowed, prepare
@@ -33,7 +33,7 @@ from .models import Attempt, Handoff, Plan, Service
 from .tokens import forget_token
 from .trying import Try, hand_over
 
-log = logging.getLogger("yalla.services")
+log = structlog.get_logger("yalla.services")
 AT_ONCE = 8
 """Requests to one service at the same time, by one worker."""
 _FIRST_REST = timedelta(seconds=30)
@@ -200,7 +200,7 @@ def _try(line: Line, now: datetime, going: Going) -> Try:
         )
     except Exception:
         # One handoff that cannot be made stops nobody else's.
-        log.exception("handoff failed", extra={"handoff": str(row.pk)})
+        log.exception("handoff failed", handoff=str(row.pk))
         broken = Verdict(means="failed", sentence="The request could not be made.")
         return Try(verdict=broken)
 

@@ -8080,7 +8080,7 @@ export interface components {
              *       "removals"
              *     ]
              */
-            allowed: ("removals" | "sequences" | "messages")[];
+            allowed: ("removals" | "sequences" | "messages" | "services")[];
             /** First Day */
             first_day?: string | null;
             /** Last Day */

@@ -23,6 +23,7 @@ const MAY: [Wanted["allowed"][number], string][] = [
   ["removals", "Take away what today’s route does not give"],
   ["sequences", "Start and end sequences, each once only for a person"],
   ["messages", "Send messages and tell members, but never a message that was sent before"],
+  ["services", "Hand people to services, each once only for a submission"],
 ];
 
 /** Which submissions are decided again, and what may happen by it. */

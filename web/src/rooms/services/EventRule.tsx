@@ -53,6 +53,7 @@ export function EventRule({
           <TextField
             label="Called here"
             placeholder={kind.event}
+            slotProps={{ inputLabel: { shrink: true } }}
             value={name}
             disabled={readOnly}
             onChange={(event) => setName(event.target.value.slice(0, 60))}

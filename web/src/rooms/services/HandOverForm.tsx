@@ -14,6 +14,7 @@ import { MappingTable } from "./MappingTable";
 import { proposeLines } from "./mapping";
 import { useService, type Handover } from "./queries";
 import { TestHandoff } from "./TestHandoff";
+import { useFreshFields } from "./useFreshFields";
 
 interface HandOverFormProps {
   handover: Handover;
@@ -29,6 +30,7 @@ export function HandOverForm(props: HandOverFormProps) {
   const workspace = useSlug();
   const comeBack = useComeBack();
   const { data: service } = useService(handover.service ?? "");
+  useFreshFields(service, readOnly);
   const operation = service?.description.operations.find((one) => one.key === handover.operation);
   const choose = (key: string) => {
     if (!service) return;

@@ -16,7 +16,7 @@ import { ReadAgain } from "./ReadAgain";
 import { useHandoverSample } from "./useHandoverSample";
 import { FAR_TYPES } from "./words";
 
-const COLUMNS = { xs: "minmax(0, 1fr)", sm: "minmax(0, 4fr) minmax(0, 5fr) minmax(0, 5fr) auto" };
+const COLUMNS = { xs: "minmax(0, 1fr)", sm: "minmax(0, 4fr) minmax(0, 5fr) minmax(0, 5fr) 76px" };
 const filter = createFilterOptions<Filling>();
 
 interface MappingTableProps {
@@ -235,7 +235,15 @@ function FilledWith({
       }
       noOptionsText="Type a text that is the same for everybody"
       renderInput={(params) => (
-        <TextField {...params} label={`Filled with (${name})`} hiddenLabel />
+        <TextField
+          {...params}
+          hiddenLabel
+          placeholder="Choose"
+          slotProps={{
+            ...params.slotProps,
+            htmlInput: { ...params.slotProps.htmlInput, "aria-label": `${name} is filled with` },
+          }}
+        />
       )}
     />
   );

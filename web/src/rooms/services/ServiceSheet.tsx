@@ -71,7 +71,7 @@ export function ServiceSheet() {
       <ConnectionBand service={service} readOnly={!mayChange} />
       {service.hands_over && <FieldsBand service={service} readOnly={!mayChange} />}
       {service.hears && <HearsBand service={service} readOnly={!mayChange} />}
-      <UsedBy service={service} />
+      {service.hands_over && <UsedBy service={service} />}
       {service.hands_over && <Handoffs service={service} />}
     </Sheet>
   );
@@ -84,8 +84,8 @@ function UsedBy({ service }: { service: Service }) {
       <BandRow>
         {service.uses.length === 0 ? (
           <Typography color="textSecondary">
-            No route and no sequence hands anybody over. Add a rule “Hand to a service” to a route,
-            or a step to a sequence.
+            Nothing hands anybody over yet. Add a rule “Hand to a service” to a route, or a step to
+            a sequence.
           </Typography>
         ) : (
           service.uses.map((one) => (

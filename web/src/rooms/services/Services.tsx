@@ -45,7 +45,7 @@ export function Services() {
               <TableCell align="right">Handed over, 30 days</TableCell>
               <TableCell align="right">Waiting</TableCell>
               <TableCell align="right">Failed</TableCell>
-              <TableCell>Last handoff</TableCell>
+              <TableCell sx={{ pl: 4 }}>Last handoff</TableCell>
               <TableCell>Last event</TableCell>
             </TableRow>
           </TableHead>
@@ -74,7 +74,9 @@ export function Services() {
                 <TableCell align="right" sx={{ color: one.failed ? "error.main" : undefined }}>
                   {one.hands_over ? figure(one.failed) : "—"}
                 </TableCell>
-                <TableCell>{one.handed_at ? moments.moment(one.handed_at) : "—"}</TableCell>
+                <TableCell sx={{ pl: 4, whiteSpace: "nowrap" }}>
+                  {one.handed_at ? moments.moment(one.handed_at) : "—"}
+                </TableCell>
                 <TableCell>{one.heard_at ? moments.moment(one.heard_at) : "—"}</TableCell>
               </TableRow>
             ))}
