@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal
 
 from ..documents import Frozen, Problem, folded, value
-from ..values import Choice, FieldType, ReadingOptions, read
+from ..values import Choice, FieldType, ReadingOptions, is_blank, read
 from .fields import FarField, FarType
 
 Take = Literal["field", "answer", "fixed"]
@@ -51,7 +51,7 @@ class Given:
     @property
     def is_empty(self) -> bool:
         """Whether there is nothing to hand over."""
-        return not any(one.strip() for one in self.raw)
+        return all(is_blank(one) for one in self.raw)
 
 
 @value
@@ -129,13 +129,13 @@ def _filled(line: FarLine, given: Given, field: FarField | None) -> Filled:
     if isinstance(found, Problem):
         problem = found.model_copy(update={"place": line.id})
         return Filled(line=line.id, to=field.key, label=field.shown, problem=problem)
-    return Filled(
-        line=line.id, to=field.key, label=field.shown, shown=in_words(found, field), value=found
-    )
+    shown = "" if found is None else in_words(found, field)
+    return Filled(line=line.id, to=field.key, label=field.shown, shown=shown, value=found)
 
 
 def to_far(given: Given, field: FarField) -> Any:
-    """A value as the field over there takes it, or the problem with it."""
+    """A value as the field over there takes it, None where it comes to nothing, or the problem with
+    it."""
     options = ReadingOptions(
         choices=tuple(Choice(key=one.value, label=one.shown, synonyms=()) for one in field.choices),
         country=given.country,
@@ -154,6 +154,8 @@ def to_far(given: Given, field: FarField) -> Any:
             found = found if isinstance(by_label, Problem) else by_label
     if isinstance(found, Problem):
         return _refused(found, field, given)
+    if found in ("", ()):
+        return None
     if field.longest is not None and isinstance(found, str) and len(found) > field.longest:
         return Problem(
             code="too_long",
