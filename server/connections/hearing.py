@@ -238,7 +238,7 @@ class _Taking:
             return
         because = Because(
             kind="service",
-            sentence=f"{service.name}: {told.kind.label.lower()}",
+            sentence=told.kind.label.lower(),
             service_id=str(service.pk),
             service_name=service.name,
         )

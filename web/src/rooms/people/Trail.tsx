@@ -125,7 +125,7 @@ function What({ fact }: { fact: Fact }) {
     case "score":
       return `Score ${what["before"]} → ${what["after"]}`;
     case "event":
-      return `Event: ${what["event"]}`;
+      return `Event: ${what["event"]}${saidWith(what["data"])}`;
     case "owner":
       return `${what["member"]} looks after them`;
     case "task":
@@ -172,4 +172,11 @@ function What({ fact }: { fact: Fact }) {
     default:
       return fact.kind;
   }
+}
+
+/** What a service said with an event: a product, an amount. */
+function saidWith(data: unknown): string {
+  if (typeof data !== "object" || data === null) return "";
+  const said = Object.entries(data).map(([name, text]) => `${name} ${String(text)}`);
+  return said.length ? ` (${said.join(", ")})` : "";
 }

@@ -1,0 +1,228 @@
+"""Workers that are killed while they hand over, and two at once: nothing lost, nothing doubled."""
+
+import re
+import subprocess
+import threading
+import time
+from urllib.parse import parse_qs, urlsplit
+
+import httpx
+from django.db import connection
+from django.test import TransactionTestCase
+
+from core.services import Call, Chosen, FarLine, Handover, Look
+from outside.services.lists import KEY
+from server.people.models import Field
+from server.services.connecting import connect, set_secrets, try_it
+from server.services.described import shipped
+from server.services.handing import hand_over_due
+from server.services.models import Attempt, Handoff, Service
+from server.services.outbox import Handoffs
+from server.services.tokens import begin, finish
+from server.workspaces import clock
+from tests.outside_world import Outside
+from tests.processes import kill, start, stop
+from tests.world import WHY, World, make_world
+
+MANY = 28
+
+
+class Killed(Outside, TransactionTestCase):
+    world: World
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        for one in ("lists", "pipeline"):
+            self.mood(one, "well")
+
+    def queue(self, row: Service, count: int, **to: str) -> None:
+        """Hand over so many people, one handoff each."""
+        fields = {one.key: str(one.pk) for one in Field.objects.of(self.world.workspace)}
+        lines = tuple(FarLine(id=far, to=far, what=fields[ours]) for far, ours in to.items())
+        chosen = {"stage": Chosen(things=("new",))}
+        handover = Handover(service=str(row.pk), operation="deal", chosen=chosen, lines=lines)
+        people = [self.world.arrive(f"k{n}@example.com", first_name=f"K{n}") for n in range(count)]
+        handoffs = Handoffs()
+        for number, person in enumerate(people):
+            handoffs.add_row(
+                person,
+                row.pk,
+                handover,
+                f"kill/{number}",
+                clock.now(self.world.workspace),
+                WHY,
+                operation="Make a deal",
+            )
+        handoffs.write()
+
+    def pipeline(self, *, with_keys: bool) -> Service:
+        """The pipeline, as it is or as one that knows no idempotency keys."""
+        described = shipped()["sales-pipeline"]
+        if not with_keys:
+            deal = described.operation("deal")
+            assert deal is not None
+            look = Look(
+                call=Call(path="/people", query={"email": "{{ address }}"}),
+                there="people[0]",
+                id="people[0].id",
+            )
+            others = tuple(one for one in described.operations if one.key != "deal")
+            described = described.model_copy(
+                update={
+                    "idempotency_header": "",
+                    "operations": (deal.model_copy(update={"look": look}), *others),
+                }
+            )
+        row = connect(self.world.workspace, "Pipeline", "", described)
+        set_secrets(
+            row, {"client_id": "larkmoor-pipeline", "client_secret": "demo-pipeline-secret"}
+        )
+        at = begin(row, "http://127.0.0.1:9/back")
+        back = httpx.post(at, data={"do": "agree"}).headers["Location"]
+        said = parse_qs(urlsplit(back).query)
+        finish(row, said["code"][0], said["state"][0])
+        try_it(row)
+        row.refresh_from_db()
+        self.assertEqual(row.state, "working")
+        return row
+
+    def deals(self) -> list[str]:
+        """The addresses of all deals over there, as its own page shows them."""
+        return re.findall(r"k\d+@example\.com", httpx.get(f"{self.host}/services/pipeline/").text)
+
+    def worker(self) -> subprocess.Popen[bytes]:
+        return start(
+            "manage.py",
+            "worker",
+            "live",
+            YALLA_FETCH_HOSTS=self.host.removeprefix("http://"),
+            YALLA_OUTSIDE_ADDRESS=self.host,
+        )
+
+    def killed_while_it_works(self, row: Service) -> None:
+        self.mood("pipeline", "slow")
+        before = set(self.deals())
+        for pause in (1.5, 1.0):
+            worker = self.worker()
+            deadline = time.monotonic() + 30
+            while not Handoff.everywhere.filter(state="sending").exists():
+                self.assertLess(time.monotonic(), deadline)
+                time.sleep(0.1)
+            time.sleep(pause)
+            kill(worker)
+        self.assertTrue(Handoff.everywhere.filter(state="sending").exists())
+        # What was on its way when the last one died is through by then.
+        time.sleep(4)
+        self.mood("pipeline", "well")
+        worker = self.worker()
+        deadline = time.monotonic() + 60
+        while Handoff.everywhere.exclude(state="done").exists():
+            self.assertLess(time.monotonic(), deadline, self.states())
+            time.sleep(0.3)
+        stop(worker)
+        found = [one for one in self.deals() if one not in before]
+        self.assertEqual(sorted(found), sorted(f"k{n}@example.com" for n in range(MANY)))
+
+    def states(self) -> list[tuple[str, str]]:
+        return list(Handoff.everywhere.exclude(state="done").values_list("state", "said"))
+
+    def test_with_keys_nothing_is_lost_or_doubled(self) -> None:
+        row = self.pipeline(with_keys=True)
+        self.queue(row, MANY, email="email", name="first_name")
+        self.killed_while_it_works(row)
+
+    def test_without_keys_it_looks_before_it_tries_again(self) -> None:
+        # The people of the test before are over there already, and would be found.
+        self.press("/services/pipeline/", do="empty")
+        row = self.pipeline(with_keys=False)
+        self.queue(row, MANY, email="email", name="first_name")
+        self.killed_while_it_works(row)
+        self.assertTrue(Attempt.everywhere.filter(what="looks").exists())
+
+
+class TwoAtOnce(Outside, TransactionTestCase):
+    def test_two_workers_hand_over_each_once(self) -> None:
+        self.mood("lists", "well")
+        world = make_world()
+        row = connect(world.workspace, "Lists", "", shipped()["list-service"])
+        set_secrets(row, {"key": KEY})
+        fields = {one.key: str(one.pk) for one in Field.objects.of(world.workspace)}
+        handover = Handover(
+            service=str(row.pk),
+            operation="save",
+            lines=(FarLine(id="1", to="email", what=fields["email"]),),
+        )
+        handoffs = Handoffs()
+        for number in range(150):
+            person = world.arrive(f"two{number}@example.com", first_name="T")
+            handoffs.add_row(
+                person,
+                row.pk,
+                handover,
+                f"two/{number}",
+                clock.now(world.workspace),
+                WHY,
+                operation="save",
+            )
+        handoffs.write()
+        went: list[int] = []
+
+        def work() -> None:
+            try:
+                went.append(hand_over_due(row.pk))
+            finally:
+                connection.close()
+
+        threads = [threading.Thread(target=work) for _ in range(3)]
+        for one in threads:
+            one.start()
+        for one in threads:
+            one.join(timeout=60)
+        self.assertEqual(sum(went), 150)
+        self.assertEqual(Handoff.everywhere.filter(state="done").count(), 150)
+        self.assertEqual(Attempt.everywhere.count(), 150)
+
+    def test_a_rate_is_kept_by_all_of_them(self) -> None:
+        self.mood("lists", "well")
+        world = make_world()
+        described = shipped()["list-service"].model_copy(update={"per_minute": 120})
+        row = connect(world.workspace, "Lists", "", described)
+        set_secrets(row, {"key": KEY})
+        fields = {one.key: str(one.pk) for one in Field.objects.of(world.workspace)}
+        handover = Handover(
+            service=str(row.pk),
+            operation="save",
+            lines=(FarLine(id="1", to="email", what=fields["email"]),),
+        )
+        handoffs = Handoffs()
+        for number in range(80):
+            person = world.arrive(f"rate{number}@example.com", first_name="T")
+            handoffs.add_row(
+                person,
+                row.pk,
+                handover,
+                f"rate/{number}",
+                clock.now(world.workspace),
+                WHY,
+                operation="save",
+            )
+        handoffs.write()
+        began = time.monotonic()
+        went: list[int] = []
+
+        def work() -> None:
+            try:
+                went.append(hand_over_due(row.pk))
+            finally:
+                connection.close()
+
+        threads = [threading.Thread(target=work) for _ in range(2)]
+        for one in threads:
+            one.start()
+        for one in threads:
+            one.join(timeout=60)
+        # A quarter of a minute's worth at once, and two more for each second that it took.
+        most = 30 + 2 * (time.monotonic() - began) + 1
+        self.assertLessEqual(sum(went), most)
+        self.assertGreaterEqual(sum(went), 30)
+        self.assertEqual(Handoff.everywhere.filter(state="waiting").count(), 80 - sum(went))
