@@ -35,6 +35,7 @@ from .load import post_for  # noqa: E402
 from .routing import route  # noqa: E402
 from .sending import compose, send  # noqa: E402
 from .sequences import advance_due, enter, rehearse_year  # noqa: E402
+from .services import handoff, heard  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 CLIENTS = 8
@@ -61,6 +62,8 @@ def main(names: list[str]) -> int:
         "rehearse": rehearse_year,
         "send": lambda: send(_fresh_form),
         "compose": compose,
+        "handoff": lambda: handoff(_fresh_form),
+        "heard": lambda: heard(_fresh_form),
     }
     unknown = set(names) - set(measures)
     if unknown:

@@ -54,6 +54,12 @@ def fields() -> list[Thing]:
     return store.all("field")
 
 
+def restore() -> None:
+    """The fields that came with it, where they were removed."""
+    for one in _FIELDS:
+        store.put("field", {"id": one["name"], **one})
+
+
 def lists() -> list[Thing]:
     """The lists; two are there from the start."""
     if not store.count("list"):

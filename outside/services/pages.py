@@ -112,6 +112,8 @@ def _act(request: HttpRequest, name: str, store: Store) -> HttpResponse:
         case "account" if name == "courses" and given.get("email"):
             address = given["email"].strip()
             store.put("account", {"email": address, "courses": []}, address)
+        case "restore" if name == "lists":
+            lists.restore()
         case "empty":
             for kind in ("person", "deal", "done"):
                 for one in store.all(kind):

@@ -1,5 +1,8 @@
 """Rows of sheets by HTTP: appended by other programs, each once for its key, and read after a number."""
 
+import base64
+import threading
+
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from ..sheets import all_sheets
@@ -8,11 +11,10 @@ from .store import Store
 
 USER, PASSWORD = "larkmoor", "demo-sheet-password"
 store = Store("rows")
+_WRITING = threading.Lock()
 
 
 def _allowed(request: HttpRequest) -> bool:
-    import base64
-
     pair = base64.b64encode(f"{USER}:{PASSWORD}".encode()).decode()
     return request.headers.get("Authorization", "") == f"Basic {pair}"
 
@@ -51,10 +53,12 @@ def append(request: HttpRequest, name: str) -> HttpResponse:
     if not isinstance(cells, dict):
         raise Wrong(422, "cells is missing.")
     headings: list[str] = sheet["headings"]  # type: ignore[assignment]
-    sheet["rows"].append([str(cells.get(one, "")) for one in headings])
-    all_sheets().keep(name, sheet)
-    if key:
-        store.put("row", {"id": f"{name}/{key}"})
+    with _WRITING:
+        sheet = all_sheets().get(name) or sheet
+        sheet["rows"].append([str(cells.get(one, "")) for one in headings])
+        all_sheets().keep(name, sheet)
+        if key:
+            store.put("row", {"id": f"{name}/{key}"})
     return JsonResponse({"row": {"key": key or str(len(sheet["rows"]))}}, status=201)
 
 

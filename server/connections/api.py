@@ -482,7 +482,9 @@ def post_sample(
             lines=[], problems=[prepared], waits=True, concerns=[], looked_at=0
         )
     address = str(body.values.get("email") or (person.address if person else ""))
-    there = (was_there(row, address) or {}) if body.looks else {}
+    # Readers read what is here; asking over there is for those who may change something.
+    looks = body.looks and request.member.role != Role.READER
+    there = (was_there(row, address) or {}) if looks else {}
     found, looked_at = concerns(row, body.handover, body.source) if body.source else ([], 0)
     return HandoverSampleOut(
         lines=[

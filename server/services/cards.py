@@ -2,8 +2,6 @@
 
 from typing import Any
 
-import vobject
-
 _PLAIN = ("tel", "note", "bday", "url", "title", "org")
 _STREET = ("street", "city", "region", "code", "country")
 
@@ -11,6 +9,8 @@ _STREET = ("street", "city", "region", "code", "country")
 def card(properties: dict[str, Any]) -> bytes:
     """A card of properties by their names: `fn`, `email`, `given`, `family`, `uid`, an address by its
     parts, and more."""
+    import vobject  # loaded where it is needed
+
     made = vobject.vCard()
     texts = {name: str(one) for name, one in properties.items() if one not in (None, "")}
     given, family = texts.get("given", ""), texts.get("family", "")

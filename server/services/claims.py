@@ -58,7 +58,9 @@ def at_work() -> Iterator[int]:
 def claim(service_id: UUID | str, worker: int) -> tuple[Service, list[UUID]] | None:
     """Take in hand what is due and may go now; None where the service is gone."""
     with transaction.atomic():
-        row = Service.everywhere.select_for_update(of=("self",)).select_related("workspace")
+        row = Service.everywhere.select_for_update(of=("self",), no_key=True).select_related(
+            "workspace"
+        )
         service = row.filter(pk=service_id).first()
         if service is None:
             return None

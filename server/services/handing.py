@@ -234,7 +234,9 @@ def _note(
             )
     rows = [*(one.row for one in going), *stopped]
     with transaction.atomic():
-        locked = Service.everywhere.select_for_update(of=("self",)).select_related("workspace")
+        locked = Service.everywhere.select_for_update(of=("self",), no_key=True).select_related(
+            "workspace"
+        )
         fresh = locked.filter(pk=service.pk).first()
         if fresh is None:
             return

@@ -73,9 +73,10 @@ holds_people(
 holds_people(
     Heard,
     erasing="its content is emptied",
-    merging="stays",
+    merging="moves",
     exporting="no: the event in the trail is",
-    retention="400 days",
+    retention="emptied after 400 days",
     erase=_erase_heard,
+    moves=True,
 )
 holds_nobody(Service, Plan, why="how a service is spoken to, and what is handed over")

@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+from django.utils import timezone
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
@@ -54,5 +55,8 @@ def forget(timestamp: int) -> None:
         state=Handoff.State.CONSENT, created_at__lt=now - LINK_LASTS - timedelta(days=1)
     )
     late.update(
-        state=Handoff.State.NOT_ALLOWED, said="They never confirmed.", answers=[], done_at=now
+        state=Handoff.State.NOT_ALLOWED,
+        said="They never confirmed.",
+        answers=[],
+        done_at=timezone.now(),
     )

@@ -6,7 +6,6 @@ import warnings
 from typing import Any
 
 import httpx
-from authlib.integrations.base_client import OAuthError
 from django.db import transaction
 
 from core.services import ClientSignIn, CodeSignIn, ServiceDescription
@@ -14,11 +13,6 @@ from server.workspaces.reaching import PublicTransport
 
 from .models import Service
 from .secrets import keep_secrets, secrets_of
-
-with warnings.catch_warnings():
-    # Authlib wishes for a successor of httpx that nothing else here uses.
-    warnings.simplefilter("ignore")
-    from authlib.integrations.httpx_client import OAuth2Client
 
 _EARLY = 30
 """Seconds before its end in which a token is renewed."""
@@ -37,7 +31,7 @@ def access_token(service: Service, secrets: dict[str, Any]) -> str:
     if _is_good(secrets):
         return str(secrets["access_token"])
     with transaction.atomic():
-        row = Service.everywhere.select_for_update().get(pk=service.pk)
+        row = Service.everywhere.select_for_update(no_key=True).get(pk=service.pk)
         kept = secrets_of(row)
         if not _is_good(kept):
             kept |= _renewed(row, kept)
@@ -50,7 +44,7 @@ def access_token(service: Service, secrets: dict[str, Any]) -> str:
 def forget_token(service: Service, secrets: dict[str, Any]) -> None:
     """The service refuses the token before its time: the next request gets another one."""
     with transaction.atomic():
-        row = Service.everywhere.select_for_update().get(pk=service.pk)
+        row = Service.everywhere.select_for_update(no_key=True).get(pk=service.pk)
         kept = secrets_of(row)
         if kept.get("access_token") == secrets.get("access_token"):
             kept.pop("access_token", None)
@@ -80,7 +74,7 @@ def _renewed(service: Service, secrets: dict[str, Any]) -> dict[str, Any]:
                 )
             else:
                 raise SignInFailed("Nobody is signed in over there; connect it again.")
-        except (OAuthError, ValueError) as error:
+        except (_oauth_error(), ValueError) as error:
             raise SignInFailed(f"The service gives no token: {error}") from error
     return _of(token)
 
@@ -120,7 +114,7 @@ def finish(service: Service, code: str, state: str) -> None:
                 code=code,
                 code_verifier=secrets["verifier"],
             )
-        except (OAuthError, ValueError) as error:
+        except (_oauth_error(), ValueError) as error:
             raise SignInFailed(f"The service gives no token: {error}") from error
     for name in ("verifier", "state", "back"):
         secrets.pop(name, None)
@@ -133,7 +127,22 @@ def address(described: ServiceDescription, at: str) -> str:
     return described.base.rstrip("/") + at if at.startswith("/") else at
 
 
-def _client(secrets: dict[str, Any]) -> OAuth2Client:
+def _oauth_error() -> type[Exception]:
+    from authlib.integrations.base_client import OAuthError
+
+    return OAuthError
+
+
+def _client(secrets: dict[str, Any]) -> Any:
+    """Authlib's client. Loaded where it is needed: it takes a fifth of a second, which every worker would
+    wait for."""
+    with warnings.catch_warnings():
+        # It wishes for a successor of httpx that nothing else here uses, and says so always.
+        import authlib.deprecate  # noqa: F401
+
+        warnings.simplefilter("ignore")
+        from authlib.integrations.httpx_client import OAuth2Client
+
     return OAuth2Client(
         client_id=secrets.get("client_id", ""),
         client_secret=secrets.get("client_secret", ""),

@@ -7,10 +7,14 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, expect
 
-from core.deciding import RouteDocument
+from core.deciding import HandOver, RouteDocument, Rule
 from core.reading import Form, FormStyle, Question, QuestionType
+from core.services import Chosen, FarLine, Handover
+from outside.services.lists import KEY
 from server.people.links import own_address, request_address
-from server.people.models import OwnRequest
+from server.people.models import Field, OwnRequest
+from server.services.connecting import connect, set_secrets
+from server.services.described import shipped
 from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 from server.sources.tokens import try_token
@@ -100,6 +104,44 @@ class Accessibility(BrowserCase):
             page.set_viewport_size({"width": 360, "height": 700})
             width = page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(width, 360, "it scrolls sideways")
+
+    def test_services_and_a_map(self) -> None:
+        world = self.world
+        service = connect(world.workspace, "Star letters", "", shipped()["list-service"])
+        set_secrets(service, {"key": KEY})
+        shop = connect(world.workspace, "Shop", "", shipped()["telescope-shop"])
+        email = str(Field.objects.of(world.workspace).get(key="email").pk)
+        handover = Handover(
+            service=str(service.pk),
+            operation="subscribe",
+            chosen={"list": Chosen(things=("news",))},
+            lines=(FarLine(id="m", to="email", what=email),),
+            list=str(world.news.pk),
+        )
+        world.change_route(then=(Rule(id="t", action=HandOver(handover=handover)),))
+        page = self.open()
+        self.sign_in(page, world.user.email)
+        at = f"{self.live_server_url}/w/{world.workspace.slug}"
+        for scheme in ("light", "dark"):
+            page.emulate_media(color_scheme="light" if scheme == "light" else "dark")
+            for view in (
+                "services",
+                f"services/{service.pk}",
+                f"services/{shop.pk}",
+                f"sources/{world.source.pk}",
+            ):
+                with self.subTest(view, scheme=scheme):
+                    page.set_viewport_size({"width": 1280, "height": 800})
+                    page.goto(f"{at}/{view}")
+                    expect(page.get_by_role("heading", level=1)).to_be_visible()
+                    if view.startswith("sources"):
+                        table = page.get_by_role("group", name="Fields of Star letters")
+                        expect(table.get_by_role("group", name="Email")).to_be_visible()
+                    self.assertEqual(self.violations(page), [])
+                    if view.startswith("services"):
+                        page.set_viewport_size({"width": 390, "height": 800})
+                        width = page.evaluate("document.documentElement.scrollWidth")
+                        self.assertLessEqual(width, 390, "it scrolls sideways on a phone")
 
     def test_an_email_itself(self) -> None:
         page = self.open()

@@ -241,7 +241,7 @@ class Agreement(TestCase):
         types = {one.id: kind for kind, one in self.fields.items()}
 
         @settings(
-            max_examples=500,
+            max_examples=900,
             deadline=None,
             suppress_health_check=list(HealthCheck),
             derandomize=True,

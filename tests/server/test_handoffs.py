@@ -8,6 +8,7 @@ from django.test import TestCase, TransactionTestCase, override_settings
 from core.deciding import HandOver, Rule
 from core.services import Chosen, FarLine, Handover
 from outside.services.lists import KEY
+from server.connections.reading import read_what_is_used
 from server.people.actions import confirm, erase_person, make_list, unsubscribe
 from server.people.models import Field, MailingList, Subscriber
 from server.people.suppression import suppress
@@ -23,6 +24,7 @@ from server.services.connecting import (
 from server.services.described import shipped
 from server.services.handing import hand_over_due
 from server.services.models import Attempt, Handoff, Service
+from server.services.tasks import forget
 from server.snags.models import Snag
 from server.sources.actions import route_of_revision, save_route_draft, shown_revision
 from server.workspaces import clock
@@ -451,3 +453,37 @@ class OtherServices(Handing, TransactionTestCase):
         # RFC 6350 3.4: a semicolon within a component is escaped.
         self.assertIn("N:;Zoë\\;;;;", text.replace("\r\n ", ""))
         self.assertIn("EMAIL:card@example.com", text)
+
+
+class Forgetting(Handing, TestCase):
+    def test_attempts_go_after_their_time_and_nobody_waits_for_ever(self) -> None:
+        MailingList.everywhere.filter(pk=self.world.news.pk).update(confirms=True)
+        catalogue_changed(self.world.workspace)
+        self.hands_over(self.handover())
+        self.world.arrive("waits@example.com", first_name="W", consent="on")
+        hand_over_due(self.service.pk)
+        Attempt.everywhere.create(
+            workspace=self.world.workspace,
+            handoff=self.handoff("waits@example.com"),
+            at=clock.now(self.world.workspace) - timedelta(days=61),
+            what="sends",
+            request="POST /",
+        )
+        forget(0)
+        self.assertFalse(Attempt.everywhere.exists())
+        self.assertEqual(self.handoff("waits@example.com").state, "consent")
+        self.later(days=16)
+        forget(0)
+        self.assertEqual(self.handoff("waits@example.com").state, "not_allowed")
+
+    def test_fields_that_are_gone_are_a_snag_that_names_who_uses_them(self) -> None:
+        self.hands_over(self.handover())
+        self.world.arrive("f@example.com", first_name="F", consent="on")
+        read_what_is_used(self.world.workspace)
+        self.assertFalse(Snag.everywhere.exists())
+        self.press("/services/lists/", do="remove-field", field="first_name")
+        self.later(minutes=20)
+        read_what_is_used(self.world.workspace)
+        snag = Snag.everywhere.get()
+        self.assertIn("First name is gone. “Telescope guide” hands people to it, 1", snag.sentence)
+        self.press("/services/lists/", do="restore")

@@ -139,6 +139,7 @@ class Carried(Merging):
             "sequences.Run",
             "submissions.Submission",
             "replays.ReplayLine",
+            "services.Handoff",
         }
         found = {
             one.related_model._meta.label

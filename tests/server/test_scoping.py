@@ -7,6 +7,7 @@ from uuid import uuid4
 
 from django.test import TestCase
 
+from core.services import Handover
 from server.config.api import api
 from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
@@ -14,6 +15,10 @@ from server.mail.models import LibraryPicture
 from server.mail.signing import add_domain
 from server.people.models import Field, Merge, Subscriber, Suppression, Tag, Task
 from server.replays.models import Replay
+from server.services.connecting import connect
+from server.services.described import shipped
+from server.services.models import Handoff, Service
+from server.services.outbox import Handoffs
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.sources.actions import make_source
@@ -80,6 +85,16 @@ BODIES: dict[str, dict[str, Any]] = {
         "counts_opens": False,
         "counts_clicks": False,
     },
+    "ConnectIn": {"name": "x", "kind": "webhook", "base": "https://x.example"},
+    "ServiceIn": {"name": "x"},
+    "SecretsIn": {"values": {}},
+    "ServiceDescription": {},
+    "FieldMadeIn": {"label": "x"},
+    "ThingMadeIn": {"kind": "list", "label": "x"},
+    "AgreedIn": {"code": "x", "state": "x"},
+    "HandoverSampleIn": {"handover": {}},
+    "AgainIn": {},
+    "OpenApiIn": {"document": {"openapi": "3.1.0", "paths": {"/x": {}}}},
     "NameIn": {"name": "x"},
     "ListIn": {"name": "x"},
     "FieldIn": {"label": "x", "type": "text"},
@@ -100,11 +115,24 @@ def _file(world: World) -> FileImport:
     return keep_part(begin_import(source, "people.csv", 5, world.member), 0, b"a,b\r\n")
 
 
+def _service(world: World) -> Service:
+    return connect(world.workspace, "Hook", "", shipped()["webhook"])
+
+
+def _handoff(world: World, service: Service, person: Subscriber) -> Handoff:
+    rows = Handoffs()
+    handover = Handover(service=str(service.pk), operation="event")
+    made = rows.add_row(person, service.pk, handover, "x", NOW, WHY, operation="Send")
+    rows.write()
+    return made
+
+
 class Walk(TestCase):
     def setUp(self) -> None:
         self.mine = make_world("Mine", "mine@larkmoor.example")
         self.theirs = make_world("Theirs", "theirs@larkmoor.example")
         person = self.theirs.arrive("ines@example.com", first_name="Ines")
+        service = _service(self.theirs)
         snag = report(self.theirs.workspace, Snag.About.SEND, "x", "x")
         self.ids = {
             "source": self.theirs.source.pk,
@@ -113,6 +141,8 @@ class Walk(TestCase):
             "person": person.pk,
             "submission": person.submissions.get().pk,
             "snag": snag.pk,
+            "service": service.pk,
+            "handoff": _handoff(self.theirs, service, person).pk,
             "field": Field.objects.of(self.theirs.workspace).get(key="first_name").pk,
             "file": _file(self.theirs).pk,
             "task": Task.everywhere.create(
@@ -258,6 +288,7 @@ class Walk(TestCase):
         self.ids["source"] = self.mine.source.pk
         self.ids["sequence"] = self.mine.sequence.pk
         self.ids["file"] = _file(self.mine).pk
+        self.ids["service"] = _service(self.mine).pk
         self.ids["field"] = Field.objects.of(self.mine.workspace).get(key="first_name").pk
         for path, method, body in self.operations():
             if method == "get":
@@ -275,6 +306,8 @@ class Walk(TestCase):
                     "/ahead",
                     "/differences",
                     "/merge-preview",
+                    "/service-descriptions/check",
+                    "/service-descriptions/from-openapi",
                 )
             )
             asks = asks and not path.endswith("/files/{file}/count")
