@@ -29,6 +29,7 @@ urlpatterns = [
     path("api/lists/lists", lists.list_list),
     path("api/lists/tags", lists.tag_list),
     path("api/lists/people", lists.people),
+    path("api/lists/people/many", lists.many),
     path("api/lists/people/<str:pk>", lists.person),
     path("api/lists/people/<str:pk>/leave", lists.leave),
     path("api/lists/people/<str:pk>/tags", lists.tags),

@@ -39,7 +39,7 @@ from .handover import Chosen, ChosenRow, Handover, choose
 from .heard import HeardRule, Told, understand
 from .payload import FarLine, Filled, Given, Payload, fill_lines, to_far, type_in_words
 from .templates import fill, fill_path, fill_text, template_problem
-from .verdict import MOST_TRIES, Means, Verdict, judge, retry_after, wait_before
+from .verdict import MOST_TRIES, Means, Verdict, error_sentence, judge, retry_after, wait_before
 
 __all__ = [
     "MOST_TRIES",
@@ -85,6 +85,7 @@ __all__ = [
     "check_description",
     "choose",
     "compare_fields",
+    "error_sentence",
     "fill",
     "fill_lines",
     "fill_path",

@@ -191,7 +191,7 @@ class Operation(Frozen):
 
 
 class Batch(Frozen):
-    """The same for many people in one request: `{{ many }}` is what each would have sent."""
+    """The same for many people in one request: `{{ many }}` is a list of what each would have sent."""
 
     call: Call
     most: int = Field(default=100, ge=2, le=1000)

@@ -40,7 +40,7 @@ def judge(
     now: datetime,
 ) -> Verdict:
     """What an answer means. `headers` by names in lower case; `answer`: its JSON, None where it is none."""
-    said = text_at(described.error, answer)
+    said = error_sentence(described, headers, answer)
     for one in operation.outcomes if operation else ():
         if one.status in (None, status) and (not one.where or at(one.where, answer)):
             sentence = one.sentence or said
@@ -69,6 +69,14 @@ def judge(
             means="again", sentence=sentence, after=retry_after(headers.get("retry-after", ""), now)
         )
     return Verdict(means="failed", sentence=sentence)
+
+
+def error_sentence(described: ServiceDescription, headers: Mapping[str, str], answer: Any) -> str:
+    """What an answer says is wrong: where the description says, or as problem details (RFC 9457)."""
+    said = text_at(described.error, answer)
+    if not said and headers.get("content-type", "").startswith("application/problem+json"):
+        said = text_at("detail", answer) or text_at("title", answer)
+    return said
 
 
 def retry_after(said: str, now: datetime) -> timedelta | None:

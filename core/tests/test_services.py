@@ -432,6 +432,24 @@ class Judging(TestCase):
             self.means(422, {"message": "Street is missing."}).sentence, "422: Street is missing."
         )
 
+    def test_problem_details_by_rfc_9457(self) -> None:
+        # RFC 9457 3: its own example of a problem.
+        answer = {
+            "type": "https://example.com/probs/out-of-credit",
+            "title": "You do not have enough credit.",
+            "detail": "Your current balance is 30, but that costs 50.",
+        }
+        described = ServiceDescription()
+        headers = {"content-type": "application/problem+json; charset=utf-8"}
+        found = judge(described, None, 403, headers, answer, NOW)
+        self.assertEqual(
+            (found.means, found.sentence),
+            ("failed", "403: Your current balance is 30, but that costs 50."),
+        )
+        self.assertEqual(
+            judge(described, None, 403, {}, answer, NOW).sentence, "The service answers 403."
+        )
+
     def test_retry_after_by_rfc_9110(self) -> None:
         # RFC 9110 10.2.3 and 5.6.7: its own examples of the two forms.
         self.assertEqual(retry_after("120", NOW), timedelta(seconds=120))

@@ -123,6 +123,18 @@ def people(request: HttpRequest) -> HttpResponse:
 
 
 @api
+def many(request: HttpRequest) -> HttpResponse:
+    """Many people at once; each has an answer of its own."""
+    found = []
+    for one in body_of(request).get("people") or []:
+        try:
+            found.append({"status": 200, "person": _save(dict(one))})
+        except Wrong as wrong:
+            found.append({"status": wrong.status, "message": wrong.message})
+    return JsonResponse({"people": found})
+
+
+@api
 def person(request: HttpRequest, pk: str) -> HttpResponse:
     found = _person(pk)
     if request.method == "DELETE":

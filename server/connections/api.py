@@ -48,7 +48,6 @@ from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done
-from server.workspaces.sealing import new_signing_secret, opened, sealed
 
 from .concerns import Concern, concerns
 from .live import live_documents
@@ -459,12 +458,11 @@ def post_agreed(request: MemberRequest, workspace: InPath, service: UUID, body: 
 
 @router.post("/services/{service}/hear-secret", response=SecretOut)
 def post_hear_secret(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
-    """Make a new secret that its calls are signed with; shown this once."""
+    """Make a new secret that its calls are signed with; shown this once. The one before is good for a
+    day more."""
     row = _find(request, service)
     _must_own(request)
-    secret = new_signing_secret()
-    connecting.change(row, hear_secret=sealed(secret))
-    return SecretOut(secret=opened(row.hear_secret))
+    return SecretOut(secret=connecting.renew_hear_secret(row))
 
 
 @router.post("/services/{service}/sample", response=HandoverSampleOut, auth=member_reads)
@@ -747,7 +745,9 @@ def _out(row: Service, request: MemberRequest) -> ServiceOut:
         list_id=row.list_id,
         passes_leaving=row.passes_leaving,
         passes_erasing=row.passes_erasing,
-        has_secrets=sorted(name for name, one in secrets_of(row).items() if one),
+        has_secrets=[
+            name for name in (*_secret_names(row), "access_token") if secrets_of(row).get(name)
+        ],
         hear_address=f"{settings.PUBLIC_ADDRESS}/hear/{row.hear_key}"
         if may and described.hearing
         else "",

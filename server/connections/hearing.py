@@ -75,8 +75,16 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
 
 def _is_signed(service: Service, request: HttpRequest, body: bytes) -> bool:
     headers = {name.lower(): text for name, text in request.headers.items()}
+    secrets = [service.hear_secret]
+    until = service.hear_secret_until
+    if until is not None and until > clock.now(service.workspace):
+        secrets.append(service.hear_secret_before)
+    return any(_verifies(opened(one), body, headers) for one in secrets)
+
+
+def _verifies(secret: str, body: bytes, headers: dict[str, str]) -> bool:
     try:
-        Webhook(opened(service.hear_secret)).verify(body, headers)
+        Webhook(secret).verify(body, headers)
     except json.JSONDecodeError:
         # It reads the body once the signature is found to be right.
         return True

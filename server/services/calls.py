@@ -123,7 +123,7 @@ class Line:
                 )
                 headers["Authorization"] = pair._auth_header
             case SignedSignIn():
-                headers |= _signature(self.secrets.get("signing", ""), content, key)
+                headers |= _signature(self.secrets, content, key)
             case CodeSignIn() | ClientSignIn():
                 headers["Authorization"] = f"Bearer {access_token(self.service, self.secrets)}"
         return {}
@@ -171,11 +171,17 @@ def _written(how: str, body: Any) -> tuple[str, bytes]:
             return "application/json", json.dumps(body, ensure_ascii=False).encode()
 
 
-def _signature(secret: str, content: bytes, key: str) -> dict[str, str]:
-    """The headers of the Standard Webhooks specification; the same id at each try of a handoff."""
+def _signature(own: Mapping[str, Any], content: bytes, key: str) -> dict[str, str]:
+    """The headers of the Standard Webhooks specification; the same id at each try of a handoff. A secret
+    that was replaced signs beside the new one for a while."""
+    signing = [own.get("signing", "")]
+    if own.get("signing_until", 0) > time.time():
+        signing.append(own.get("signing_before", ""))
     named = hashlib.sha256((key or secrets.token_hex()).encode()).hexdigest()[:24]
     at = datetime.fromtimestamp(int(time.time()), UTC)
-    signed = Webhook(secret).sign(f"msg_{named}", at, content.decode()) if secret else ""
+    signed = " ".join(
+        Webhook(one).sign(f"msg_{named}", at, content.decode()) for one in signing if one
+    )
     return {
         "webhook-id": f"msg_{named}",
         "webhook-timestamp": str(int(at.timestamp())),

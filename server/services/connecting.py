@@ -1,5 +1,6 @@
 """Connecting a service: making it, trying it, reading what it takes, making what is missing there."""
 
+import time
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any
@@ -17,6 +18,7 @@ from core.services import (
     ThingKind,
     check_description,
     compare_fields,
+    error_sentence,
     found,
     read_fields,
     text_at,
@@ -36,6 +38,8 @@ from .models import Service
 from .secrets import keep_secrets, secrets_of
 
 MOST_PAGES = 50
+BOTH_FOR = timedelta(days=1)
+"""How long a signing secret that was replaced is good."""
 STALE_AFTER = timedelta(minutes=15)
 """How old what was read may be before it is read again by itself."""
 
@@ -85,11 +89,15 @@ def must_be_sound(description: ServiceDescription) -> None:
 @changes("changed what “{row.name}” signs in with", roles=OWNERS, whole=False)
 def set_secrets(row: Service, given: dict[str, str]) -> None:
     """Keep what it signs in with, and try it."""
-    kept = {name: text.strip() for name, text in given.items() if text.strip()}
+    kept: dict[str, Any] = {name: text.strip() for name, text in given.items() if text.strip()}
     for name, text in kept.items():
         if any(ord(one) < 32 for one in text):
             raise refuse("bad_secret", name, "A key has no line breaks.", "Copy it once more.")
-    keep_secrets(row, {**secrets_of(row), **kept, "access_token": "", "expires_at": None})
+    before = secrets_of(row)
+    if kept.get("signing") and before.get("signing"):
+        # Calls carry both signatures for a while (Standard Webhooks, "Key rotation").
+        kept |= {"signing_before": before["signing"], "signing_until": time.time() + 86_400}
+    keep_secrets(row, {**before, **kept, "access_token": "", "expires_at": None})
     row.failures, row.open_until = 0, None
     row.save(update_fields=["secret", "failures", "open_until"])
     try_it(row)
@@ -143,7 +151,7 @@ def trouble_with(answer: Answer, described: ServiceDescription) -> str:
         return answer.error
     if answer.status is not None and 200 <= answer.status < 300:
         return ""
-    said = text_at(described.error, answer.json)
+    said = error_sentence(described, answer.headers, answer.json)
     if answer.status in (401, 403):
         return f"The service refuses the sign-in: {said or answer.status}"
     return f"The service answers {answer.status}{': ' + said if said else ''}."
@@ -267,6 +275,16 @@ def make_thing(row: Service, kind: str, label: str) -> Thing:
         if folded(one["label"]) == folded(label):
             return Thing.model_validate(one)
     raise refuse("not_made", "label", "The service took it, and does not name it.", "Look there.")
+
+
+@changes("made a new signing secret for “{row.name}”", roles=OWNERS)
+def renew_hear_secret(row: Service) -> str:
+    """A new secret that its calls are signed with; the one before is good for a while yet."""
+    secret = new_signing_secret()
+    row.hear_secret_before, row.hear_secret = row.hear_secret, sealed(secret)
+    row.hear_secret_until = clock.now(row.workspace) + BOTH_FOR
+    row.save(update_fields=["hear_secret", "hear_secret_before", "hear_secret_until"])
+    return secret
 
 
 @changes("paused “{row.name}”")

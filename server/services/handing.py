@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from functools import partial
+from typing import Any
 from uuid import UUID
 
 import structlog
@@ -31,7 +31,7 @@ from .facts import service_facts
 from .jobs import TELL
 from .models import Attempt, Handoff, Plan, Service
 from .tokens import forget_token
-from .trying import Try, hand_over
+from .trying import Try, can_be_batched, hand_over, hand_over_many
 
 log = structlog.get_logger("yalla.services")
 AT_ONCE = 8
@@ -170,16 +170,55 @@ def _try_all(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
 
 
 def _at_once(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
-    one_of = partial(_try, line, now)
-    if len(going) < 2:
-        return [one_of(one) for one in going]
-    with ThreadPoolExecutor(min(AT_ONCE, len(going))) as pool:
-        return list(pool.map(partial(_in_thread, one_of), going))
+    asked = _requests(line, going)
+    if len(asked) < 2:
+        made = [_ask(line, now, [going[n] for n in part]) for part in asked]
+    else:
+        with ThreadPoolExecutor(min(AT_ONCE, len(asked))) as pool:
+            made = list(
+                pool.map(lambda part: _in_thread(line, now, [going[n] for n in part]), asked)
+            )
+    tries: dict[int, Try] = {}
+    for part, some in zip(asked, made, strict=True):
+        tries.update(zip(part, some, strict=True))
+    return [tries[n] for n in range(len(going))]
 
 
-def _in_thread(one_of: "partial[Try]", going: Going) -> Try:
+def _requests(line: Line, going: Sequence[Going]) -> list[list[int]]:
+    """Which go in one request: those of one operation alike, where the service takes many at once, and
+    each of the others by itself."""
+    alone: list[list[int]] = []
+    batches: dict[Any, list[int]] = {}
+    for number, one in enumerate(going):
+        operation = one.prepared.operation
+        batched = can_be_batched(line.described, operation, one.handover)
+        if not batched or one.row.looks_first or one.row.is_test:
+            alone.append([number])
+            continue
+        batches.setdefault((one.row.plan_id, str(one.prepared.chosen)), []).append(number)
+    parts = []
+    for numbers in batches.values():
+        batch = going[numbers[0]].prepared.operation.batch
+        most = batch.most if batch else 1
+        parts += [numbers[first : first + most] for first in range(0, len(numbers), most)]
+    return [*parts, *alone]
+
+
+def _ask(line: Line, now: datetime, going: Sequence[Going]) -> list[Try]:
+    """One request, for one person or for many."""
+    if len(going) == 1:
+        return [_try(line, now, going[0])]
+    many = [(one.prepared, one.address, _key(one.row)) for one in going]
+    return hand_over_many(line, going[0].handover, many, now=now)
+
+
+def _key(row: Handoff) -> str:
+    return f"{row.service_id}/{row.origin}"
+
+
+def _in_thread(line: Line, now: datetime, going: Sequence[Going]) -> list[Try]:
     try:
-        return one_of(going)
+        return _ask(line, now, going)
     finally:
         # Renewing a token may have opened one.
         connection.close()
@@ -193,7 +232,7 @@ def _try(line: Line, now: datetime, going: Going) -> Try:
             going.handover,
             going.prepared,
             going.address,
-            f"{row.service_id}/{row.origin}",
+            _key(row),
             looks_first=row.looks_first,
             is_test=row.is_test,
             now=now,

@@ -65,6 +65,9 @@ class Service(WorkspaceRow):
     hear_key = models.CharField(max_length=40, unique=True, default=new_key)
     hear_secret = models.TextField(blank=True)
     """Sealed: what its calls are signed with."""
+    hear_secret_before = models.TextField(blank=True)
+    """Sealed: the one before, which is good for a day more, so that no call is lost meanwhile."""
+    hear_secret_until = models.DateTimeField(null=True)
     hears_unknown = models.BooleanField(default=False)
     """Whether somebody unknown is added by an event."""
     hears_leaving = models.BooleanField(default=True)

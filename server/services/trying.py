@@ -1,6 +1,9 @@
 """One handoff over HTTP: looking first where a try before may have got through, then the request."""
 
-from dataclasses import dataclass, field
+import hashlib
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any
 
@@ -12,12 +15,14 @@ from core.services import (
     ServiceDescription,
     Verdict,
     at,
+    fill,
     fill_text,
+    found,
     judge,
     text_at,
 )
 
-from .calls import Answer, Line
+from .calls import KEPT, Answer, Line
 from .facts import known
 
 
@@ -47,15 +52,7 @@ def hand_over(
     """Do one operation for one person. `key` is its idempotency key."""
     described, operation = line.described, prepared.operation
     made = Try()
-    filled: dict[str, Any] = known(
-        person=dict(prepared.payload.values),
-        pairs=prepared.payload.pairs,
-        chosen=prepared.ids,
-        address=address,
-        key=key,
-        test=is_test,
-        options={"update": handover.update, "confirm": handover.confirm},
-    )
+    filled = _filled(handover, prepared, address, key, is_test=is_test)
     if (
         looks_first
         and not described.idempotency_header
@@ -96,6 +93,79 @@ def hand_over(
     if answer.status >= 500:
         made.no_answer = made.may_be_through = True
     return made
+
+
+def can_be_batched(described: ServiceDescription, operation: Operation, handover: Handover) -> bool:
+    """Whether many people can go in one request: nobody has to be looked for first."""
+    if operation.batch is None:
+        return False
+    needs_id = any("{{ id" in text for text in _texts(operation.call))
+    adds_only = operation.does == "save_person" and not handover.update
+    return not ((needs_id or adds_only) and described.find)
+
+
+def hand_over_many(
+    line: Line,
+    handover: Handover,
+    many: Sequence[tuple[Prepared, str, str]],
+    *,
+    now: datetime,
+) -> list[Try]:
+    """One operation for many people (what is prepared, the address, the key) in one request; what became
+    of each. All of them may be through where no answer comes."""
+    described, operation = line.described, many[0][0].operation
+    assert operation.batch is not None
+    batch = operation.batch
+    bodies = [
+        fill(operation.call.body, _filled(handover, prepared, address, key, is_test=False))
+        for prepared, address, key in many
+    ]
+    keys = hashlib.sha256("\n".join(key for _, _, key in many).encode()).hexdigest()
+    common = _filled(handover, many[0][0], "", keys, is_test=False)
+    answer = line.ask(batch.call, {**common, "many": bodies})
+    results = found(batch.results, answer.json, list) if batch.results else []
+    tries = []
+    for number in range(len(many)):
+        result = results[number] if number < len(results) else None
+        # Of each person what is theirs is kept, and nothing of the others.
+        own = replace(
+            answer,
+            request=f"{answer.request.partition(chr(10))[0]}\n{json.dumps(bodies[number])}"[:KEPT],
+            text=json.dumps(result)[:KEPT]
+            if result is not None
+            else text_at(described.error, answer.json),
+        )
+        made = Try(answers=[("sends", own)])
+        if answer.status is None:
+            made.no_answer, made.may_be_through = True, answer.sent
+            made.verdict = Verdict(means="again", sentence=answer.error)
+        elif not 200 <= answer.status < 300 or not batch.results:
+            made.verdict = _judged(answer, described, operation, now)
+            made.no_answer = made.may_be_through = answer.status >= 500
+        elif result is None:
+            sentence = "The answer is not as described: it does not name everybody."
+            made.verdict = Verdict(means="failed", sentence=sentence)
+        else:
+            said = text_at(batch.status, result)
+            status = int(said) if said.isascii() and said.isdigit() else answer.status
+            made.verdict = judge(described, operation, status, answer.headers, result, now)
+        tries.append(made)
+    return tries
+
+
+def _filled(
+    handover: Handover, prepared: Prepared, address: str, key: str, *, is_test: bool
+) -> dict[str, Any]:
+    """What the tokens of a request can name, for one person."""
+    return known(
+        person=dict(prepared.payload.values),
+        pairs=prepared.payload.pairs,
+        chosen=prepared.ids,
+        address=address,
+        key=key,
+        test=is_test,
+        options={"update": handover.update, "confirm": handover.confirm},
+    )
 
 
 def _judged(

@@ -1,5 +1,6 @@
 """Handing people to services, over real HTTP to those of the outside world, in every mood."""
 
+import re
 from datetime import timedelta
 from typing import Any
 
@@ -453,6 +454,49 @@ class OtherServices(Handing, TransactionTestCase):
         # RFC 6350 3.4: a semicolon within a component is escaped.
         self.assertIn("N:;Zoë\\;;;;", text.replace("\r\n ", ""))
         self.assertIn("EMAIL:card@example.com", text)
+
+
+class Many(Handing, TestCase):
+    def test_people_go_together_where_the_service_takes_many(self) -> None:
+        self.hands_over(self.handover(operation="save", chosen={}))
+        for n in range(60):
+            # One of them is not as the service wants it, which concerns that one alone.
+            name = "N" * 41 if n == 7 else f"Name{n}"
+            self.world.arrive(f"many{n}@example.com", first_name=name)
+        described = self.service.description
+        # As if nobody had looked at the fields: over there it is refused.
+        fields = [
+            {**one, "longest": None} if one["key"] == "first_name" else one
+            for one in self.service.fields
+        ]
+        change(self.service, fields=fields, description=described)
+        self.assertEqual(hand_over_due(self.service.pk), 60)
+        states = dict(Handoff.everywhere.values_list("subscriber__address", "state"))
+        self.assertEqual(states.pop("many7@example.com"), "failed")
+        self.assertEqual(set(states.values()), {"done"})
+        self.assertEqual(self.handoff("many7@example.com").said, "422: First name is too long.")
+        self.assertEqual(self.person("many59@example.com")["fields"]["first_name"], "Name59")
+        # Of each person only what is theirs is kept.
+        for one in Attempt.everywhere.select_related("handoff__subscriber"):
+            self.assertTrue(one.request.startswith("POST /people/many\n"), one.request)
+            assert one.handoff.subscriber is not None
+            addresses = set(re.findall(r"many\d+@", one.request + one.answer))
+            self.assertLessEqual(
+                addresses, {f"{one.handoff.subscriber.address.partition('@')[0]}@"}
+            )
+
+    def test_a_request_for_many_that_gets_no_answer(self) -> None:
+        self.hands_over(self.handover(operation="save", chosen={}))
+        for n in range(5):
+            self.world.arrive(f"lost{n}@example.com", first_name=f"Name{n}")
+        self.mood("lists", "stores-and-breaks")
+        hand_over_due(self.service.pk)
+        rows = Handoff.everywhere.all()
+        self.assertEqual({(one.state, one.looks_first) for one in rows}, {("waiting", True)})
+        self.mood("lists", "well")
+        self.later(minutes=2)
+        self.assertEqual(hand_over_due(self.service.pk), 5)
+        self.assertEqual({one.state for one in Handoff.everywhere.all()}, {"done"})
 
 
 class Forgetting(Handing, TestCase):

@@ -20,7 +20,7 @@ from server.people.actions import erase_person, make_tag
 from server.people.facts import happenings
 from server.people.models import Fact, Subscriber
 from server.sequences.facts import catalogue_of, full_person
-from server.services.connecting import change, connect, set_secrets
+from server.services.connecting import change, connect, renew_hear_secret, set_secrets
 from server.services.described import shipped
 from server.services.handing import hand_over_due
 from server.services.models import Heard
@@ -117,6 +117,16 @@ class Told(TestCase):
         self.assertEqual(set(Heard.everywhere.values_list("state", "content")), {("refused", None)})
         take_heard(self.world.workspace.pk)
         self.assertFalse(Fact.everywhere.filter(kind="event").exists())
+
+    def test_a_secret_that_is_replaced_is_good_for_a_day(self) -> None:
+        before = opened(self.service.hear_secret)
+        after = renew_hear_secret(self.service)
+        self.assertEqual(self.call(self.order(), secret=after).status_code, 202)
+        self.assertEqual(self.call(self.order(), secret=before).status_code, 200)
+        now = clock.now(self.world.workspace)
+        change(self.service, hear_secret_until=now - timedelta(seconds=1))
+        self.assertEqual(self.call(self.order(), secret=before).status_code, 401)
+        self.assertEqual(self.call(self.order(), secret=after).status_code, 200)
 
     def test_refused_calls_are_kept_up_to_a_number(self) -> None:
         for _ in range(60):

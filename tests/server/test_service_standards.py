@@ -126,6 +126,19 @@ class Standards(TestCase):
         self.assertEqual(first[1]["webhook-id"], second[1]["webhook-id"])
         self.assertNotEqual(ping[1]["webhook-id"], first[1]["webhook-id"])
 
+    def test_a_secret_that_is_replaced_signs_beside_the_new_one(self) -> None:
+        before, after = new_signing_secret(), new_signing_secret()
+        row = self.connected("webhook", f"http://{self.receiver.at}/hook", signing=before)
+        set_secrets(row, {"signing": after})
+        _, headers, body = self.receiver.got[-1]
+        for secret in (before, after):
+            Webhook(secret).verify(body, headers)
+        self.assertEqual(len(headers["webhook-signature"].split(" ")), 2)
+        with patch("server.services.calls.time.time", lambda: time.time_ns() / 1e9 + 90_000):
+            try_it(row)
+        _, headers, body = self.receiver.got[-1]
+        self.assertEqual(len(headers["webhook-signature"].split(" ")), 1)
+
     def test_cloudevents_are_read_by_their_sdk(self) -> None:
         row = self.connected("cloudevents", f"http://{self.receiver.at}/events", key="k-123456")
         self.hand_over(row, "event", email="email", first_name="first_name")

@@ -2195,7 +2195,8 @@ export interface paths {
         put?: never;
         /**
          * Post Hear Secret
-         * @description Make a new secret that its calls are signed with; shown this once.
+         * @description Make a new secret that its calls are signed with; shown this once. The one before is good for a
+         *     day more.
          */
         post: operations["server_connections_api_post_hear_secret"];
         delete?: never;
@@ -3571,7 +3572,7 @@ export interface components {
         };
         /**
          * Batch
-         * @description The same for many people in one request: `{{ many }}` is what each would have sent.
+         * @description The same for many people in one request: `{{ many }}` is a list of what each would have sent.
          */
         Batch: {
             call: components["schemas"]["Call"];
