@@ -9,7 +9,9 @@ from ..documents import Frozen, folded
 from ..people import Catalogue
 
 DocumentKind = Literal["route", "sequence", "message"]
-ReferenceKind = Literal["field", "tag", "list", "sequence", "message", "member", "source"]
+ReferenceKind = Literal[
+    "field", "tag", "list", "sequence", "message", "member", "source", "service"
+]
 FORM = 1
 """The version of this form of document."""
 
@@ -75,6 +77,7 @@ def _known(catalogue: Catalogue) -> dict[str, Reference]:
         ("message", catalogue.messages),
         ("member", catalogue.members),
         ("source", catalogue.sources),
+        ("service", {pk: one.name for pk, one in catalogue.services.items()}),
     )
     for kind, names in named:
         for pk, name in names.items():

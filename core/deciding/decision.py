@@ -317,7 +317,8 @@ class Handoff(EffectOf):
     """The person is handed to a service."""
 
     kind: Literal["handoff"] = "handoff"
-    handover: Handover
+    handover: Annotated[Handover, Field(exclude=True)] = Handover()
+    """What goes along; not stored with what was decided, since the route's revision has it."""
     service: str
     name: str
     operation: str

@@ -5,8 +5,9 @@ from dataclasses import replace
 from unittest import TestCase
 
 from core.checking import Portable, packed, unpacked
-from core.deciding import RouteDocument
+from core.deciding import HandOver, RouteDocument, Rule
 from core.people import Catalogue
+from core.services import FarLine, Handover, ServiceFacts
 from core.tests.observatory import CATALOGUE, ROUTE
 from core.tests.test_rules import HERE, route
 
@@ -43,6 +44,23 @@ class Portables(TestCase):
         self.assertEqual(sheet.read_as[0].field, "x-f-email")
         self.assertEqual(sheet.consent[0].list, "x-news")
         self.assertEqual([one.name for one in missing], ["planets"])
+
+    def test_a_service_is_found_by_its_name(self) -> None:
+        handover = Handover(service="s1", lines=(FarLine(id="l", to="email", what="f-email"),))
+        sheet = ROUTE.model_copy(
+            update={"then": (Rule(id="r", action=HandOver(handover=handover)),)}
+        )
+        here = replace(CATALOGUE, services={"s1": ServiceFacts(id="s1", name="Star letters")})
+        made = packed("route", "x", sheet.model_dump(mode="json"), here)
+        self.assertEqual(made.references["s1"].kind, "service")
+        there = replace(elsewhere(), services={"s9": ServiceFacts(id="s9", name="STAR letters")})
+        document, _ = unpacked(made, there)
+        action = RouteDocument.model_validate(document).then[0].action
+        assert isinstance(action, HandOver)
+        self.assertEqual(action.handover.service, "s9")
+        self.assertEqual(action.handover.lines[0].what, "x-f-email")
+        _, missing = unpacked(made, elsewhere())
+        self.assertIn(("service", "Star letters"), [(one.kind, one.name) for one in missing])
 
     def test_a_field_of_another_type_is_not_the_same(self) -> None:
         there = elsewhere()

@@ -5579,7 +5579,6 @@ export interface components {
          */
         Handoff: {
             because: components["schemas"]["Because"];
-            handover: components["schemas"]["Handover"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7948,7 +7947,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source";
+            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source" | "service";
             /** Name */
             name: string;
             /**
