@@ -290,7 +290,7 @@ class Owner(EffectOf):
     name: str
 
     def in_words(self) -> str:
-        return f"{self.name} looks after them"
+        return f"owner: {self.name}"
 
 
 @value

@@ -379,13 +379,13 @@ class People(TestCase):
                 "table": [{"choice": "moon", "member": "m-ben"}],
             }
         )
-        self.assertEqual(said(run(sheet, look="moon")), ["Ben looks after them"])
+        self.assertEqual(said(run(sheet, look="moon")), ["owner: Ben"])
         self.assertEqual(said(run(sheet, look="planets")), ["no owner by this"])
 
     def test_never_taken_from_another(self) -> None:
         sheet = route({"kind": "set_owner", "members": ["m-ada"]})
         decision = run(sheet, replace(KNOWN, owner="m-ben"))
-        self.assertEqual((kinds(decision), said(decision)), ([], ["Ben looks after them already"]))
+        self.assertEqual((kinds(decision), said(decision)), ([], ["Ben is the owner already"]))
 
     def test_the_owner_of_an_earlier_rule_gets_the_task_and_the_notice(self) -> None:
         decision = run(

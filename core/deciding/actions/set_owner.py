@@ -31,7 +31,7 @@ class SetOwner(RuleAction):
         """Somebody who is looked after already stays with that member."""
         members = context.catalogue.members
         if context.owner in members:
-            said = f"{members[context.owner or '']} looks after them already"
+            said = f"{members[context.owner or '']} is the owner already"
             return context.outcome(rule.line, said, acts=False)
         member = self._chosen(context)
         name = members.get(member or "", "")
@@ -42,7 +42,7 @@ class SetOwner(RuleAction):
         context.owner = member
         because = context.because("then", rule.line, rule.why)
         context.effects.append(Owner(member=member, name=name, because=because))
-        context.outcome(rule.line, f"{name} looks after them", acts=True)
+        context.outcome(rule.line, f"owner: {name}", acts=True)
 
     def _chosen(self, context: RuleContext) -> str | None:
         if self.how == "by_answer":
@@ -67,7 +67,7 @@ class SetOwner(RuleAction):
         if by_answer:
             yield from at.unknown(self.question, at.place)
         if not any(named):
-            yield at.unfinished("No member is chosen.", "Choose who looks after them")
+            yield at.unfinished("No member is chosen.", "Choose the owner")
         if any(one and one not in at.catalogue.members for one in named):
             yield at.missing("member", "gone")
 

@@ -127,7 +127,7 @@ function What({ fact }: { fact: Fact }) {
     case "event":
       return `Event: ${what["event"]}${saidWith(what["data"])}`;
     case "owner":
-      return `${what["member"]} looks after them`;
+      return `Owner: ${what["member"]}`;
     case "task":
       return `Task: ${what["title"]}`;
     case "address":

@@ -50,7 +50,7 @@ function said(effect: Effect): string {
     case "leave_all_lists":
       return "Left every list";
     case "remove_tag":
-      return `Took off the tag ${effect.name}`;
+      return `Removed the tag ${effect.name}`;
     case "score":
       return `Score ${effect.before} → ${effect.after}`;
     case "event":
@@ -70,6 +70,6 @@ function said(effect: Effect): string {
     case "handoff":
       return `Handed to ${effect.name}: ${effect.operation.toLowerCase()}`;
     case "owner":
-      return `${effect.name} looks after them`;
+      return `Owner: ${effect.name}`;
   }
 }
