@@ -30,7 +30,7 @@ from .compose import to_send
 from .jobs import DELIVER
 from .judging import may_go
 from .models import Send
-from .outcomes import hold, note_not_addressable, note_not_taken, note_sent, note_unknown
+from .outcomes import Held, hold, note_not_addressable, note_not_taken, note_sent, note_unknown
 from .ready import ReadyEmail, emails_for
 
 log = structlog.get_logger("yalla.mail")
@@ -145,7 +145,7 @@ def _deliver_safely(workspace: Workspace, ids: Sequence[UUID]) -> int | None:
             each = [_deliver_safely(workspace, [pk]) for pk in ids]
             return None if None in each else 0
         log.exception("an email cannot be delivered", send=str(ids[0]))
-        _hold_back(ids[0], error)
+        hold([_not_composed(ids[0], error)])
         return 0
 
 
@@ -248,41 +248,49 @@ def _begin(email: _Composed, before: UUID | None) -> bool:
 def _composed(workspace: Workspace, sends: Sequence[Send]) -> list[_Composed]:
     """The finished emails; those that cannot be made are held."""
     written = emails_for(workspace, sends)
-    found = []
+    found, held = [], []
     for send in sends:
         email, name = written[send.pk], send.message.name
         if isinstance(email, Problem):
-            hold(send.pk, "unreadable", f"“{name}”: {email.sentence}", email.fix)
+            held.append(Held(send.pk, "unreadable", f"“{name}”: {email.sentence}", email.fix))
         elif email.holes:
-            hold(
-                send.pk,
-                "hole/" + "/".join(email.holes),
-                f"“{name}” needs {_labels(workspace, email.holes)}, which is empty.",
-                "Give it a fallback in the message, then send again.",
+            held.append(
+                Held(
+                    send.pk,
+                    "hole/" + "/".join(email.holes),
+                    f"“{name}” needs {_labels(workspace, email.holes)}, which is empty.",
+                    "Give it a fallback in the message, then send again.",
+                )
             )
         elif not email.letter.sender_address:
-            hold(
-                send.pk,
-                "no_sender",
-                "The workspace has no address to send from.",
-                "Set the sender in the settings, then send again.",
+            held.append(
+                Held(
+                    send.pk,
+                    "no_sender",
+                    "The workspace has no address to send from.",
+                    "Set the sender in the settings, then send again.",
+                )
             )
-        elif mail := _finished(send, email):
-            found.append(_Composed(send, email, mail))
+        else:
+            mail = _finished(send, email)
+            if isinstance(mail, Held):
+                held.append(mail)
+            else:
+                found.append(_Composed(send, email, mail))
+    hold(held)
     return found
 
 
-def _finished(send: Send, email: ReadyEmail) -> EmailMultiAlternatives | None:
+def _finished(send: Send, email: ReadyEmail) -> EmailMultiAlternatives | Held:
     try:
         return to_send(email.letter, email.signer)
     except Exception as error:
         log.exception("compose failed", send=str(send.pk))
-        _hold_back(send.pk, error)
-        return None
+        return _not_composed(send.pk, error)
 
 
-def _hold_back(send_id: UUID, error: Exception) -> None:
-    hold(
+def _not_composed(send_id: UUID, error: Exception) -> Held:
+    return Held(
         send_id,
         "not_composed",
         f"An email cannot be made ({type(error).__name__}).",

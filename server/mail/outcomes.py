@@ -1,7 +1,7 @@
 """What became of an email: it went out, was not taken, may have gone out, or is held."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from uuid import UUID
 
@@ -146,12 +146,44 @@ def note_late(send_id: UUID) -> None:
         send.save(update_fields=["snag"])
 
 
-def hold(send_id: UUID, cause: str, sentence: str, fix: str) -> None:
-    """It cannot go out as it is, unless it was withdrawn meanwhile."""
+@dataclass(frozen=True)
+class Held:
+    """Why an email cannot go out as it is."""
+
+    send: UUID
+    cause: str
+    sentence: str
+    fix: str
+
+
+def hold(held: Sequence[Held]) -> None:
+    """They cannot go out as they are, but for those withdrawn meanwhile: one transaction for all of them,
+    and one count on the snag of each cause."""
+    if not held:
+        return
+    why = {one.send: one for one in held}
     with transaction.atomic():
-        send = locked_send(send_id)
-        if send is not None and send.state == State.QUEUED:
-            _hold(send, cause, sentence, fix)
+        sends = [one for one in locked_sends(list(why)) if one.state == State.QUEUED]
+        alike: dict[tuple[UUID, str], list[Send]] = {}
+        for send in sends:
+            alike.setdefault((send.message_id, why[send.pk].cause), []).append(send)
+        # In one order, so that two workers never wait for each other in a circle.
+        for (message, cause), many in sorted(alike.items(), key=str):
+            last = many[-1]
+            reason = why[last.pk]
+            snag = report(
+                last.workspace,
+                Snag.About.SEND,
+                f"{cause}/{message}",
+                reason.sentence,
+                reason.fix,
+                _place(last),
+                len(many),
+            )
+            for send in many:
+                send.state, send.snag = State.HELD, snag
+                send.reply = why[send.pk].sentence[:500]
+        update_all(sends, ["state", "reply", "snag"])
 
 
 def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:

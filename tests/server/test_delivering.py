@@ -24,6 +24,7 @@ from server.mail.models import Pace, Send
 from server.people.links import leave_token
 from server.people.models import Fact, MailingList, Suppression
 from server.sequences import actions as sequences
+from server.snags.models import Snag
 from server.workspaces import clock
 from tests.server.moody import Moody
 from tests.world import BACKEND, RealMail, World, make_world
@@ -334,6 +335,25 @@ class Sets(Conversations, TransactionTestCase):
             deliver_due(self.world.workspace.pk)
             email = message_from_bytes(server.emails[-1])
             self.assertEqual((email["From"].replace('"', ""), email["Reply-To"]), expected)
+
+    def test_what_cannot_go_is_held_together(self) -> None:
+        server = self.serve()
+        text = simple_message("Hello", body="<p>{{ last_name }}</p>")
+        save_message(self.world.guide, text, None, None)
+        turn_on_changes(self.world.guide, None)
+        counts = []
+        for count in (4, 25):
+            self.queue(*(f"held{count}-{number}" for number in range(count)))
+            with CaptureQueriesContext(connection) as queries:
+                deliver_due(self.world.workspace.pk)
+            counts.append(len(queries))
+        self.assertEqual(server.emails, [])
+        self.assertEqual(set(self.now().values()), {"held"})
+        # The first opens the snag; the others count on it.
+        self.assertLessEqual(counts[1], counts[0] + 2)
+        snag = Snag.everywhere.get()
+        self.assertEqual(snag.times, 29)
+        self.assertEqual(Send.everywhere.filter(snag=snag).count(), 29)
 
     def test_one_email_more_costs_one_statement_more(self) -> None:
         server = self.serve()
