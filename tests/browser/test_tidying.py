@@ -113,7 +113,7 @@ class Tidying(BrowserCase):
             page.get_by_role("link", name="As CSV").click()
         rows = list(csv.reader(Path(download.value.path()).read_text("utf-8-sig").splitlines()))
         self.assertEqual([row[1] for row in rows[1:]], ["asked by phone"] * 2)
-        page.get_by_role("button", name="Take ines@example.com off").click()
+        page.get_by_role("button", name="Remove ines@example.com").click()
         expect(page.get_by_text("ines@example.com")).to_have_count(0)
         # What went out comes in again.
         page.get_by_role("button", name="Add").click()
