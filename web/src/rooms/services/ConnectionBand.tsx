@@ -1,6 +1,4 @@
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -11,27 +9,19 @@ import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
 import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
+import { Check } from "./Check";
 import { useServiceAct, type Service } from "./queries";
-import { settingsOf } from "./settings";
+import { useServiceSettings } from "./useServiceSettings";
 import { SECRETS } from "./words";
 
 /** How it signs in, whether that works, and whom it may be given. */
 export function ConnectionBand({ service, readOnly }: { service: Service; readOnly: boolean }) {
   const moments = useMoments();
   const { data: catalogue } = useCatalogue();
-  const act = useServiceAct(service.id);
   const marketing = service.description.operations.some((one) => one.marketing);
   const erases = service.description.operations.some((one) => one.does === "erase");
   const leaves = service.description.operations.some((one) => one.does === "unsubscribe");
-  const change = (part: Partial<ReturnType<typeof settingsOf>>) =>
-    act.mutate((path) =>
-      take(
-        api.PUT("/api/workspaces/{workspace}/services/{service}", {
-          params: { path },
-          body: { ...settingsOf(service), ...part },
-        }),
-      ),
-    );
+  const { change, error } = useServiceSettings(service);
   return (
     <Band name="Connection" id="connection" note={service.kind}>
       <BandRow>
@@ -74,34 +64,24 @@ export function ConnectionBand({ service, readOnly }: { service: Service; readOn
       {(leaves || erases) && (
         <BandRow ruled>
           {leaves && (
-            <FormControlLabel
-              control={
-                <Checkbox
-                  size="small"
-                  checked={service.passes_leaving}
-                  disabled={readOnly}
-                  onChange={(event) => change({ passes_leaving: event.target.checked })}
-                />
-              }
+            <Check
               label="Unsubscribe people there when they leave the list here"
+              checked={service.passes_leaving}
+              readOnly={readOnly}
+              onChange={(checked) => change({ passes_leaving: checked })}
             />
           )}
           {erases && (
-            <FormControlLabel
-              control={
-                <Checkbox
-                  size="small"
-                  checked={service.passes_erasing}
-                  disabled={readOnly}
-                  onChange={(event) => change({ passes_erasing: event.target.checked })}
-                />
-              }
+            <Check
               label="Erase people there when they are erased here"
+              checked={service.passes_erasing}
+              readOnly={readOnly}
+              onChange={(checked) => change({ passes_erasing: checked })}
             />
           )}
         </BandRow>
       )}
-      <Problem error={act.error} />
+      <Problem error={error} />
     </Band>
   );
 }

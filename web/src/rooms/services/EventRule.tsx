@@ -1,6 +1,4 @@
 import Box from "@mui/material/Box";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -12,6 +10,7 @@ import { LineTools } from "../../parts/LineTools";
 import { Picker } from "../../parts/Picker";
 import { TagPicker } from "../../parts/TagPicker";
 import { useMaking } from "../../parts/useMaking";
+import { Check } from "./Check";
 import { HandOverForm } from "./HandOverForm";
 import { SampleContext } from "./SampleContext";
 
@@ -38,16 +37,11 @@ export function EventRule({
   return (
     <Box role="group" aria-label={kind.label}>
       <Stack direction="row" spacing={2} useFlexGap sx={{ flexWrap: "wrap", alignItems: "center" }}>
-        <FormControlLabel
-          control={
-            <Checkbox
-              size="small"
-              checked={rule.take}
-              disabled={readOnly}
-              onChange={(event) => onChange({ ...rule, take: event.target.checked })}
-            />
-          }
+        <Check
           label={kind.label}
+          checked={rule.take}
+          readOnly={readOnly}
+          onChange={(checked) => onChange({ ...rule, take: checked })}
         />
         {rule.take && (
           <TextField

@@ -1,5 +1,3 @@
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -9,6 +7,7 @@ import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Picker } from "../../parts/Picker";
 import { useComeBack } from "../../parts/useBack";
+import { Check } from "./Check";
 import { ChosenForm } from "./ChosenForm";
 import { MappingTable } from "./MappingTable";
 import { proposeLines } from "./mapping";
@@ -161,31 +160,5 @@ function Options({
         </TextField>
       )}
     </Stack>
-  );
-}
-
-function Check({
-  label,
-  checked,
-  readOnly,
-  onChange,
-}: {
-  label: string;
-  checked: boolean;
-  readOnly: boolean;
-  onChange: (checked: boolean) => void;
-}) {
-  return (
-    <FormControlLabel
-      control={
-        <Checkbox
-          size="small"
-          checked={checked}
-          disabled={readOnly}
-          onChange={(event) => onChange(event.target.checked)}
-        />
-      }
-      label={label}
-    />
   );
 }

@@ -1,6 +1,4 @@
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
@@ -13,23 +11,15 @@ import { useMoments } from "../../parts/moment";
 import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
 import { Snippet } from "../../parts/Snippet";
+import { Check } from "./Check";
 import { EventRule } from "./EventRule";
-import { useServiceAct, type Service } from "./queries";
-import { settingsOf } from "./settings";
+import type { Service } from "./queries";
+import { useServiceSettings } from "./useServiceSettings";
 
 /** What the service tells, where it tells it, and what that changes here. */
 export function HearsBand({ service, readOnly }: { service: Service; readOnly: boolean }) {
   const moments = useMoments();
-  const act = useServiceAct(service.id);
-  const change = (part: Partial<ReturnType<typeof settingsOf>>) =>
-    act.mutate((path) =>
-      take(
-        api.PUT("/api/workspaces/{workspace}/services/{service}", {
-          params: { path },
-          body: { ...settingsOf(service), ...part },
-        }),
-      ),
-    );
+  const { settings, change, error } = useServiceSettings(service);
   const leaves = service.heard_kinds.some((one) => one.leaves);
   return (
     <Band
@@ -65,42 +55,30 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
           <EventRule
             kind={kind}
             readOnly={readOnly}
-            onChange={(rule) =>
-              change({ hears: { ...settingsOf(service).hears, [kind.type]: rule } })
-            }
+            onChange={(rule) => change({ hears: { ...settings.hears, [kind.type]: rule } })}
           />
         </BandRow>
       ))}
       <BandRow ruled>
-        <FormControlLabel
-          control={
-            <Checkbox
-              size="small"
-              checked={service.hears_unknown}
-              disabled={readOnly}
-              onChange={(event) => change({ hears_unknown: event.target.checked })}
-            />
-          }
+        <Check
           label="Add people who are not known here yet (to no list)"
+          checked={service.hears_unknown}
+          readOnly={readOnly}
+          onChange={(checked) => change({ hears_unknown: checked })}
         />
         {leaves && (
-          <FormControlLabel
-            control={
-              <Checkbox
-                size="small"
-                checked={service.hears_leaving}
-                disabled={readOnly}
-                onChange={(event) => change({ hears_leaving: event.target.checked })}
-              />
-            }
+          <Check
             label="Who unsubscribes there leaves the list here too"
+            checked={service.hears_leaving}
+            readOnly={readOnly}
+            onChange={(checked) => change({ hears_leaving: checked })}
           />
         )}
       </BandRow>
       <BandRow ruled>
         <LastEvents service={service} />
       </BandRow>
-      <Problem error={act.error} />
+      <Problem error={error} />
     </Band>
   );
 }
