@@ -55,9 +55,10 @@ export function useServiceAct(service: string) {
   return useMutation({
     mutationFn: (act: (path: { workspace: string; service: string }) => Promise<Service>) =>
       act({ workspace, service }),
-    onSuccess: async (found) => {
+    onSuccess: (found) => {
       client.setQueryData(serviceQuery(workspace, service).queryKey, found);
-      await reload("services", "catalogue", "snags", "source");
+      // Not waited for: what the caller does next would come after what somebody does meanwhile.
+      void reload("services", "catalogue", "snags", "source");
     },
     // Shown where it was asked for.
     onError: () => undefined,
