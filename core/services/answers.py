@@ -1,5 +1,6 @@
 """What stands where in the answer of a service: JMESPath, an open query language for JSON."""
 
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any, TypeVar
 
@@ -8,6 +9,28 @@ from jmespath.exceptions import JMESPathError
 
 Wanted = TypeVar("Wanted")
 _LONGEST_PATH = 300
+_LOOKS_ALONE = frozenset(
+    [
+        "field",
+        "subexpression",
+        "index",
+        "index_expression",
+        "slice",
+        "literal",
+        "comparator",
+        "current",
+        "identity",
+        "pipe",
+        "projection",
+        "value_projection",
+        "filter_projection",
+        "or_expression",
+        "and_expression",
+        "not_expression",
+    ]
+)
+"""What an expression can be made of. Lists and objects of its own, flattening and functions make more of an
+answer than there is: doubled thirty times, that would fill any memory."""
 
 
 def path_problem(path: str) -> str:
@@ -15,10 +38,21 @@ def path_problem(path: str) -> str:
     if len(path) > _LONGEST_PATH:
         return f"An expression has at most {_LONGEST_PATH} characters."
     try:
-        _compiled(path)
+        compiled = _compiled(path)
     except JMESPathError as error:
         return str(error).splitlines()[0]
-    return ""
+    grows = next((one for one in _kinds(compiled.parsed) if one not in _LOOKS_ALONE), "")
+    return (
+        f"it may only look at what is there, and not use {grows.replace('_', ' ')}" if grows else ""
+    )
+
+
+def _kinds(node: Any) -> Iterator[str]:
+    """The kinds of all parts of a parsed expression."""
+    if isinstance(node, dict):
+        yield node["type"]
+        for one in node.get("children", ()):
+            yield from _kinds(one)
 
 
 @lru_cache(maxsize=2048)

@@ -16,6 +16,15 @@ def check_description(described: ServiceDescription) -> Iterator[Finding]:
     if not described.name.strip():
         yield _fault("name", "The description has no name.", "Name the program that it describes.")
     yield from _address(described.base)
+    if described.see:
+        if not described.see.startswith(("https://", "http://")):
+            yield _fault(
+                "see",
+                f"“{described.see[:100]}” is no address of a page.",
+                "Begin it with https://.",
+            )
+        if wrong := template_problem(described.see):
+            yield _fault("see", f"It cannot be filled in: {wrong}.", "Correct the token.")
     if not described.operations and not described.hearing and not described.polling:
         yield _fault(
             "operations",

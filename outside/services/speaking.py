@@ -23,6 +23,7 @@ MOODS = {
     "stores-and-hangs": "does what it is asked, and answers after a minute",
     "rubbish": "answers with something that is not JSON",
     "wrong-types": "answers with JSON of another shape",
+    "names-people": "refuses everybody, by a sentence that names them",
     "expired": "refuses the key or token",
     "redirects": "leads to an address in a private network",
     "huge": "answers with 100 MB",
@@ -57,6 +58,8 @@ def answers(store: Store, allowed: Callable[[HttpRequest], bool]) -> Callable[[V
                 return early
             if mood == "expired" or not allowed(request):
                 return JsonResponse({"message": "This key is not valid."}, status=401)
+            if mood == "names-people" and request.method != "GET":
+                return _refusing_by_name(request)
             try:
                 found = view(request, *args, **kwargs)
             except Wrong as wrong:
@@ -103,6 +106,16 @@ def _limited(store: Store, mood: str) -> Any:
 def _spent(store: Store) -> list[float]:
     found = store.get("spent", "spent")
     return found["at"] if found else []
+
+
+def _refusing_by_name(request: HttpRequest) -> JsonResponse:
+    """As services do that are not careful with whom they name."""
+    body = body_of(request)
+    many = body.get("people")
+    if isinstance(many, list):
+        said = [{"status": 422, "message": f"{one.get('email')} is blocked."} for one in many]
+        return JsonResponse({"people": said})
+    return JsonResponse({"message": f"{body.get('email')} is blocked."}, status=422)
 
 
 def _after(mood: str) -> Any:

@@ -112,7 +112,8 @@ DATABASES = {
         "PORT": os.environ.get("YALLA_DB_PORT", "5432"),
         "OPTIONS": {
             # A database that is away is an answer within two seconds, not a thread that waits.
-            "pool": {"min_size": 1, "max_size": 12, "timeout": 2},
+            # As many as a worker has jobs at the same time (`worker.SLOTS`), and one to spare.
+            "pool": {"min_size": 1, "max_size": 20, "timeout": 2},
             "connect_timeout": 2,
         },
     }

@@ -204,7 +204,8 @@ def _take_set(workspace: Workspace, most: int) -> int:
             taking.take(row, one)
     taking.write()
     Heard.everywhere.bulk_update(
-        [row for row in rows if row.pk in waiting], ["state", "said", "subscriber"]
+        [row for row in rows if row.pk in waiting],
+        ["state", "said", "subscriber", "content", "address_key"],
     )
     return len(rows)
 
@@ -236,6 +237,7 @@ class _Taking:
         if told is None or told.kind is None:
             row.said = "Of a kind that is not taken."
             return
+        row.address_key = address_key(told.address)
         if told.problem is not None:
             row.state, row.said = Heard.State.REFUSED, told.problem.sentence[:300]
             return
@@ -251,8 +253,14 @@ class _Taking:
             service_name=service.name,
         )
         at = min(told.at or row.at, row.at)
-        subscriber = self.people.get(person_key(told.address)) or self._new(row, told, because)
+        known = self.people.get(person_key(told.address))
+        erased = known is None and told.address in self.erased
+        subscriber = None if erased else known or self._new(row, told, because)
         self._append_rows(row, told, rule, subscriber, because)
+        if erased:
+            # Nothing of them is kept, what came just now neither.
+            row.content, row.address_key = None, ""
+            row.said = "Somebody with this address was erased, so nothing is kept."
         if subscriber is None:
             row.said = row.said or "Nobody here has this address."
             return
@@ -281,10 +289,7 @@ class _Taking:
         return replace(self.persons[subscriber.pk], values=values_of(subscriber))
 
     def _new(self, row: Heard, told: Told, because: Because) -> Subscriber | None:
-        """Somebody unknown is added where it is so set; who was erased here never is."""
-        if told.address in self.erased:
-            row.said = "Somebody with this address was erased, so nobody is stored."
-            return None
+        """Somebody unknown is added where it is so set."""
         if not row.service.hears_unknown or (told.kind and told.kind.leaves):
             return None
         made = Subscriber(
@@ -320,6 +325,7 @@ class _Taking:
                     because,
                     operation=operation.label,
                     answers=[list(pair) for pair in told.answers],
+                    address="" if subscriber else told.address,
                     workspace=self.workspace.pk,
                 )
 

@@ -45,7 +45,7 @@ def read_used(timestamp: int) -> None:
 
 
 @app.periodic(cron="*/1 * * * *")
-@app.task(queue="services", name="services.find_heard", queueing_lock="services.find_heard")
+@app.task(queue="heard", name="services.find_heard", queueing_lock="services.find_heard")
 def find_heard(timestamp: int) -> None:
     """Give what waits, and whose job was lost, another one."""
     waiting = Heard.everywhere.filter(state=Heard.State.WAITING).values_list("workspace", flat=True)

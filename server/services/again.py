@@ -8,8 +8,10 @@ from core.deciding import HandOver, Prepared, RouteDocument, prepare
 from core.documents import Because, Problem
 from core.people import Person
 from core.services import Handover, ServiceDescription, found
+from server.people.actions import find_by_address
 from server.people.facts import values_of
 from server.people.models import Subscriber
+from server.people.suppression import suppressed_among
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
@@ -18,7 +20,7 @@ from server.workspaces.history import changes
 
 from .calls import Answer, Line
 from .facts import known, service_facts
-from .handing import catalogue_for
+from .handing import catalogue_for, person_for
 from .models import Handoff, Service
 from .outbox import Handoffs, defer_for
 from .trying import hand_over, seen_at
@@ -138,6 +140,8 @@ def test_handoff(
     if not address:
         raise refuse("no_address", "sample", "The sample has no address.", "Choose another sample.")
     workspace = service.workspace
+    if prepared.operation.marketing:
+        _must_have_agreed(service, handover, address)
     now = clock.now(workspace)
     rows = Handoffs()
     row = rows.add_row(
@@ -171,6 +175,26 @@ def test_handoff(
     rows.write(defers=False)
     described = ServiceDescription.model_validate(service.description)
     return row, made.answers, seen_at(described, row.their_id, address) if done else ""
+
+
+def _must_have_agreed(service: Service, handover: Handover, address: str) -> None:
+    """A test is real over there: only a member's own address goes to a marketing list, or that of somebody
+    who is subscribed here."""
+    workspace = service.workspace
+    own = {one.user.email.lower() for one in workspace.members.select_related("user")}
+    if address.lower() in own:
+        return
+    named = handover.list_of(service_facts(service))
+    about = find_by_address(workspace, address)
+    suppressed = bool(suppressed_among(workspace, [address]))
+    person = person_for(about, suppressed=suppressed) if about else Person(address=address)
+    if suppressed or not named or person.membership(named) != "subscribed":
+        raise refuse(
+            "not_subscribed",
+            "sample",
+            "Whoever the sample is from is not subscribed, so nobody is handed over, even as a test.",
+            "Enter a sample with your own address.",
+        )
 
 
 @changes("took a test away from “{row.service.name}”", whole=False)

@@ -55,8 +55,10 @@ def at_work() -> Iterator[int]:
             cursor.execute("SELECT pg_advisory_unlock(%s)", [number])
 
 
-def claim(service_id: UUID | str, worker: int) -> tuple[Service, list[UUID]] | None:
-    """Take in hand what is due and may go now; None where the service is gone."""
+def claim(
+    service_id: UUID | str, worker: int, wanted: int = SET
+) -> tuple[Service, list[UUID]] | None:
+    """Take in hand what is due and may go now, `wanted` at the most; None where the service is gone."""
     with transaction.atomic():
         row = Service.everywhere.select_for_update(of=("self",), no_key=True).select_related(
             "workspace"
@@ -65,7 +67,7 @@ def claim(service_id: UUID | str, worker: int) -> tuple[Service, list[UUID]] | N
         if service is None:
             return None
         now = clock.now(service.workspace)
-        most = _allowed(service, now)
+        most = min(_allowed(service, now), wanted)
         if most < 1:
             return service, []
         with connection.cursor() as cursor:

@@ -1,6 +1,8 @@
 """Handing over what is due to one service: in sets, several requests at a time, one person's in order."""
 
 import hashlib
+import re
+import time
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -25,8 +27,8 @@ from server.workspaces.among import among
 from server.workspaces.copying import store_all, update_all
 from server.workspaces.models import Workspace
 
-from .calls import Line
-from .claims import ENOUGH_FAILURES, at_work, claim, give_back
+from .calls import Answer, Line
+from .claims import ENOUGH_FAILURES, SET, at_work, claim, give_back
 from .facts import service_facts
 from .jobs import TELL
 from .models import Attempt, Handoff, Plan, Service
@@ -36,6 +38,10 @@ from .trying import Try, can_be_batched, hand_over, hand_over_many
 log = structlog.get_logger("yalla.services")
 AT_ONCE = 8
 """Requests to one service at the same time, by one worker."""
+TURN = 20.0
+"""Seconds after which a worker looks after other services: a slow one keeps nobody waiting."""
+_FIRST_SET = 16
+_QUICK = 2.0
 _FIRST_REST = timedelta(seconds=30)
 _LONGEST_REST = timedelta(minutes=10)
 _OUTCOME = (
@@ -46,18 +52,25 @@ _OUTCOME = (
 
 def hand_over_due(service_id: UUID | str) -> int:
     """Hand over what is due, until nothing more may go now; how many went."""
-    went = 0
+    went, most, ends = 0, _FIRST_SET, time.monotonic() + TURN
     with at_work() as worker:
         line: Line | None = None
         try:
-            while (claimed := claim(service_id, worker)) and claimed[1]:
+            # After its turn another service has one; `find_due` comes back to what is left.
+            while time.monotonic() < ends:
+                claimed = claim(service_id, worker, most)
+                if claimed is None or not claimed[1]:
+                    break
                 service, ids = claimed
                 line = line or Line(service, AT_ONCE)
+                began = time.monotonic()
                 try:
                     went += _hand_over_set(service, line, ids)
                 except BaseException:
                     give_back(ids)
                     raise
+                took = time.monotonic() - began
+                most = min(most * 2, SET) if took < _QUICK else max(most // 2, AT_ONCE)
         finally:
             if line is not None:
                 line.__exit__()
@@ -253,24 +266,8 @@ def _note(
     now: datetime,
 ) -> None:
     """Store what became of a set, in one transaction."""
-    attempts = []
     for one, made in zip(going, tries, strict=True):
         _settle(one, made, now)
-        # Of who is erased here nothing is kept of what the other side says.
-        known = one.row.subscriber_id is not None
-        for what, answer in made.answers:
-            attempts.append(
-                Attempt(
-                    workspace_id=service.workspace_id,
-                    handoff=one.row,
-                    at=now,
-                    what=what,
-                    request=answer.request if known else answer.request.partition(" ")[0],
-                    status=answer.status,
-                    answer=(answer.text if known else "") or answer.error,
-                    seconds=round(answer.seconds, 3),
-                )
-            )
     rows = [*(one.row for one in going), *stopped]
     with transaction.atomic():
         locked = Service.everywhere.select_for_update(of=("self",), no_key=True).select_related(
@@ -279,10 +276,46 @@ def _note(
         fresh = locked.filter(pk=service.pk).first()
         if fresh is None:
             return
+        _let_go_of_erased(rows, now)
+        attempts = [
+            _attempt(one.row, what, answer, now)
+            for one, made in zip(going, tries, strict=True)
+            for what, answer in made.answers
+        ]
         update_all(rows, _OUTCOME, still={"state": Handoff.State.SENDING})
         store_all(attempts)
         _judge_service(fresh, tries, now)
         _report(fresh, rows)
+
+
+def _let_go_of_erased(rows: Sequence[Handoff], now: datetime) -> None:
+    """Of whoever was erased while they were on their way nothing is written back. The rows are locked by
+    this: erasing that comes now finds what is stored."""
+    ids = [row.pk for row in rows]
+    locked = Handoff.everywhere.filter(among("pk", ids)).select_for_update(no_key=True)
+    whose = dict(locked.order_by("pk").values_list("pk", "subscriber"))
+    for row in rows:
+        if row.subscriber_id is None or whose.get(row.pk) is not None:
+            continue
+        row.subscriber_id = None
+        row.answers, row.their_id, row.said = [], "", ""
+        if row.state != Handoff.State.DONE and not row.address:
+            _stop(row, Handoff.State.NOT_ALLOWED, "The person was erased.", now)
+
+
+def _attempt(row: Handoff, what: str, answer: Answer, now: datetime) -> Attempt:
+    """One try as it is kept; of who is erased, or not known here, neither what went nor what came."""
+    known = row.subscriber_id is not None
+    return Attempt(
+        workspace_id=row.workspace_id,
+        handoff=row,
+        at=now,
+        what=what,
+        request=answer.request if known else answer.request.partition(" ")[0],
+        status=answer.status,
+        answer=(answer.text if known else "") or answer.error,
+        seconds=round(answer.seconds, 3),
+    )
 
 
 def _settle(one: Going, made: Try, now: datetime) -> None:
@@ -311,7 +344,8 @@ def _settle(one: Going, made: Try, now: datetime) -> None:
             problem = Problem(
                 code="refused", sentence=verdict.sentence or "The service refuses it."
             )
-            _fail(row, problem, now)
+            values = one.prepared.payload.values.values()
+            _fail(row, problem, now, [one.address, *map(str, values)])
 
 
 def _stop(row: Handoff, state: str, said: str, now: datetime) -> None:
@@ -321,11 +355,21 @@ def _stop(row: Handoff, state: str, said: str, now: datetime) -> None:
         row.address, row.answers = "", []
 
 
-def _fail(row: Handoff, problem: Problem, now: datetime) -> None:
+def _fail(row: Handoff, problem: Problem, now: datetime, personal: Sequence[str] = ()) -> None:
+    """It failed by a cause that others may have in common: the line of the map, or what the service says
+    once everything `personal` is left out."""
     row.state, row.said, row.worker = Handoff.State.FAILED, problem.sentence[:300], None
     row.done_at = now
-    named = hashlib.sha256(problem.sentence.encode()).hexdigest()[:16]
-    row.fault = f"{problem.code}/{named}"
+    row.about_cause = about_nobody(problem.sentence, personal)[:300]
+    named = problem.place or hashlib.sha256(row.about_cause.encode()).hexdigest()[:16]
+    row.fault = f"{problem.code}/{named}"[:120]
+
+
+def about_nobody(sentence: str, personal: Sequence[str]) -> str:
+    """A sentence without what is somebody's own, and without anything that it quotes."""
+    for one in sorted((text for text in personal if len(text) > 2), key=len, reverse=True):
+        sentence = re.sub(re.escape(one), "…", sentence, flags=re.IGNORECASE)
+    return re.sub("“[^”]*”", "“…”", sentence)
 
 
 def _judge_service(service: Service, tries: Sequence[Try], now: datetime) -> None:
@@ -396,7 +440,7 @@ def _report(service: Service, rows: Sequence[Handoff]) -> None:
             service.workspace,
             Snag.About.SERVICE,
             f"handoff/{service.pk}/{fault}",
-            f"{service.name}: {failed[0].said}",
+            f"{service.name}: {failed[0].about_cause}",
             "Fix the cause, then hand over again.",
             {"service": str(service.pk), "fault": fault},
             len(failed),

@@ -2,6 +2,7 @@
 leaves a list here leaves over there."""
 
 from collections.abc import Sequence
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
@@ -12,7 +13,7 @@ from server.people.trail import on_facts
 from server.workspaces import clock
 from server.workspaces.among import among
 
-from .models import Handoff, Service
+from .models import MAY_BE_THERE, Handoff, Service
 from .outbox import Handoffs, defer_for
 
 _LEFT = ("unsubscribed", "bounced", "complained")
@@ -46,31 +47,30 @@ def _go_on(people: set[UUID]) -> None:
 
 
 def _pass_on(facts: list[Any]) -> None:
-    """Whoever was handed over is unsubscribed over there, where the connection says so."""
-    lists = {str(one.what.get("list_id") or one.what.get("id") or "") for one in facts}
+    """Whoever was, or may have been, handed over by the list that they left is unsubscribed over there,
+    where the connection says so."""
     workspace = facts[0].workspace_id
-    services = [
-        one
-        for one in Service.everywhere.filter(workspace=workspace, passes_leaving=True)
-        if str(one.list_id) in lists
-    ]
+    found = Service.everywhere.filter(workspace=workspace, passes_leaving=True)
+    services = {one.pk: one for one in found}
     if not services:
         return
     people = {one.subscriber_id for one in facts}
-    handed = set(
-        Handoff.everywhere.filter(
-            among("subscriber", people),
-            service__in=services,
-            state__in=(Handoff.State.DONE, Handoff.State.SENDING),
-        ).values_list("service", "subscriber")
-    )
-    rows = Subscriber.everywhere.filter(among("pk", people)).select_related("workspace")
-    subscribers = {one.pk: one for one in rows}
+    rows = Handoff.everywhere.filter(
+        MAY_BE_THERE, among("subscriber", people), service__in=services
+    ).values_list("service", "subscriber", "plan__content__list")
+    # A rule may go by another list than the connection does.
+    handed = {
+        (service, person, str(named or services[service].list_id))
+        for service, person, named in rows
+    }
+    if not handed:
+        return
+    left = Subscriber.everywhere.filter(among("pk", people)).select_related("workspace")
+    subscribers = {one.pk: one for one in left}
     handoffs = Handoffs()
-    for service in services:
+    for service in services.values():
         for one in facts:
-            about = str(one.what.get("list_id") or one.what.get("id") or "")
-            if (service.pk, one.subscriber_id) in handed and about == str(service.list_id):
+            if (service.pk, one.subscriber_id, str(one.what.get("id"))) in handed:
                 hand_leaving(
                     handoffs, service, subscribers[one.subscriber_id], "unsubscribe", str(one.id)
                 )
@@ -78,9 +78,16 @@ def _pass_on(facts: list[Any]) -> None:
 
 
 def hand_leaving(
-    handoffs: Handoffs, service: Service, subscriber: Subscriber, does: Does, named: str
+    handoffs: Handoffs,
+    service: Service,
+    subscriber: Subscriber,
+    does: Does,
+    named: str,
+    address: str = "",
+    after: timedelta = timedelta(),
 ) -> None:
-    """Unsubscribe somebody over there, or erase them, where the service can."""
+    """Unsubscribe somebody over there, or erase them, where the service can. `address`: by which they are
+    known there, where it is another one; `after`: what has to pass before."""
     described = ServiceDescription.model_validate(service.description)
     operation = described.doing(does)
     if operation is None:
@@ -96,8 +103,8 @@ def hand_leaving(
         service.pk,
         Handover(service=str(service.pk), operation=operation.key, chosen=chosen),
         f"{does}/{named}",
-        clock.now(subscriber.workspace),
+        clock.now(subscriber.workspace) + after,
         Because(kind="person", sentence=words),
         operation=operation.label,
-        address=subscriber.address,
+        address=address or subscriber.address,
     )

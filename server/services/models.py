@@ -94,8 +94,15 @@ class Plan(WorkspaceRow):
     """`core.services.Handover`."""
 
 
+MAY_BE_THERE = Q(state__in=["done", "sending"]) | Q(looks_first=True)
+"""Of handoffs: the other side has the person, or may have them whatever is known here."""
+
+
 class Handoff(Caused, WorkspaceRow):
     """One person handed to one service."""
+
+    about_cause = ""
+    """Of one that has just failed: why, in words that name nobody."""
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -163,6 +170,9 @@ class Handoff(Caused, WorkspaceRow):
                 fields=["service", "fault"], condition=Q(state="failed"), name="handoff_failed"
             ),
             models.Index(fields=["by_submission"], name="handoff_of_submission"),
+            models.Index(
+                fields=["workspace"], condition=~Q(address=""), name="handoff_with_address"
+            ),
         ]
 
 
@@ -202,6 +212,8 @@ class Heard(WorkspaceRow):
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)
     content: Any = models.JSONField(null=True)
     said = models.CharField(max_length=300, blank=True)
+    address_key = models.CharField(max_length=254, blank=True)
+    """Whom it is about, as addresses are compared; empty once it is emptied."""
     subscriber = models.ForeignKey(
         Subscriber, null=True, on_delete=models.SET_NULL, related_name="+", db_index=False
     )
@@ -215,5 +227,13 @@ class Heard(WorkspaceRow):
             models.Index(fields=["subscriber"], name="heard_of_person"),
             models.Index(
                 fields=["workspace", "id"], condition=Q(state="waiting"), name="heard_waiting"
+            ),
+            models.Index(
+                fields=["service", "-id"], condition=Q(state="refused"), name="heard_refused"
+            ),
+            models.Index(
+                fields=["workspace", "address_key"],
+                condition=~Q(address_key=""),
+                name="heard_about",
             ),
         ]

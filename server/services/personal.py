@@ -1,57 +1,74 @@
 """What this room holds of people. Who is erased here is erased over there, as far as that can be."""
 
 from datetime import timedelta
+from typing import Any
+from uuid import UUID
 
 from core.services import ServiceDescription
+from core.values import address_key
 from server.people.models import Subscriber
 from server.workspaces.among import among
 from server.workspaces.personal import Subject, holds_nobody, holds_people
 
 from .listening import hand_leaving
-from .models import Attempt, Handoff, Heard, Plan, Service
+from .models import MAY_BE_THERE, Attempt, Handoff, Heard, Plan, Service
 from .outbox import Handoffs
 
 ATTEMPTS_KEPT = timedelta(days=60)
 HEARD_KEPT = timedelta(days=400)
+ARRIVES_WITHIN = timedelta(minutes=2)
+"""What was sent has been taken by then, or was given up."""
 
 
 def _erase_handoffs(subject: Subject) -> None:
-    """Each service that has them is told to erase them; what was sent and answered goes."""
-    rows = Handoff.objects.of(subject.workspace).filter(subscriber=subject.person)
-    handed = set(
-        rows.filter(state__in=(Handoff.State.DONE, Handoff.State.SENDING)).values_list(
-            "service", flat=True
-        )
+    """Each service that has them, or may have them, is told to erase them; what was sent and answered
+    goes. The rows are locked first: a worker that has one in hand notes what became of it before this, or
+    finds them gone."""
+    own = Handoff.objects.of(subject.workspace).filter(subscriber=subject.person)
+    rows = list(own.select_for_update(no_key=True).order_by("pk"))
+    # Tests, and rows of sheets about somebody who was not known then.
+    others = list(
+        Handoff.objects.of(subject.workspace)
+        .exclude(address="")
+        .filter(subscriber=None, address__iexact=subject.address)
     )
+    tested = {one.service_id for one in others if one.is_test and one.state == Handoff.State.DONE}
+    handed = set(own.filter(MAY_BE_THERE).values_list("service", flat=True)) | tested
     person = Subscriber.everywhere.select_related("workspace").filter(pk=subject.person).first()
     if person is not None and not person.is_test:
-        handoffs = Handoffs()
-        for service in Service.objects.of(subject.workspace).filter(
-            pk__in=handed, passes_erasing=True
-        ):
-            if ServiceDescription.model_validate(service.description).doing("erase"):
-                hand_leaving(handoffs, service, person, "erase", str(person.pk))
-        handoffs.write()
-    ids = list(rows.values_list("pk", flat=True))
+        _tell(subject, person, handed, [one for one in rows if one.state == Handoff.State.SENDING])
+    ids = [one.pk for one in (*rows, *others)]
     Attempt.everywhere.filter(among("handoff", ids)).delete()
-    leaving = rows.filter(origin__startswith="erase/") | rows.filter(
-        origin__startswith="unsubscribe/"
+    leaving = [
+        one.pk
+        for one in rows
+        if one.address and one.state == Handoff.State.WAITING and not one.is_test
+    ]
+    over = [pk for pk in ids if pk not in leaving]
+    emptied = Handoff.everywhere.filter(among("pk", over))
+    emptied.update(answers=[], address="", said="", their_id="")
+    emptied.filter(state__in=(Handoff.State.WAITING, Handoff.State.CONSENT)).update(
+        state=Handoff.State.NOT_ALLOWED, said="The person was erased."
     )
-    kept = set(leaving.filter(state=Handoff.State.WAITING).values_list("pk", flat=True))
-    over = [pk for pk in ids if pk not in kept]
-    Handoff.everywhere.filter(among("pk", over)).update(
-        answers=[], address="", said="", their_id=""
-    )
-    Handoff.everywhere.filter(
-        among("pk", over), state__in=(Handoff.State.WAITING, Handoff.State.CONSENT)
-    ).update(state=Handoff.State.NOT_ALLOWED, said="The person was erased.")
+
+
+def _tell(subject: Subject, person: Subscriber, handed: set[UUID], sending: list[Handoff]) -> None:
+    """Tell services to erase somebody: once what is on its way has arrived, or it would come after."""
+    handoffs = Handoffs()
+    on_their_way = {one.service_id for one in sending}
+    for service in Service.objects.of(subject.workspace).filter(pk__in=handed, passes_erasing=True):
+        if ServiceDescription.model_validate(service.description).doing("erase"):
+            after = ARRIVES_WITHIN if service.pk in on_their_way else timedelta()
+            hand_leaving(handoffs, service, person, "erase", str(person.pk), after=after)
+    handoffs.write()
 
 
 def _erase_heard(subject: Subject) -> None:
     """What services told of them, whether it was taken or not."""
     rows = Heard.objects.of(subject.workspace)
-    rows.filter(subscriber=subject.person).update(content=None, said="")
-    rows.filter(content__icontains=subject.address).update(content=None, said="")
+    emptied: dict[str, Any] = {"content": None, "said": "", "address_key": ""}
+    rows.filter(subscriber=subject.person).update(**emptied)
+    rows.filter(address_key=address_key(subject.address)).update(**emptied)
 
 
 holds_people(

@@ -27,7 +27,7 @@ def hand_over(service_id: str) -> None:
 
 
 @app.periodic(cron="* * * * * */5")
-@app.task(queue="services", name="services.find_due", queueing_lock="services.find_due")
+@app.task(queue="heard", name="services.find_due", queueing_lock="services.find_due")
 def find_due(timestamp: int) -> None:
     """Go on with what is due by now: another try, the rate's next turn, what lost its job."""
     give_back_abandoned()
@@ -42,7 +42,7 @@ def tell(service_id: str, sentence: str) -> None:
 
 
 @app.periodic(cron="17 * * * *")
-@app.task(queue="services", name="services.forget", queueing_lock="services.forget")
+@app.task(queue="heard", name="services.forget", queueing_lock="services.forget")
 def forget(timestamp: int) -> None:
     """Delete attempts that are over their time, and give up on confirmations that never came."""
     now = workspace_now()

@@ -16,7 +16,7 @@ from core.services import (
     Verdict,
     at,
     fill,
-    fill_text,
+    fill_path,
     found,
     judge,
     text_at,
@@ -223,4 +223,4 @@ def _texts(call: Call) -> list[str]:
 
 def seen_at(described: ServiceDescription, their_id: str, address: str) -> str:
     """Where somebody can be seen over there; empty where the description does not say."""
-    return fill_text(described.see, known(id=their_id, address=address)) if described.see else ""
+    return fill_path(described.see, known(id=their_id, address=address)) if described.see else ""

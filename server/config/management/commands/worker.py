@@ -21,7 +21,7 @@ HEARTBEAT = 2.0
 GIVEN_UP_AFTER = 8.0
 """Seconds without a heartbeat after which a worker is taken for dead."""
 SLOTS = {
-    "live": {"routing": 2, "sequences": 2, "mail": 4, "touches": 1, "services": 4},
+    "live": {"routing": 2, "sequences": 2, "mail": 4, "touches": 1, "services": 4, "heard": 2},
     "bulk": {"files": 2, "inbound": 1, "polling": 1},
 }
 """Jobs at the same time, by queue."""
