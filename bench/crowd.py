@@ -1,14 +1,16 @@
-"""A million people for the bench, made by the database itself."""
+"""People for the benches: a few thousand, and a million that the database itself makes."""
 
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import connection
+from django.utils import timezone
 
 from server.people.actions import make_field, make_list, make_tag
-from server.people.models import Field, MailingList, Tag
+from server.people.models import Field, MailingList, Subscriber, Tag
 from server.sources.catalogue import full_catalogue
 from server.workspaces.causes import Cause
+from server.workspaces.copying import store_all
 from server.workspaces.models import Workspace
 
 PEOPLE = 1_000_000
@@ -80,3 +82,19 @@ def make_crowd(workspace: Workspace) -> Names:
 def parameters(workspace: Workspace, names: Names) -> dict[str, Any]:
     """The parameters of the statement that is written by hand."""
     return {"workspace": workspace.pk, "tag": names.tag.pk, "list": names.news.pk}
+
+
+def some_people(workspace: Workspace, count: int) -> list[Subscriber]:
+    """So many people with a first name, stored."""
+    people = [
+        Subscriber(
+            workspace=workspace,
+            address=f"p{number}@example.com",
+            address_key=f"p{number}@example.com",
+            values={"first_name": f"Ines {number}"},
+            added_at=timezone.now(),
+        )
+        for number in range(count)
+    ]
+    store_all(people)
+    return people

@@ -30,12 +30,13 @@ from outside.mailbox import Mailbox
 from server.mail.editing import make_message, save_message
 from server.mail.models import Send
 from server.mail.outbox import Outbox
-from server.people.models import MailingList, Membership, Subscriber
+from server.people.models import MailingList, Membership
 from server.workspaces.actions import set_up
 from server.workspaces.causes import caused_by
 from server.workspaces.copying import plain, store_all
 from server.workspaces.models import Workspace
 
+from .crowd import some_people
 from .workers import done_per_second
 
 COUNT = 2_000
@@ -136,17 +137,7 @@ def _queue(workspace: Workspace) -> None:
     assert mailing is not None
     now = timezone.now()
     because = Because(kind="member", sentence="a bench")
-    people = [
-        Subscriber(
-            workspace=workspace,
-            address=f"p{number}@example.com",
-            address_key=f"p{number}@example.com",
-            values={"first_name": f"Ines {number}"},
-            added_at=now,
-        )
-        for number in range(COUNT)
-    ]
-    store_all(people)
+    people = some_people(workspace, COUNT)
     store_all(
         [
             plain(Membership)(

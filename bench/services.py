@@ -17,15 +17,15 @@ from core.documents import Because
 from core.services import Call, FarLine, Handover, KeySignIn, Operation, ServiceDescription
 from launch.postgres import free_port
 from server.connections.hearing import store_events, take_heard
-from server.people.models import Fact, Field, Subscriber
+from server.people.models import Fact, Field
 from server.services.connecting import connect, set_secrets
 from server.services.described import shipped
 from server.services.handing import AT_ONCE
 from server.services.models import Handoff
 from server.services.outbox import Handoffs
-from server.workspaces.copying import store_all
 from server.workspaces.models import Workspace
 
+from .crowd import some_people
 from .workers import done_per_second
 
 COUNT = 3_000
@@ -87,7 +87,7 @@ def _queue(port: int) -> None:
     handover = Handover(service=str(row.pk), operation="save", lines=lines)
     handoffs = Handoffs()
     because = Because(kind="member", sentence="a bench")
-    for person in _people(workspace, COUNT):
+    for person in some_people(workspace, COUNT):
         handoffs.add_row(
             person,
             row.pk,
@@ -98,22 +98,6 @@ def _queue(port: int) -> None:
             operation="Save",
         )
     handoffs.write()
-
-
-def _people(workspace: Workspace, count: int) -> list[Subscriber]:
-    now = timezone.now()
-    people = [
-        Subscriber(
-            workspace=workspace,
-            address=f"p{number}@example.com",
-            address_key=f"p{number}@example.com",
-            values={"first_name": f"Ines {number}"},
-            added_at=now,
-        )
-        for number in range(count)
-    ]
-    store_all(people)
-    return people
 
 
 def _bare(port: int) -> float:
@@ -137,7 +121,7 @@ def heard(fresh: Callable[[], Any]) -> dict[str, Any]:
     with_outside = settings.OUTSIDE_ADDRESS or "http://127.0.0.1:9"
     settings.OUTSIDE_ADDRESS = with_outside
     row = connect(workspace, "Shop", "", shipped()["telescope-shop"])
-    _people(workspace, 2_000)
+    some_people(workspace, 2_000)
     events = [
         {
             "id": f"e{number}",

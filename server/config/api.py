@@ -15,6 +15,7 @@ from core.sequences import SequenceDocument
 from core.services import ServiceDescription
 from server.audiences.api import router as audiences
 from server.connections.api import router as services
+from server.connections.handoffs_api import router as handoffs
 from server.desk.api import router as desk
 from server.doors.api import router as doors
 from server.forms.api import router as forms
@@ -141,6 +142,7 @@ for room in (
     doors,
     mail,
     services,
+    handoffs,
     snags,
 ):
     api.add_router("/workspaces/{workspace}", room)

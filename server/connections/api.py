@@ -1,21 +1,18 @@
 """Services: connections, what they take, what was handed over, what they told."""
 
-from datetime import datetime, timedelta
-from typing import Any, Literal
+from datetime import timedelta
+from typing import Any
 from uuid import UUID
 
 from django.conf import settings
 from django.db.models import Count, Q
-from ninja import Router, Schema
+from ninja import Router
 
-from core.documents import Finding, Problem
+from core.documents import Problem
 from core.services import (
     FarField,
-    FarType,
-    Handover,
     HeardRule,
     ServiceDescription,
-    SignIn,
     Thing,
     check_description,
     understand,
@@ -23,12 +20,7 @@ from core.services import (
 from server.people.models import Subscriber
 from server.services import connecting
 from server.services.again import (
-    Current,
-    current_of,
-    hand_over_again,
-    one_again,
     prepared_for,
-    take_away,
     test_handoff,
     was_there,
 )
@@ -37,263 +29,45 @@ from server.services.facts import fields_of_service, things_of
 from server.services.models import Handoff, Heard, Service
 from server.services.secrets import secrets_of
 from server.services.tokens import SignInFailed, begin, finish
-from server.services.trying import seen_at
 from server.sources.uses import users_of
-from server.submissions.models import Submission
 from server.submissions.schemas import Answer
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.errors import Forbidden, refuse
 from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
-from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done
 
-from .concerns import Concern, concerns
-from .live import live_documents
+from .concerns import concerns
 from .openapi import from_openapi
 from .reading import read_and_say
+from .schemas import (
+    AgreedIn,
+    AgreeOut,
+    ChangeOut,
+    ConnectIn,
+    DescriptionCheck,
+    FieldMadeIn,
+    FilledOut,
+    HandoverSampleIn,
+    HandoverSampleOut,
+    HandoverTestOut,
+    HeardKindOut,
+    HeardOut,
+    KindLine,
+    OpenApiIn,
+    ReadOut,
+    SecretOut,
+    SecretsIn,
+    ServiceIn,
+    ServiceLine,
+    ServiceOut,
+    ServiceUse,
+    ThingMadeIn,
+)
 
 router = Router(tags=["services"], auth=member)
 FIGURES_OF = timedelta(days=30)
-
-
-class KindLine(Schema):
-    """A description that ships."""
-
-    key: str
-    name: str
-    about: str
-    base: str
-    needs_address: bool
-    """Whether the member says where it is."""
-    sign_in: SignIn
-    hands_over: bool
-    hears: bool
-
-
-class ServiceLine(Schema):
-    id: UUID
-    name: str
-    purpose: str
-    kind: str
-    state: str
-    trouble: str
-    account: str
-    handed: int
-    """In the last 30 days."""
-    failed: int
-    waiting: int
-    handed_at: datetime | None
-    heard_at: datetime | None
-    hands_over: bool
-    hears: bool
-
-
-class ServiceUse(Schema):
-    kind: str
-    id: str
-    name: str
-    live: bool
-
-
-class HeardKindOut(Schema):
-    """A kind of event, and what it changes here."""
-
-    type: str
-    label: str
-    event: str
-    data: list[str]
-    fields: list[str]
-    leaves: bool
-    rule: HeardRule
-    sample: list[Answer]
-    """What the newest event of this kind said."""
-
-
-class ServiceOut(ServiceLine):
-    description: ServiceDescription
-    fields: list[FarField]
-    things: dict[str, list[Thing]]
-    read_at: datetime | None
-    stale: bool
-    checked_at: datetime | None
-    open_until: datetime | None
-    list_id: UUID | None
-    passes_leaving: bool
-    passes_erasing: bool
-    has_secrets: list[str]
-    """The names of the secrets that are kept; never the secrets."""
-    hear_address: str
-    """Empty for readers."""
-    hears_unknown: bool
-    hears_leaving: bool
-    heard_kinds: list[HeardKindOut]
-    poll_minutes: int
-    poll_at: datetime | None
-    uses: list[ServiceUse]
-
-
-class ConnectIn(Schema):
-    name: str
-    purpose: str = ""
-    kind: str = ""
-    """A description that ships; or `description`."""
-    description: ServiceDescription | None = None
-    base: str = ""
-
-
-class ServiceIn(Schema):
-    name: str
-    purpose: str = ""
-    list_id: UUID | None = None
-    passes_leaving: bool = True
-    passes_erasing: bool = True
-    hears_unknown: bool = False
-    hears_leaving: bool = True
-    poll_minutes: int = 15
-    hears: dict[str, HeardRule] = {}
-
-
-class SecretsIn(Schema):
-    values: dict[str, str]
-
-
-class FieldMadeIn(Schema):
-    label: str
-    type: FarType = "text"
-    key: str = ""
-    choices: list[str] = []
-
-
-class ThingMadeIn(Schema):
-    kind: str
-    label: str
-
-
-class ChangeOut(Schema):
-    sentence: str
-
-
-class ReadOut(Schema):
-    service: ServiceOut
-    changes: list[ChangeOut]
-
-
-class AgreeOut(Schema):
-    at: str
-
-
-class AgreedIn(Schema):
-    code: str
-    state: str
-
-
-class SecretOut(Schema):
-    """Shown once, when it is made."""
-
-    secret: str
-
-
-class HandoverSampleIn(Schema):
-    handover: Handover
-    answers: list[Answer] = []
-    values: dict[str, Any] = {}
-    """What a sample was read into, by the key of the field."""
-    person: UUID | None = None
-    source: UUID | None = None
-    """Whose last people are looked at as well."""
-    looks: bool = False
-    """Whether the other side is asked what it has now."""
-
-
-class FilledOut(Schema):
-    line: str
-    to: str
-    label: str
-    shown: str
-    problem: Problem | None
-    there: str
-    """What the other side has now; empty where it does not say."""
-
-
-class HandoverSampleOut(Schema):
-    lines: list[FilledOut]
-    problems: list[Problem]
-    waits: bool
-    concerns: list[Concern]
-    looked_at: int
-    """How many of the last people were looked at."""
-
-
-class HandoverTestOut(Schema):
-    handoff: UUID
-    done: bool
-    said: str
-    request: str
-    status: int | None
-    answer: str
-    see: str
-
-
-class AttemptOut(Schema):
-    at: datetime
-    what: Literal["sends", "looks"]
-    request: str
-    status: int | None
-    answer: str
-    seconds: float
-
-
-class HandoffLine(Schema):
-    id: UUID
-    service: UUID
-    service_name: str
-    person: UUID | None
-    address: str
-    operation: str
-    state: str
-    said: str
-    fault: str
-    created_at: datetime
-    due_at: datetime
-    done_at: datetime | None
-    tries: int
-    is_test: bool
-    because: dict[str, Any]
-
-
-class HandoffOut(HandoffLine):
-    attempts: list[AttemptOut]
-    see: str
-
-
-class HandoffPage(Schema):
-    handoffs: list[HandoffLine]
-    next: str | None
-
-
-class AgainIn(Schema):
-    fault: str = ""
-    """Of those that failed by one cause; empty: all that failed."""
-
-
-class HeardOut(Schema):
-    id: UUID
-    at: datetime
-    type: str
-    state: str
-    said: str
-    person: UUID | None
-    content: Any
-
-
-class DescriptionCheck(Schema):
-    findings: list[Finding]
-
-
-class OpenApiIn(Schema):
-    document: dict[str, Any]
 
 
 @router.get("/service-kinds", response=list[KindLine])
@@ -524,87 +298,6 @@ def post_test(
     )
 
 
-@router.post("/handoffs/{handoff}/take-away", response=HandoffLine)
-def post_take_away(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
-    """Remove over there what a test made."""
-    row = _find_handoff(request, handoff)
-    take_away(row)
-    return _handoff(row)
-
-
-@router.get("/services/{service}/handoffs", response=HandoffPage)
-def service_handoffs(
-    request: MemberRequest,
-    workspace: InPath,
-    service: UUID,
-    state: str = "",
-    fault: str = "",
-    after: str | None = None,
-) -> Any:
-    rows = _handoffs(request).filter(service=_find(request, service))
-    if state:
-        rows = rows.filter(state=state)
-    if fault:
-        rows = rows.filter(fault=fault)
-    page, more = page_by_key(rows, "created_at", after)
-    return HandoffPage(handoffs=[_handoff(one) for one in page], next=more)
-
-
-@router.get("/people/{person}/handoffs", response=list[HandoffLine])
-def person_handoffs(request: MemberRequest, workspace: InPath, person: UUID) -> Any:
-    rows = _handoffs(request).filter(subscriber=find(Subscriber, request, person, "person"))
-    return [_handoff(one) for one in rows.order_by("-pk")[:100]]
-
-
-@router.get("/submissions/{submission}/handoffs", response=list[HandoffLine])
-def submission_handoffs(request: MemberRequest, workspace: InPath, submission: UUID) -> Any:
-    row = find(Submission, request, submission, "submission")
-    return [_handoff(one) for one in _handoffs(request).filter(by_submission=row.pk).order_by("pk")]
-
-
-@router.get("/handoffs/{handoff}", response=HandoffOut)
-def get_handoff(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
-    row = _find_handoff(request, handoff)
-    described = ServiceDescription.model_validate(row.service.description)
-    address = row.subscriber.address if row.subscriber else row.address
-    return HandoffOut(
-        **_handoff(row).model_dump(),
-        attempts=[
-            AttemptOut(
-                at=one.at,
-                what=one.what,  # type: ignore[arg-type]
-                request=one.request,
-                status=one.status,
-                answer=one.answer,
-                seconds=one.seconds,
-            )
-            for one in row.attempts.order_by("pk")
-        ],
-        see=seen_at(described, row.their_id, address)
-        if row.state == Handoff.State.DONE and address
-        else "",
-    )
-
-
-@router.post("/handoffs/{handoff}/again", response=HandoffLine)
-def post_handoff_again(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
-    """Try one once more, by what its rule or step says now."""
-    row = _find_handoff(request, handoff)
-    one_again(row, _current(request.workspace))
-    row.refresh_from_db()
-    return _handoff(row)
-
-
-@router.post("/services/{service}/again", response=Done)
-def post_again(request: MemberRequest, workspace: InPath, service: UUID, body: AgainIn) -> Any:
-    """Try all that failed, or failed by one cause, once more."""
-    row = _find(request, service)
-    rows = Handoff.objects.of(request.workspace).filter(state=Handoff.State.FAILED)
-    if body.fault:
-        rows = rows.filter(fault=body.fault)
-    return Done(count=hand_over_again(row, rows, _current(request.workspace)))
-
-
 @router.get("/services/{service}/heard", response=list[HeardOut])
 def service_heard(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
     rows = Heard.objects.of(request.workspace).filter(service=_find(request, service))
@@ -641,42 +334,6 @@ def _find(request: MemberRequest, pk: UUID) -> Service:
 def _must_own(request: MemberRequest) -> None:
     if request.member.role not in OWNERS:
         raise Forbidden("Only an owner of the workspace may do this. Ask an owner of it.")
-
-
-def _find_handoff(request: MemberRequest, pk: UUID) -> Handoff:
-    find(Handoff, request, pk, "handoff")
-    row: Handoff = _handoffs(request).get(pk=pk)
-    row.service.workspace = request.workspace
-    row.workspace = request.workspace
-    return row
-
-
-def _handoffs(request: MemberRequest) -> Any:
-    return Handoff.objects.of(request.workspace).select_related("service", "subscriber", "cause")
-
-
-def _handoff(row: Handoff) -> HandoffLine:
-    return HandoffLine(
-        id=row.pk,
-        service=row.service_id,
-        service_name=row.service.name,
-        person=row.subscriber_id,
-        address=row.subscriber.address if row.subscriber else row.address,
-        operation=row.operation,
-        state=row.state,
-        said=row.said,
-        fault=row.fault,
-        created_at=row.created_at,
-        due_at=row.due_at,
-        done_at=row.done_at,
-        tries=row.tries,
-        is_test=row.is_test,
-        because=row.because,
-    )
-
-
-def _current(workspace: Workspace) -> Current:
-    return current_of(live_documents(workspace))
 
 
 def _uses(row: Service) -> list[ServiceUse]:

@@ -85,7 +85,7 @@ def _is_signed(service: Service, request: HttpRequest, body: bytes) -> bool:
 def _verifies(secret: str, body: bytes, headers: dict[str, str]) -> bool:
     try:
         Webhook(secret).verify(body, headers)
-    except json.JSONDecodeError:
+    except (json.JSONDecodeError, RecursionError):
         # It reads the body once the signature is found to be right.
         return True
     except (WebhookVerificationError, ValueError, RuntimeError):

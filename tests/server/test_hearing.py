@@ -128,6 +128,17 @@ class Told(TestCase):
         self.assertEqual(self.call(self.order(), secret=before).status_code, 401)
         self.assertEqual(self.call(self.order(), secret=after).status_code, 200)
 
+    def test_a_body_that_is_deep_breaks_nothing(self) -> None:
+        for depth in (50, 500, 900, 990, 5_000, 10_000):
+            for body in (
+                '{"a":' * depth + "1" + "}" * depth,
+                '{"a":' + "[" * depth + "]" * depth + "}",
+            ):
+                answer = self.call(body)
+                self.assertIn(answer.status_code, (200, 202, 413, 422), depth)
+        take_heard(self.world.workspace.pk)
+        self.assertFalse(Heard.everywhere.filter(state="waiting").exists())
+
     def test_refused_calls_are_kept_up_to_a_number(self) -> None:
         for _ in range(60):
             self.client.post(f"/hear/{self.service.hear_key}", "{}", content_type="x/y")

@@ -6,13 +6,14 @@ import subprocess
 import time
 from collections import Counter
 
+from django.conf import settings
 from django.db import connection
 from django.db.models import Count
-from django.test import TransactionTestCase
+from django.test import SimpleTestCase, TransactionTestCase
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server.config.management.commands.worker import give_back
+from server.config.management.commands.worker import SLOTS, give_back
 from server.mail.models import Send
 from server.people.models import Fact, Subscriber, Tagging
 from server.sequences.models import Run
@@ -115,3 +116,17 @@ class GivenBack(TransactionTestCase):
         left = dict(ProcrastinateJob.objects.values_list("id", "status"))
         self.assertEqual(left, {again: "todo", waiting: "todo"})
         self.assertNotIn(double, left)
+
+
+class Slots(SimpleTestCase):
+    def test_every_job_at_once_has_a_connection(self) -> None:
+        """A job that gets none fails: the pool has one for each, also of a worker that does everything."""
+        pool = settings.DATABASES["default"]["OPTIONS"]["pool"]
+        self.assertLess(
+            sum(n for queues in SLOTS.values() for n in queues.values()), pool["max_size"]
+        )
+
+    def test_every_queue_that_a_task_names_has_slots(self) -> None:
+        named = {one.queue for one in app.tasks.values() if not one.name.startswith("builtin")}
+        there = {queue for queues in SLOTS.values() for queue in queues}
+        self.assertEqual(named - there, set())

@@ -542,7 +542,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Handoff */
-        get: operations["server_connections_api_get_handoff"];
+        get: operations["server_connections_handoffs_api_get_handoff"];
         put?: never;
         post?: never;
         delete?: never;
@@ -564,7 +564,7 @@ export interface paths {
          * Post Handoff Again
          * @description Try one once more, by what its rule or step says now.
          */
-        post: operations["server_connections_api_post_handoff_again"];
+        post: operations["server_connections_handoffs_api_post_handoff_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -584,7 +584,7 @@ export interface paths {
          * Post Take Away
          * @description Remove over there what a test made.
          */
-        post: operations["server_connections_api_post_take_away"];
+        post: operations["server_connections_handoffs_api_post_take_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1257,7 +1257,7 @@ export interface paths {
             cookie?: never;
         };
         /** Person Handoffs */
-        get: operations["server_connections_api_person_handoffs"];
+        get: operations["server_connections_handoffs_api_person_handoffs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2080,7 +2080,7 @@ export interface paths {
          * Post Again
          * @description Try all that failed, or failed by one cause, once more.
          */
-        post: operations["server_connections_api_post_again"];
+        post: operations["server_connections_handoffs_api_post_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2175,7 +2175,7 @@ export interface paths {
             cookie?: never;
         };
         /** Service Handoffs */
-        get: operations["server_connections_api_service_handoffs"];
+        get: operations["server_connections_handoffs_api_service_handoffs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2941,7 +2941,7 @@ export interface paths {
             cookie?: never;
         };
         /** Submission Handoffs */
-        get: operations["server_connections_api_submission_handoffs"];
+        get: operations["server_connections_handoffs_api_submission_handoffs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -12033,7 +12033,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_get_handoff: {
+    server_connections_handoffs_api_get_handoff: {
         parameters: {
             query?: never;
             header?: never;
@@ -12066,7 +12066,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_post_handoff_again: {
+    server_connections_handoffs_api_post_handoff_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -12099,7 +12099,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_post_take_away: {
+    server_connections_handoffs_api_post_take_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -13838,7 +13838,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_person_handoffs: {
+    server_connections_handoffs_api_person_handoffs: {
         parameters: {
             query?: never;
             header?: never;
@@ -15567,7 +15567,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_post_again: {
+    server_connections_handoffs_api_post_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -15748,7 +15748,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_service_handoffs: {
+    server_connections_handoffs_api_service_handoffs: {
         parameters: {
             query?: {
                 state?: string;
@@ -17482,7 +17482,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_connections_api_submission_handoffs: {
+    server_connections_handoffs_api_submission_handoffs: {
         parameters: {
             query?: never;
             header?: never;
