@@ -63,6 +63,7 @@ def context_answers(
         "@referrer": context.get("from"),
         "@source": source_name,
         "@received": received.isoformat() if received else None,
+        "@ip": context.get("ip"),
     }
     found = [(name, str(named[name])) for name in CONTEXT if named[name]]
     parameters = context.get("parameters")

@@ -56,7 +56,7 @@ def prepare(
         }
         payload = fill_lines(handover.lines, given, facts.fields, operation.required)
     problems = list(payload.problems)
-    texts = {name: answer_to(answers, name) or "" for name in _questions(handover)}
+    texts = {name: answer_to(answers, name) or "" for name in handover.questions}
     chosen: dict[str, tuple[str, ...]] = {}
     lacks = False
     for need in operation.needs:
@@ -96,10 +96,6 @@ def _nothing(label: str, optional: bool) -> tuple[str, ...] | Problem:
         sentence=f"No {label.lower()} is chosen.",
         fix=f"Choose a {label.lower()}.",
     )
-
-
-def _questions(handover: Handover) -> set[str]:
-    return {one.question for one in handover.chosen.values() if one.question}
 
 
 def _given(take: str, what: str, person: Person, answers: Answers, catalogue: Catalogue) -> Given:

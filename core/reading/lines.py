@@ -20,8 +20,10 @@ CONTEXT = {
     "@referrer": "Page they came from",
     "@source": "Name of the source",
     "@received": "Received at",
+    "@ip": "IP address",
 }
-"""What is known of a submission besides its answers; each is a question too."""
+"""What is known of a submission besides its answers; each is a question too. The IP address is known only
+where the workspace keeps it."""
 PARAMETER = "@parameter."
 """Begins the name of a question that a parameter of the page's address answers."""
 

@@ -263,6 +263,7 @@ class ServiceDescription(Frozen):
     fixed_fields: tuple[FarField, ...] = ()
     fields: Call | None = None
     read_fields: FieldsRead = FieldsRead()
+    fields_paging: Paging | None = None
     make_field: Call | None = None
     find: Look | None = None
     """Whether it has somebody, by `address`."""
@@ -319,6 +320,8 @@ class ServiceDescription(Frozen):
         read = self.read_fields
         for name in FieldsRead.model_fields.keys() - {"types"}:
             yield f"read_fields/{name}", getattr(read, name)
+        if self.fields_paging:
+            yield "fields_paging", self.fields_paging.next
         yield "who_name", self.who_name
         yield "error", self.error
         yield "find_values", self.find_values

@@ -47,6 +47,12 @@ class Handover(Frozen):
     """The list here whose subscribers alone are handed over, where it is not the one that the
     connection names."""
 
+    @property
+    def questions(self) -> frozenset[str]:
+        """The names of all questions whose answers it looks at."""
+        lines = {one.what for one in self.lines if one.take == "answer"}
+        return frozenset(lines | {one.question for one in self.chosen.values() if one.question})
+
     def list_of(self, facts: ServiceFacts) -> str | None:
         """The list here that says who may get marketing over there."""
         return self.list or facts.list_id

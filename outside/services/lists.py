@@ -8,6 +8,7 @@ from .speaking import Wrong, answers, body_of, text_of
 from .store import Store, Thing
 
 KEY = "demo-list-key-4711"
+PART = 25
 store = Store("lists")
 _FIELDS: list[Thing] = [
     {"name": "first_name", "title": "First name", "kind": "string", "limit": 40},
@@ -87,7 +88,8 @@ def field_list(request: HttpRequest) -> HttpResponse:
         if kind in ("one_of", "many_of"):
             made["options"] = [str(one) for one in body.get("options", [])]
         return JsonResponse(store.put("field", made), status=201)
-    return JsonResponse({"fields": fields()})
+    fields()
+    return JsonResponse(_part("field", request))
 
 
 @api
@@ -105,12 +107,14 @@ def tag_list(request: HttpRequest) -> HttpResponse:
         return JsonResponse(
             store.put("tag", {"title": text_of(body_of(request), "title")}), status=201
         )
-    # In parts, as it does with everything that may be long.
-    after = int(request.GET.get("after") or 0)
-    found = store.all("tag", after, 50)
-    return JsonResponse(
-        {"tags": found, "next": str(found[-1]["number"]) if len(found) == 50 else ""}
-    )
+    return JsonResponse(_part("tag", request))
+
+
+def _part(kind: str, request: HttpRequest) -> Thing:
+    """One part of what may be long, and where the next begins."""
+    found = store.all(kind, int(request.GET.get("after") or 0), PART)
+    more = len(found) == PART
+    return {f"{kind}s": found, "next": str(found[-1]["number"]) if more else ""}
 
 
 @api

@@ -1,7 +1,7 @@
 """Services: connections, what they take, what was handed over, what they told."""
 
 from datetime import timedelta
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from django.conf import settings
@@ -299,8 +299,19 @@ def post_test(
 
 
 @router.get("/services/{service}/heard", response=list[HeardOut])
-def service_heard(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def service_heard(
+    request: MemberRequest,
+    workspace: InPath,
+    service: UUID,
+    type: str = "",
+    state: Literal["waiting", "taken", "ignored", "refused"] | None = None,
+) -> Any:
+    """The newest, of one type or with one outcome where one is named."""
     rows = Heard.objects.of(request.workspace).filter(service=_find(request, service))
+    if type:
+        rows = rows.filter(type=type)
+    if state is not None:
+        rows = rows.filter(state=state)
     return [
         HeardOut(
             id=one.pk,

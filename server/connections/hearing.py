@@ -3,12 +3,14 @@ event here."""
 
 import hashlib
 import json
+import time
 from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
 import structlog
 from django.conf import settings
+from django.core.cache import cache
 from django.db import OperationalError, transaction
 from django.http import HttpRequest, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
@@ -59,6 +61,11 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
     if hearing.signed == "standard" and not _is_signed(service, request, body):
         said = "The signature does not fit the body, or the call is older than five minutes."
         return _refused(service, 401, said)
+    if _too_many(service, "calls", settings.POSTS_PER_MINUTE):
+        # Nothing is kept of it: whoever sends it is asked to send it again.
+        response = JsonResponse({"title": "Too many calls in this minute."}, status=429)
+        response["Retry-After"] = "60"
+        return response
     try:
         event = json.loads(body)
     except (ValueError, RecursionError):
@@ -95,6 +102,9 @@ def _verifies(secret: str, body: bytes, headers: dict[str, str]) -> bool:
 
 def _refused(service: Service, status: int, said: str) -> JsonResponse:
     """Keep that a call came and was refused, the newest of them; what it said is kept nowhere."""
+    response = JsonResponse({"title": said}, status=status)
+    if _too_many(service, "refused", KEPT_REFUSED):
+        return response
     now = clock.now(service.workspace)
     Heard.everywhere.create(
         workspace=service.workspace,
@@ -107,7 +117,18 @@ def _refused(service: Service, status: int, said: str) -> JsonResponse:
     refused = Heard.everywhere.filter(service=service, state=Heard.State.REFUSED)
     old = list(refused.order_by("-pk").values_list("pk", flat=True)[KEPT_REFUSED:])
     Heard.everywhere.filter(pk__in=old).delete()
-    return JsonResponse({"title": said}, status=status)
+    return response
+
+
+def _too_many(service: Service, what: str, most: int) -> bool:
+    """Whether this is more of it than a minute takes; counted by each process for itself."""
+    name = f"hear/{service.pk}/{what}/{int(time.time() // 60)}"
+    cache.add(name, 0, 120)
+    try:
+        return cache.incr(name) > most
+    except ValueError:
+        # Thrown out of the cache just now.
+        return False
 
 
 def store_events(service: Service, events: list[tuple[str, str, Any]]) -> list[bool]:

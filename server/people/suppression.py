@@ -1,6 +1,6 @@
 """The suppression list: put on, taken off, looked up."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from django.db import transaction
 
@@ -17,6 +17,14 @@ from .erased import suppressed_by_erasure
 from .models import Suppression
 
 MOST_AT_ONCE = 5_000
+Listener = Callable[[Workspace, Sequence[Suppression]], None]
+_LISTENERS: list[Listener] = []
+
+
+def on_suppressed(listener: Listener) -> Listener:
+    """Have `listener` called with new entries, in the transaction that stores them."""
+    _LISTENERS.append(listener)
+    return listener
 
 
 @changes("put {result[0]} on the suppression list")
@@ -45,9 +53,16 @@ def suppress(
             added_at=now,
         )
     with transaction.atomic():
-        before = Suppression.objects.of(workspace).filter(key__in=entries).count()
+        there = set(
+            Suppression.objects.of(workspace)
+            .filter(among_texts("key", set(entries)))
+            .values_list("key", flat=True)
+        )
         Suppression.everywhere.bulk_create(entries.values(), ignore_conflicts=True, batch_size=1000)
-    return len(entries) - before, problems
+        fresh = [one for key, one in entries.items() if key not in there]
+        for listener in _LISTENERS:
+            listener(workspace, fresh)
+    return len(fresh), problems
 
 
 @changes("took an entry off the suppression list")

@@ -3,6 +3,8 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
+from uuid import UUID
 
 from core.deciding import (
     AddTag,
@@ -26,7 +28,9 @@ from server.people.models import OwnRequest, Subscriber
 from server.sequences.entering import enter_all, leave_all, leave_sequences_of_lists
 from server.sequences.progress import Entering
 from server.services.outbox import Handoffs
+from server.sources.models import Source
 from server.submissions.models import Submission
+from server.submissions.receiving import everything_of
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_each
@@ -43,6 +47,18 @@ def with_tags_made(workspace: Workspace, decisions: Sequence[Decision]) -> list[
     if not made:
         return list(decisions)
     return [replace(decision, effects=with_ids(decision.effects, made)) for decision in decisions]
+
+
+def _answers_for(submission: Submission, effect: Handoff, sources: dict[UUID, Source]) -> list[Any]:
+    """The answers that go along to a service; of what is known besides, the IP address for one, only what
+    it asks for. `sources`: those that were looked up before."""
+    asked = {one for one in effect.handover.questions if one.startswith("@")}
+    if not asked:
+        return submission.answers
+    if submission.source_id not in sources:
+        sources[submission.source_id] = submission.source
+    named = everything_of(submission, sources[submission.source_id])[len(submission.answers) :]
+    return [*submission.answers, *([name, text] for name, text in named if name in asked)]
 
 
 def tag_ids(workspace: Workspace, effects: Iterable[Effect]) -> dict[str, str]:
@@ -74,6 +90,7 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
     erased: list[dict[str, str]] = []
     outbox = Outbox()
     handoffs = Handoffs()
+    sources: dict[UUID, Source] = {}
     for submission, subscriber, effects in followed:
         for effect in effects:
             match effect:
@@ -98,7 +115,9 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
                     )
                 case Handoff():
                     origin = f"route/{submission.pk}/{effect.line}"
-                    handoffs.add(subscriber, effect, origin, at, submission.answers)
+                    handoffs.add(
+                        subscriber, effect, origin, at, _answers_for(submission, effect, sources)
+                    )
                 case ChangeAddress():
                     _change_address(subscriber, effect)
                 case Erase(asks=True):

@@ -9,10 +9,12 @@ from django.db import IntegrityError, transaction
 
 from core.documents import folded
 from core.services import (
+    Call,
     FarField,
     FarType,
     FieldChange,
     NoSignIn,
+    Paging,
     ServiceDescription,
     Thing,
     ThingKind,
@@ -174,12 +176,11 @@ def _read(
 ) -> tuple[FieldChange, ...]:
     before = fields_of_service(row, described)
     if described.fields:
-        answer = line.ask(described.fields, known())
-        if wrong := trouble_with(answer, described):
-            return _unread(row, "The fields", wrong, must)
-        row.fields = [
-            one.model_dump(mode="json") for one in read_fields(described.read_fields, answer.json)
-        ]
+        pages = _pages(line, described.fields, described.fields_paging, described)
+        if isinstance(pages, str):
+            return _unread(row, "The fields", pages, must)
+        read = [one for page in pages for one in read_fields(described.read_fields, page)]
+        row.fields = [one.model_dump(mode="json") for one in read]
     things = {}
     for kind in described.things:
         many = _things(line, kind, described)
@@ -202,23 +203,36 @@ def _unread(row: Service, what: str, wrong: str, must: bool) -> tuple[FieldChang
 
 
 def _things(line: Line, kind: ThingKind, described: ServiceDescription) -> list[Thing] | str:
+    pages = _pages(line, kind.read, kind.paging, described)
+    if isinstance(pages, str):
+        return pages
     things: list[Thing] = []
+    for one in (one for page in pages for one in found(kind.items, page, list)):
+        if pk := text_at(kind.id, one):
+            things.append(Thing(id=pk, label=text_at(kind.name, one) or pk))
+    return things
+
+
+def _pages(
+    line: Line, call: Call, paging: Paging | None, described: ServiceDescription
+) -> list[Any] | str:
+    """All parts of a long answer, or what is wrong, in words: half of it would pass for all there is."""
+    pages: list[Any] = []
     cursor = ""
-    for _ in range(MOST_PAGES):
-        call = kind.read
-        if kind.paging and cursor:
-            call = call.model_copy(update={"query": {**call.query, kind.paging.parameter: cursor}})
-        answer = line.ask(call, known(cursor=cursor))
+    while len(pages) < MOST_PAGES:
+        asked = call
+        if paging and cursor:
+            asked = call.model_copy(update={"query": {**call.query, paging.parameter: cursor}})
+        answer = line.ask(asked, known(cursor=cursor))
         if wrong := trouble_with(answer, described):
             return wrong
-        for one in found(kind.items, answer.json, list):
-            pk = text_at(kind.id, one)
-            if pk:
-                things.append(Thing(id=pk, label=text_at(kind.name, one) or pk))
-        cursor = text_at(kind.paging.next, answer.json) if kind.paging else ""
+        pages.append(answer.json)
+        before, cursor = cursor, text_at(paging.next, answer.json) if paging else ""
         if not cursor:
-            break
-    return things
+            return pages
+        if cursor == before:
+            return "The service gives the same page again and again."
+    return f"There are more than {MOST_PAGES} pages of them."
 
 
 @changes("made the field “{label}” in “{row.name}”", whole=False)

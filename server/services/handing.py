@@ -178,6 +178,7 @@ def _try_all(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
     if again and line.secrets.get("access_token"):
         forget_token(line.service, line.secrets)
         for n, one in zip(again, _at_once(line, [going[n] for n in again], now), strict=True):
+            one.answers[:0] = tries[n].answers
             tries[n] = one
     return tries
 

@@ -1,21 +1,32 @@
 """What follows, for services, from what becomes of people: who confirms may be handed over, and who
-leaves a list here leaves over there."""
+leaves a list here, or is put on the suppression list, leaves over there."""
 
 from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
+from django.db.models import Func, TextField, Value
+
 from core.documents import Because
 from core.services import Chosen, Does, Handover, ServiceDescription
-from server.people.models import Fact, Subscriber
+from server.people.models import Fact, Subscriber, Suppression
+from server.people.suppression import on_suppressed
 from server.people.trail import on_facts
 from server.workspaces import clock
-from server.workspaces.among import among
+from server.workspaces.among import among, among_texts
+from server.workspaces.models import Workspace
 
 from .models import MAY_BE_THERE, Handoff, Service
 from .outbox import Handoffs, defer_for
 
+_DOMAIN = Func(
+    "address_key",
+    Value("@"),
+    Value(-1),
+    function="split_part",
+    output_field=TextField(),
+)
 _LEFT = ("unsubscribed", "bounced", "complained")
 
 
@@ -74,6 +85,46 @@ def _pass_on(facts: list[Any]) -> None:
                 hand_leaving(
                     handoffs, service, subscribers[one.subscriber_id], "unsubscribe", str(one.id)
                 )
+    handoffs.write()
+
+
+@on_suppressed
+def pass_on_suppressed(workspace: Workspace, entries: Sequence[Suppression]) -> None:
+    """Whoever was, or may have been, handed over and may get no marketing any more is unsubscribed over
+    there, where the connection says so. Called with new entries, in their transaction."""
+    found = Service.objects.of(workspace).filter(passes_leaving=True)
+    services = {one.pk: one for one in found}
+    if not services or not entries:
+        return
+    by_kind: dict[str, list[str]] = {kind: [] for kind in Suppression.Kind}
+    for one in entries:
+        by_kind[one.kind].append(one.key)
+    people = Subscriber.objects.of(workspace)
+    named = people.filter(among_texts("address_key", by_kind[Suppression.Kind.ADDRESS]))
+    if domains := by_kind[Suppression.Kind.DOMAIN]:
+        # All addresses are read for this, so only where there are domains.
+        named |= people.alias(domain=_DOMAIN).filter(among_texts("domain", domains))
+    rows = Handoff.everywhere.filter(MAY_BE_THERE, subscriber__in=named, service__in=services)
+    handed = {
+        (service, person)
+        for service, person, list_id in rows.values_list(
+            "service", "subscriber", "plan__content__list"
+        )
+        if list_id or services[service].list_id
+    }
+    subscribers = Subscriber.everywhere.select_related("workspace").in_bulk(
+        {person for _, person in handed}
+    )
+    now = clock.now(workspace).timestamp()
+    handoffs = Handoffs()
+    for service, person in sorted(handed):
+        hand_leaving(
+            handoffs,
+            services[service],
+            subscribers[person],
+            "unsubscribe",
+            f"suppressed/{person}/{now}",
+        )
     handoffs.write()
 
 

@@ -73,7 +73,7 @@ class Service(WorkspaceRow):
     hears_leaving = models.BooleanField(default=True)
     """Whether leaving over there means leaving the list here."""
     hears = models.JSONField(default=dict)
-    """By type of event, what it changes here: `core.services.HeardMap`."""
+    """By type of event, what it changes here: `core.services.HeardRule`."""
     heard_at = models.DateTimeField(null=True)
     poll_minutes = models.PositiveIntegerField(default=15)
     poll_at = models.DateTimeField(null=True)

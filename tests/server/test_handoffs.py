@@ -1,8 +1,10 @@
 """Handing people to services, over real HTTP to those of the outside world, in every mood."""
 
+import contextlib
 import re
 from datetime import timedelta
 from typing import Any
+from unittest.mock import patch
 
 from django.test import TestCase, TransactionTestCase, override_settings
 
@@ -109,6 +111,30 @@ class ToTheListService(Handing, TestCase):
         self.assertIn("first_name", [one["key"] for one in self.service.fields])
         self.assertEqual(self.service.things["list"][0]["id"], "news")
         self.assertNotIn(KEY, self.service.secret)
+
+    def test_fields_in_parts_are_read_to_the_end(self) -> None:
+        """The list service gives 25 at a time."""
+        self.press("/services/lists/", do="restore")
+        for n in range(40):
+            key = f"extra_{n}"
+            with contextlib.suppress(Refused):
+                make_field(self.service, key, f"Extra {n}", "text", [])
+        try:
+            read_again(self.service)
+            self.service.refresh_from_db()
+            extra = [one for one in self.service.fields if one["key"].startswith("extra_")]
+            self.assertEqual(len(extra), 40)
+            with (
+                patch("server.services.connecting.MOST_PAGES", 1),
+                self.assertRaises(Refused) as refused,
+            ):
+                read_again(self.service)
+            self.assertIn("more than 1 pages", str(refused.exception.problems))
+            self.service.refresh_from_db()
+            self.assertGreaterEqual(len(self.service.fields), 40)
+        finally:
+            for n in range(40):
+                self.press("/services/lists/", do="remove-field", field=f"extra_{n}")
 
     def test_a_wrong_key_is_said_and_the_right_one_sets_it_right(self) -> None:
         row = self.connected("list-service", "Another", key="not the key")

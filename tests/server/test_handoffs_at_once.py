@@ -1,9 +1,13 @@
 """Workers that are killed while they hand over, and two at once: nothing lost, nothing doubled."""
 
+import contextlib
 import re
+import sqlite3
 import subprocess
 import threading
 import time
+from collections import Counter
+from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
 
 import httpx
@@ -12,22 +16,27 @@ from django.test import TransactionTestCase
 
 from core.services import Call, Chosen, FarLine, Handover, Look
 from outside.services.lists import KEY
-from server.people.models import Field
-from server.services.connecting import connect, set_secrets, try_it
+from server.people.models import Field, Subscriber
+from server.services.claims import SET
+from server.services.connecting import change, connect, set_secrets, try_it
 from server.services.described import shipped
 from server.services.handing import hand_over_due
 from server.services.models import Attempt, Handoff, Service
 from server.services.outbox import Handoffs
 from server.services.tokens import begin, finish
+from server.snags.models import Snag
 from server.workspaces import clock
 from tests.outside_world import Outside
 from tests.processes import kill, start, stop
 from tests.world import WHY, World, make_world
 
 MANY = 28
+THOUSAND = 1_000
 
 
-class Killed(Outside, TransactionTestCase):
+class Dealing(Outside):
+    """A mixin: a pipeline that many deals are made in."""
+
     world: World
 
     def setUp(self) -> None:
@@ -41,7 +50,18 @@ class Killed(Outside, TransactionTestCase):
         lines = tuple(FarLine(id=far, to=far, what=fields[ours]) for far, ours in to.items())
         chosen = {"stage": Chosen(things=("new",))}
         handover = Handover(service=str(row.pk), operation="deal", chosen=chosen, lines=lines)
-        people = [self.world.arrive(f"k{n}@example.com", first_name=f"K{n}") for n in range(count)]
+        now = clock.now(self.world.workspace)
+        people = [
+            Subscriber(
+                workspace=self.world.workspace,
+                address=f"k{n}@example.com",
+                address_key=f"k{n}@example.com",
+                values={"first_name": f"K{n}"},
+                added_at=now,
+            )
+            for n in range(count)
+        ]
+        Subscriber.everywhere.bulk_create(people)
         handoffs = Handoffs()
         for number, person in enumerate(people):
             handoffs.add_row(
@@ -49,7 +69,7 @@ class Killed(Outside, TransactionTestCase):
                 row.pk,
                 handover,
                 f"kill/{number}",
-                clock.now(self.world.workspace),
+                now,
                 WHY,
                 operation="Make a deal",
             )
@@ -83,13 +103,21 @@ class Killed(Outside, TransactionTestCase):
         finish(row, said["code"][0], said["state"][0])
         try_it(row)
         row.refresh_from_db()
-        self.assertEqual(row.state, "working")
+        if row.state != "working":
+            raise AssertionError(row.trouble)
         return row
 
     def deals(self) -> list[str]:
-        """The addresses of all deals over there, as its own page shows them."""
-        return re.findall(r"k\d+@example\.com", httpx.get(f"{self.host}/services/pipeline/").text)
+        """The addresses of all deals over there, as they stand in its own file."""
+        file = Path(self.folder.name) / "outside" / "services.sqlite"
+        with contextlib.closing(sqlite3.connect(file)) as db:
+            rows = db.execute("SELECT body FROM thing WHERE service = 'pipeline' AND kind = 'deal'")
+            return [
+                address for (body,) in rows for address in re.findall(r"k\d+@example\.com", body)
+            ]
 
+
+class Killed(Dealing, TransactionTestCase):
     def worker(self) -> subprocess.Popen[bytes]:
         return start(
             "manage.py",
@@ -138,6 +166,38 @@ class Killed(Outside, TransactionTestCase):
         self.queue(row, MANY, email="email", name="first_name")
         self.killed_while_it_works(row)
         self.assertTrue(Attempt.everywhere.filter(what="looks").exists())
+
+
+class RunsOut(Dealing, TransactionTestCase):
+    def test_a_token_that_ends_in_the_middle_of_a_thousand(self) -> None:
+        self.press("/services/pipeline/", do="empty")
+        row = self.pipeline(with_keys=True)
+        change(row, description={**row.description, "per_minute": None})
+        self.queue(row, THOUSAND, email="email", name="first_name")
+        working = threading.Thread(target=self.hand_over_all, args=[row])
+        working.start()
+        try:
+            for share in (0.2, 0.5, 0.8):
+                deadline = time.monotonic() + 90
+                while Handoff.everywhere.filter(state="done").count() < share * THOUSAND:
+                    self.assertLess(time.monotonic(), deadline)
+                    time.sleep(0.02)
+                self.mood("pipeline", "expired")
+        finally:
+            working.join(timeout=120)
+        states = Counter(Handoff.everywhere.values_list("state", flat=True))
+        self.assertEqual(states, {"done": THOUSAND})
+        self.assertEqual(sorted(self.deals()), sorted(f"k{n}@example.com" for n in range(THOUSAND)))
+        refused = Attempt.everywhere.filter(status=401).count()
+        self.assertTrue(0 < refused <= 3 * SET, refused)
+        self.assertFalse(Snag.everywhere.exists())
+
+    def hand_over_all(self, row: Service) -> None:
+        try:
+            while hand_over_due(row.pk):
+                pass
+        finally:
+            connection.close()
 
 
 class TwoAtOnce(Outside, TransactionTestCase):

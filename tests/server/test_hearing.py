@@ -4,7 +4,7 @@ import json
 import time
 from datetime import UTC, datetime, timedelta
 from typing import Any
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 import httpx
 from django.test import Client, TestCase, override_settings
@@ -143,6 +143,35 @@ class Told(TestCase):
         for _ in range(60):
             self.client.post(f"/hear/{self.service.hear_key}", "{}", content_type="x/y")
         self.assertEqual(Heard.everywhere.count(), 50)
+
+    def test_a_flood_is_not_stored_and_shuts_nobody_out(self) -> None:
+        """What is not signed costs no row after some of a minute; what is signed is limited apart."""
+        for _ in range(60):
+            self.client.post(f"/hear/{self.service.hear_key}", "{}", content_type="x/y")
+        stored = list(Heard.everywhere.order_by("pk").values_list("pk", flat=True))
+        self.client.post(f"/hear/{self.service.hear_key}", "{}", content_type="x/y")
+        self.assertEqual(stored, list(Heard.everywhere.order_by("pk").values_list("pk", flat=True)))
+        self.assertEqual(self.call(self.order()).status_code, 202)
+        with (
+            override_settings(POSTS_PER_MINUTE=2),
+            patch("server.connections.hearing.time", Mock(time=lambda: 0.0)),
+        ):
+            codes = [self.call({**self.order(), "id": f"evt_x{n}"}).status_code for n in range(4)]
+        self.assertEqual(codes, [202, 202, 429, 429])
+        refused = Heard.everywhere.filter(event_id__in=("evt_x2", "evt_x3"))
+        self.assertFalse(refused.exists(), "what is sent again later is new then")
+
+    def test_the_newest_of_one_kind_or_outcome(self) -> None:
+        self.client.post(f"/hear/{self.service.hear_key}", "{}", content_type="x/y")
+        self.call(self.order())
+        take_heard(self.world.workspace.pk)
+        self.client.force_login(self.world.user)
+        at = f"/api/workspaces/{self.world.workspace.slug}/services/{self.service.pk}/heard"
+        states = {
+            query: [one["state"] for one in self.client.get(f"{at}{query}").json()]
+            for query in ("", "?type=order.paid", "?state=refused", "?type=other")
+        }
+        self.assertEqual([*states.values()], [["taken", "refused"], ["taken"], ["refused"], []])
 
     def test_somebody_unknown_is_ignored_or_added_to_no_list(self) -> None:
         self.call(self.order("new@example.com"))

@@ -4,15 +4,21 @@ from typing import Any
 
 from django.test import Client, TestCase
 
-from core.services import Chosen, ServiceDescription, check_description
+from core.services import Chosen, FarLine, ServiceDescription, check_description
 from server.people.actions import erase_person, make_list, unsubscribe
 from server.people.models import MailingList, Subscriber
+from server.people.suppression import suppress
+from server.routing.routing import route_submission
 from server.services import handing
 from server.services.again import test_handoff as hand_over_a_test
+from server.services.connecting import change
 from server.services.handing import hand_over_due
 from server.services.models import Attempt, Handoff
 from server.snags.models import Snag
+from server.sources.open_forms import forget
+from server.submissions.models import Submission
 from server.workspaces.errors import Refused
+from server.workspaces.models import Workspace
 from tests.server.test_handoffs import Handing
 from tests.world import WHY
 
@@ -88,6 +94,47 @@ class Law(Handing, TestCase):
         self.leaves(person)
         hand_over_due(self.service.pk)
         self.assertEqual(self.person("olga@example.com")["lists"], {"news": "left"})
+
+    def test_who_is_suppressed_is_unsubscribed_there(self) -> None:
+        """By their address or their domain; nobody else, and once."""
+        self.hands_over(self.handover())
+        names = ("ada@one.example", "ben@two.example", "cleo@sub.two.example", "dora@one.example")
+        for address in names:
+            self.world.arrive(address, first_name="Name", consent="on")
+        hand_over_due(self.service.pk)
+        suppress(self.world.workspace, ["Ada@One.example", "@two.example"], "asked", None)
+        suppress(self.world.workspace, ["ada@one.example"], "asked again", None)
+        hand_over_due(self.service.pk)
+        states = {one: self.person(one)["lists"]["news"] for one in names}
+        self.assertEqual([*states.values()], ["left", "left", "subscribed", "subscribed"])
+        told = Handoff.everywhere.filter(origin__startswith="unsubscribe/suppressed/")
+        self.assertEqual({one.state for one in told}, {"done"})
+        self.assertEqual(told.count(), 2)
+
+    def test_who_is_suppressed_is_passed_on_only_where_it_is_so_set(self) -> None:
+        change(self.service, passes_leaving=False)
+        self.hands_over(self.handover())
+        self.world.arrive("ada@one.example", first_name="Ada", consent="on")
+        hand_over_due(self.service.pk)
+        suppress(self.world.workspace, ["ada@one.example"], "asked", None)
+        self.assertEqual(hand_over_due(self.service.pk), 0)
+        self.assertEqual(self.person("ada@one.example")["lists"], {"news": "subscribed"})
+
+    def test_the_ip_address_goes_only_where_it_is_kept(self) -> None:
+        lines = (
+            *self.lines(email="email"),
+            FarLine(id="ip", to="last_name", take="answer", what="@ip"),
+        )
+        self.hands_over(self.handover(lines=lines))
+        for keeps, name in ((True, "kept"), (False, "not-kept")):
+            Workspace.objects.update(keeps_ip=keeps)
+            forget(self.world.source)
+            answers = {"email": f"{name}@example.com", "consent": "on"}
+            Client(REMOTE_ADDR="192.0.2.7").post(f"/f/{self.world.source.key}", answers)
+            route_submission(str(Submission.everywhere.latest("received_at").pk))
+            hand_over_due(self.service.pk)
+            sent = self.person(f"{name}@example.com")["fields"].get("last_name")
+            self.assertEqual(sent, "192.0.2.7" if keeps else None)
 
     def test_a_test_subscribes_nobody_who_did_not_agree(self) -> None:
         made = self.handover()

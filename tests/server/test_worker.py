@@ -4,6 +4,7 @@ import asyncio
 import random
 import subprocess
 import time
+from typing import Any
 from collections import Counter
 
 from django.conf import settings
@@ -121,7 +122,8 @@ class GivenBack(TransactionTestCase):
 class Slots(SimpleTestCase):
     def test_every_job_at_once_has_a_connection(self) -> None:
         """A job that gets none fails: the pool has one for each, also of a worker that does everything."""
-        pool = settings.DATABASES["default"]["OPTIONS"]["pool"]
+        default: Any = settings.DATABASES["default"]
+        pool = default["OPTIONS"]["pool"]
         self.assertLess(
             sum(n for queues in SLOTS.values() for n in queues.values()), pool["max_size"]
         )

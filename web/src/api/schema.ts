@@ -2212,7 +2212,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Service Heard */
+        /**
+         * Service Heard
+         * @description The newest, of one type or with one outcome where one is named.
+         */
         get: operations["server_connections_api_service_heard"];
         put?: never;
         post?: never;
@@ -9023,6 +9026,7 @@ export interface components {
              */
             error: string;
             fields?: components["schemas"]["Call"] | null;
+            fields_paging?: components["schemas"]["Paging"] | null;
             find?: components["schemas"]["Look"] | null;
             /**
              * Find Values
@@ -15820,7 +15824,10 @@ export interface operations {
     };
     server_connections_api_service_heard: {
         parameters: {
-            query?: never;
+            query?: {
+                type?: string;
+                state?: ("waiting" | "taken" | "ignored" | "refused") | null;
+            };
             header?: never;
             path: {
                 workspace: string;

@@ -1,9 +1,7 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -13,6 +11,7 @@ import { Problem } from "../../parts/Problem";
 import { Snippet } from "../../parts/Snippet";
 import { Check } from "./Check";
 import { EventRule } from "./EventRule";
+import { LatestEvents } from "./LatestEvents";
 import type { Service } from "./queries";
 import { useServiceSettings } from "./useServiceSettings";
 
@@ -36,7 +35,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
         <BandRow ruled>
           <Stack direction="row" spacing={2} sx={{ alignItems: "center", pt: 0.5 }}>
             <NumberField
-              label="Ask every (minutes)"
+              label="Minutes between looks"
               value={service.poll_minutes}
               min={1}
               max={1440}
@@ -76,7 +75,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
         )}
       </BandRow>
       <BandRow ruled>
-        <LastEvents service={service} />
+        <LatestEvents service={service} />
       </BandRow>
       <Problem error={error} />
     </Band>
@@ -118,54 +117,6 @@ function Address({ service, readOnly }: { service: Service; readOnly: boolean })
         )
       )}
       <Problem error={failed} />
-    </>
-  );
-}
-
-function LastEvents({ service }: { service: Service }) {
-  const workspace = useSlug();
-  const moments = useMoments();
-  const { data } = useQuery({
-    queryKey: ["heard", workspace, service.id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/services/{service}/heard", {
-          params: { path: { workspace, service: service.id } },
-        }),
-      ),
-    refetchInterval: 10_000,
-  });
-  if (!data) return null;
-  return (
-    <>
-      <Typography variant="body2" sx={{ fontWeight: 600 }}>
-        Latest events
-      </Typography>
-      {data.length === 0 && (
-        <Typography variant="body2" color="textSecondary">
-          Nothing came yet.
-        </Typography>
-      )}
-      {data.slice(0, 8).map((one) => (
-        <Stack key={one.id} direction="row" spacing={1.5} sx={{ py: 0.25 }}>
-          <Typography variant="body2" color="textSecondary" sx={{ width: 132, flexShrink: 0 }}>
-            {moments.moment(one.at)}
-          </Typography>
-          <Typography
-            variant="body2"
-            color={
-              one.state === "refused"
-                ? "error"
-                : one.state === "ignored"
-                  ? "textSecondary"
-                  : undefined
-            }
-          >
-            {one.type} {one.said && `· ${one.said}`}{" "}
-            {one.person && <Link to={`/w/${workspace}/people/${one.person}`}>the person</Link>}
-          </Typography>
-        </Stack>
-      ))}
     </>
   );
 }

@@ -81,6 +81,7 @@ describe("what a line of the map can read", () => {
   it("adds what is known besides, and the parameters that the form takes", () => {
     const names = askedBy(sheet(campaign), []).map((one) => one.name);
     expect(names).toContain("@page");
+    expect(names).toContain("@ip");
     expect(names).toContain("@parameter.utm_campaign");
   });
 

@@ -19,6 +19,7 @@ const CONTEXT: [string, string][] = [
   ["@referrer", "Page they came from"],
   ["@source", "Name of the source"],
   ["@received", "Received at"],
+  ["@ip", "IP address, where it is kept"],
 ];
 
 /** Every question that the lines of a sheet can read, with what came in lately. */
