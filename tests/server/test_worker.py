@@ -4,8 +4,8 @@ import asyncio
 import random
 import subprocess
 import time
-from typing import Any
 from collections import Counter
+from typing import Any
 
 from django.conf import settings
 from django.db import connection
