@@ -24,6 +24,7 @@ from server.imports.sheets_api import router as sheets
 from server.inbound.api import router as mailboxes
 from server.mail.api import router as mail
 from server.mail.settings_api import router as mail_settings
+from server.notices.api import router as notices
 from server.people.api import router as people
 from server.people.suppression_api import router as suppression
 from server.profiles.api import router as whole_people
@@ -144,6 +145,7 @@ for room in (
     services,
     handoffs,
     snags,
+    notices,
 ):
     api.add_router("/workspaces/{workspace}", room)
 

@@ -70,6 +70,7 @@ INSTALLED_APPS = [
     "server.profiles",
     "server.consent",
     "server.doors",
+    "server.notices",
     "server.desk",
     "server.config",
 ]

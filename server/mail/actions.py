@@ -1,6 +1,7 @@
 """Queueing sends, handing them over by hand, and deciding about those that a snag stopped."""
 
 import contextlib
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
@@ -73,13 +74,18 @@ def send_again(workspace: Workspace, snag: Snag) -> int:
         stopped = list(
             Send.objects.of(workspace).select_for_update().filter(snag=snag).exclude(state="sent")
         )
-        for send in stopped:
-            send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
-            send.not_before = None
-            send.save(update_fields=["state", "snag", "attempts", "not_before"])
-        DELIVER.defer(workspace_id=str(workspace.pk))
+        queue_again(workspace, stopped)
         close(snag)
         return len(stopped)
+
+
+def queue_again(workspace: Workspace, stopped: Sequence[Send]) -> None:
+    """Queue sends again that something stopped, in the caller's transaction; the caller has locked them."""
+    for send in stopped:
+        send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
+        send.not_before = None
+        send.save(update_fields=["state", "snag", "attempts", "not_before"])
+    DELIVER.defer(workspace_id=str(workspace.pk))
 
 
 @changes("said of {result} emails that they went out")

@@ -122,7 +122,7 @@ def _save_in_place(
     return live
 
 
-@changes("turned on the changes of the message “{message.name}”")
+@changes("turned on the changes of the message “{message.name}”", kind="turned_on")
 def turn_on_changes(
     message: Message, member: Member | None, note: str = "", based_on: int | None = None
 ) -> MessageRevision:

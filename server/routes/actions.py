@@ -67,7 +67,7 @@ def _differences(before: RouteRevision, new: RouteDocument, source: Source) -> l
     return list(differences(old, new, full_catalogue(source.workspace)))
 
 
-@changes("turned on “{source.name}”, revision {result.number}")
+@changes("turned on “{source.name}”, revision {result.number}", kind="turned_on")
 def turn_on(
     source: Source, member: Member | None, note: str = "", based_on: int | None = None
 ) -> RouteRevision:

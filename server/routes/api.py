@@ -16,6 +16,7 @@ from core.sources import KINDS
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.models import Sequence
+from server.snags.attention import attention_of
 from server.sources.actions import (
     address_of,
     discard,
@@ -54,6 +55,8 @@ class SourceLine(Schema):
     arrived: int
     this_week: int
     last_at: datetime | None
+    attention: int = 0
+    """How often something went wrong, where that is enough for it to need attention."""
 
 
 class Arrivals(Schema):
@@ -157,7 +160,8 @@ class DoorOut(Schema):
 @router.get("/sources", response=list[SourceLine])
 def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
     week = clock.now(request.workspace) - timedelta(days=7)
-    return (
+    wrong = attention_of(request.workspace, "source")
+    rows = (
         Source.objects.of(request.workspace)
         .filter(archived_at__isnull=not archived)
         .annotate(
@@ -170,6 +174,9 @@ def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -
         )
         .order_by("name")
     )
+    for one in rows:
+        one.attention = wrong.get(one.pk, 0)
+    return rows
 
 
 @router.post("/sources", response=SourceOut)

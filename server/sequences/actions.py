@@ -119,7 +119,7 @@ def go_back(
     return save_sequence_draft(sequence, document, based_on, member)
 
 
-@changes("turned on the sequence “{sequence.name}”, revision {result.number}")
+@changes("turned on the sequence “{sequence.name}”, revision {result.number}", kind="turned_on")
 def turn_on(
     sequence: Sequence,
     member: Member | None,

@@ -23,6 +23,7 @@ from core.sequences import (
 from server.mail.models import Send
 from server.people.api import full_name
 from server.people.models import Subscriber
+from server.snags.attention import attention_of
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
@@ -46,7 +47,7 @@ from .actions import (
 )
 from .facts import catalogue_of, document_of_revision
 from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
-from .going_on import go_on_again
+from .going_on import go_on_again, one_goes_on_again
 from .jobs import AHEAD
 from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision, Visit
 from .moving_time import move_time
@@ -66,6 +67,8 @@ class SequenceLine(Schema):
     """How many of them reached a goal."""
     stuck: int
     """How many people wait for an email that is held, or cannot go on."""
+    attention: int = 0
+    """How often something went wrong, where that is enough for it to need attention."""
 
 
 class SequenceIn(NameIn):
@@ -219,6 +222,7 @@ class RunLine(Schema):
     ended: str
     ended_at: datetime | None
     held: str
+    """Why they cannot go on."""
 
 
 class RunsOut(Schema):
@@ -280,6 +284,7 @@ class SequenceDraftIn(Schema):
 class PersonRun(Schema):
     """Where somebody is in a sequence: at a step (of its lane, from 1), since when, until when."""
 
+    run: UUID
     sequence: UUID
     name: str
     lane: str
@@ -294,7 +299,7 @@ class PersonRun(Schema):
     moved: list[Move]
     """What moved the next email from when it was wanted."""
     held: str
-    """Why it waits for an email that is held."""
+    """Why they cannot go on."""
 
 
 class MoveIn(Schema):
@@ -313,7 +318,8 @@ _STUCK = Q(runs__snag__isnull=False) | Q(
 
 @router.get("/sequences", response=list[SequenceLine])
 def sequences(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
-    return (
+    wrong = attention_of(request.workspace, "sequence")
+    rows = (
         Sequence.objects.of(request.workspace)
         .filter(archived_at__isnull=not archived)
         .annotate(
@@ -324,6 +330,9 @@ def sequences(request: MemberRequest, workspace: InPath, archived: bool = False)
         )
         .order_by("name")
     )
+    for one in rows:
+        one.attention = wrong.get(one.pk, 0)
+    return rows
 
 
 @router.post("/sequences", response=SequenceOut)
@@ -348,6 +357,13 @@ def post_runs_again(request: MemberRequest, workspace: InPath, snag: UUID) -> Do
     return Done(count=go_on_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
+@router.post("/runs/{run}/again", response=Done)
+def post_run_again(request: MemberRequest, workspace: InPath, run: UUID) -> Done:
+    """Try again with one run."""
+    one_goes_on_again(find(Run, request, run, "entry of a sequence"))
+    return Done(count=1)
+
+
 @router.get("/sequences/{sequence}/runs", response=RunsOut)
 def get_runs(
     request: MemberRequest,
@@ -369,7 +385,7 @@ def get_runs(
         runs = runs.filter(ended=ended)
     total = runs.count()
     page = list(
-        runs.select_related("subscriber").order_by(F("due_at").asc(nulls_last=True), "pk")[
+        runs.select_related("subscriber", "snag").order_by(F("due_at").asc(nulls_last=True), "pk")[
             after : after + 100
         ]
     )
@@ -393,7 +409,7 @@ def get_runs(
                 moved=run.moved,
                 ended=run.ended,
                 ended_at=run.ended_at,
-                held=held.get(run.pk, ""),
+                held=held.get(run.pk, "") or (run.snag.sentence if run.snag else ""),
             )
             for run in page
         ],
@@ -509,10 +525,14 @@ def post_ahead(request: MemberRequest, workspace: InPath) -> Done:
 def person_runs(request: MemberRequest, workspace: InPath, person: UUID) -> list[PersonRun]:
     """Where the person is in each sequence, the latest entered first."""
     row: Subscriber = find(Subscriber, request, person, "person")
-    runs = Run.objects.of(request.workspace).filter(subscriber=row).select_related("sequence")
+    runs = Run.objects.of(request.workspace).filter(subscriber=row)
+    runs = runs.select_related("sequence", "snag")
     held = Send.objects.of(request.workspace).filter(subscriber=row, state=Send.State.HELD)
     reasons = dict(held.exclude(holds=None).values_list("holds", "reply"))
-    return [_person_run(run, reasons.get(run.pk, "")) for run in runs.order_by("-entered_at")[:50]]
+    return [
+        _person_run(run, reasons.get(run.pk, "") or (run.snag.sentence if run.snag else ""))
+        for run in runs.order_by("-entered_at")[:50]
+    ]
 
 
 def _person_run(run: Run, held: str) -> PersonRun:
@@ -520,6 +540,7 @@ def _person_run(run: Run, held: str) -> PersonRun:
     steps = lane.steps if lane else ()
     place = next((n for n, one in enumerate(steps, 1) if one.id == run.step), 0)
     return PersonRun(
+        run=run.pk,
         sequence=run.sequence_id,
         name=run.sequence.name,
         lane=lane.name if lane else "",

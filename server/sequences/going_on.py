@@ -23,6 +23,7 @@ from core.sequences import (
     due_after_late_email,
     step_that_remains,
 )
+from server.mail.actions import queue_again
 from server.mail.models import Send
 from server.people.locks import lock_keys, retried, try_keys
 from server.people.models import Subscriber
@@ -30,6 +31,7 @@ from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
+from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
@@ -262,6 +264,29 @@ def go_on_again(workspace: Workspace, snag: Snag) -> int:
         close(snag)
         ADVANCE_DUE.defer(workspace_id=str(workspace.pk))
         return count
+
+
+@changes("let somebody go on whom a snag had stopped")
+def one_goes_on_again(run: Run) -> None:
+    """Try again with one run that a snag stopped, or with the email that it waits for. A snag closes with
+    the last that it stopped."""
+    with transaction.atomic():
+        run = Run.objects.of(run.workspace).select_for_update(of=("self",)).get(pk=run.pk)
+        held = list(held_for(run.pk).select_for_update(of=("self",)).order_by("pk"))
+        snags = {one for one in (run.snag, *(send.snag for send in held)) if one is not None}
+        if run.ended_at is not None or (run.snag is None and not held):
+            raise refuse("not_stopped", "run", "Nothing stops this person here any more.")
+        run.snag, run.tries, run.retry_at = None, 0, None
+        run.save(update_fields=["snag", "tries", "retry_at"])
+        if held:
+            queue_again(run.workspace, held)
+        for snag in snags:
+            if not (
+                Run.objects.of(run.workspace).filter(snag=snag, ended_at=None).exists()
+                or Send.objects.of(run.workspace).filter(snag=snag).exists()
+            ):
+                close(snag)
+        ADVANCE_DUE.defer(workspace_id=str(run.workspace_id))
 
 
 def due_runs(workspace_id: str | None, most: int) -> list[str]:

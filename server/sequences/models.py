@@ -1,5 +1,6 @@
 """Sequences, and the runs of people through them."""
 
+from django.contrib.postgres.indexes import BrinIndex
 from django.db import models
 from django.db.models import Q
 
@@ -84,6 +85,13 @@ class Run(Caused, WorkspaceRow):
                 fields=["workspace", "due_at"], condition=Q(ended_at=None), name="run_due"
             ),
             models.Index(fields=["sequence", "step"], name="run_by_step"),
+            # Rows are written in the order in which people enter.
+            BrinIndex(fields=["entered_at"], name="run_entered"),
+            models.Index(
+                fields=["workspace", "ended_at"],
+                condition=Q(ended_at__isnull=False),
+                name="run_ended",
+            ),
         ]
 
 

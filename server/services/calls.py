@@ -5,8 +5,10 @@ import json
 import secrets
 import time
 from collections.abc import Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import cached_property
 from typing import Any
 from urllib.parse import urlencode
 
@@ -58,11 +60,12 @@ class Answer:
 class Line:
     """A connection to a service that is kept open for many requests; made for one thread or several."""
 
-    def __init__(self, service: Service, most: int = 16) -> None:
+    def __init__(self, service: Service, at_once: int = 1) -> None:
         self.service = service
+        self._at_once = at_once
         self.described = ServiceDescription.model_validate(service.description)
         self.secrets = secrets_of(service)
-        limits = httpx.Limits(max_connections=most, max_keepalive_connections=most)
+        limits = httpx.Limits(max_connections=at_once, max_keepalive_connections=at_once)
         self._client = httpx.Client(
             transport=PublicTransport(limits=limits, trust_env=False),
             timeout=httpx.Timeout(SECONDS, connect=10.0),
@@ -70,10 +73,17 @@ class Line:
             trust_env=False,
         )
 
+    @cached_property
+    def pool(self) -> ThreadPoolExecutor:
+        """Threads for requests at the same time."""
+        return ThreadPoolExecutor(self._at_once)
+
     def __enter__(self) -> "Line":
         return self
 
     def __exit__(self, *_: object) -> None:
+        if "pool" in self.__dict__:
+            self.pool.shutdown()
         self._client.close()
 
     def ask(self, call: Call, known: Mapping[str, Any]) -> Answer:

@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from uuid import UUID
 
 from django.db import connection, transaction
+from django.db.models import Exists, OuterRef
 
 from core.services import ServiceDescription
 from server.workspaces import clock
@@ -19,7 +20,7 @@ from server.workspaces.models import Workspace
 
 from .models import Handoff, Service
 
-SET = 64
+SET = 128
 """Handoffs that a worker takes in hand at once."""
 ENOUGH_FAILURES = 5
 """In a row, whoever they are about, after which the service is left alone for a while."""
@@ -31,7 +32,9 @@ WITH due AS (
     WHERE one.service_id = %(service)s AND one.state = 'waiting' AND one.due_at <= %(now)s
       AND NOT EXISTS (
         SELECT 1 FROM services_handoff AS earlier
-        WHERE earlier.subscriber_id = one.subscriber_id AND earlier.service_id = one.service_id
+        WHERE earlier.subscriber_id = one.subscriber_id
+          -- As texts, so that PostgreSQL looks at this person's, never at all of the service.
+          AND earlier.service_id::text = one.service_id::text
           AND earlier.id < one.id AND earlier.state IN ('waiting', 'sending'))
     ORDER BY one.due_at, one.id LIMIT %(most)s
     FOR UPDATE OF one SKIP LOCKED
@@ -140,10 +143,10 @@ def give_back(ids: list[UUID]) -> None:
 
 def due_services(workspace: Workspace | None = None) -> list[UUID]:
     """The services for which something is due and may go."""
-    waiting = Handoff.everywhere.filter(
-        state=Handoff.State.WAITING, due_at__lte=clock.workspace_now()
+    due = Handoff.everywhere.filter(
+        service=OuterRef("pk"), state=Handoff.State.WAITING, due_at__lte=clock.workspace_now()
     )
-    waiting = waiting.filter(service__state=Service.State.WORKING)
+    services = Service.everywhere.filter(Exists(due), state=Service.State.WORKING)
     if workspace is not None:
-        waiting = waiting.filter(workspace=workspace)
-    return list(waiting.values_list("service", flat=True).distinct())
+        services = services.filter(workspace=workspace)
+    return list(services.values_list("pk", flat=True))

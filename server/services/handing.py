@@ -4,7 +4,6 @@ import hashlib
 import re
 import time
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -30,7 +29,6 @@ from server.workspaces.models import Workspace
 from .calls import Answer, Line
 from .claims import ENOUGH_FAILURES, SET, at_work, claim, give_back
 from .facts import service_facts
-from .jobs import TELL
 from .models import Attempt, Handoff, Plan, Service
 from .tokens import forget_token
 from .trying import Try, can_be_batched, hand_over, hand_over_many
@@ -188,10 +186,9 @@ def _at_once(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:
     if len(asked) < 2:
         made = [_ask(line, now, [going[n] for n in part]) for part in asked]
     else:
-        with ThreadPoolExecutor(min(AT_ONCE, len(asked))) as pool:
-            made = list(
-                pool.map(lambda part: _in_thread(line, now, [going[n] for n in part]), asked)
-            )
+        made = list(
+            line.pool.map(lambda part: _in_thread(line, now, [going[n] for n in part]), asked)
+        )
     tries: dict[int, Try] = {}
     for part, some in zip(asked, made, strict=True):
         tries.update(zip(part, some, strict=True))
@@ -271,27 +268,27 @@ def _note(
         _settle(one, made, now)
     rows = [*(one.row for one in going), *stopped]
     with transaction.atomic():
-        locked = Service.everywhere.select_for_update(of=("self",), no_key=True).select_related(
-            "workspace"
-        )
-        fresh = locked.filter(pk=service.pk).first()
-        if fresh is None:
-            return
-        _let_go_of_erased(rows, now)
+        there = _let_go_of_erased(rows, now)
         attempts = [
             _attempt(one.row, what, answer, now)
             for one, made in zip(going, tries, strict=True)
             for what, answer in made.answers
+            if one.row.pk in there
         ]
         update_all(rows, _OUTCOME, still={"state": Handoff.State.SENDING})
         store_all(attempts)
-        _judge_service(fresh, tries, now)
-        _report(fresh, rows)
+        # Last, so that it is locked for a moment only: whoever claims needs it too.
+        locked = Service.everywhere.select_for_update(of=("self",), no_key=True)
+        fresh = locked.select_related("workspace").filter(pk=service.pk).first()
+        if fresh is not None:
+            _judge_service(fresh, tries, now)
+            _report(fresh, rows)
 
 
-def _let_go_of_erased(rows: Sequence[Handoff], now: datetime) -> None:
+def _let_go_of_erased(rows: Sequence[Handoff], now: datetime) -> set[UUID]:
     """Of whoever was erased while they were on their way nothing is written back. The rows are locked by
-    this: erasing that comes now finds what is stored."""
+    this: erasing that comes now finds what is stored. Those that are there still: a service that is
+    disconnected takes its handoffs with it."""
     ids = [row.pk for row in rows]
     locked = Handoff.everywhere.filter(among("pk", ids)).select_for_update(no_key=True)
     whose = dict(locked.order_by("pk").values_list("pk", "subscriber"))
@@ -302,6 +299,7 @@ def _let_go_of_erased(rows: Sequence[Handoff], now: datetime) -> None:
         row.answers, row.their_id, row.said = [], "", ""
         if row.state != Handoff.State.DONE and not row.address:
             _stop(row, Handoff.State.NOT_ALLOWED, "The person was erased.", now)
+    return set(whose)
 
 
 def _attempt(row: Handoff, what: str, answer: Answer, now: datetime) -> Attempt:
@@ -422,12 +420,9 @@ def _judge_service(service: Service, tries: Sequence[Try], now: datetime) -> Non
 
 def _say_trouble(service: Service, what: str, sentence: str, fix: str) -> None:
     cause = f"service/{service.pk}/{what}"
-    known = Snag.objects.of(service.workspace).filter(cause=cause, closed_at=None).exists()
     report(
         service.workspace, Snag.About.SERVICE, cause, sentence, fix, {"service": str(service.pk)}
     )
-    if not known:
-        TELL.defer(service_id=str(service.pk), sentence=sentence)
 
 
 def _report(service: Service, rows: Sequence[Handoff]) -> None:

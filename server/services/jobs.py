@@ -5,4 +5,3 @@ from server.workspaces.queues import Job
 HAND_OVER = Job("services.hand_over", "services", "service/", "service_id")
 HEAR = Job("services.take_heard", "heard", "heard/", "workspace_id")
 POLL = Job("services.poll", "polling", "poll/", "service_id")
-TELL = Job("services.tell_members", "heard")

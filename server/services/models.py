@@ -119,7 +119,9 @@ class Handoff(Caused, WorkspaceRow):
         """Until a member does something."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
-    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="handoffs")
+    service = models.ForeignKey(
+        Service, on_delete=models.CASCADE, related_name="handoffs", db_index=False
+    )
     subscriber = models.ForeignKey(
         Subscriber, null=True, on_delete=models.SET_NULL, related_name="handoffs", db_index=False
     )
@@ -157,9 +159,13 @@ class Handoff(Caused, WorkspaceRow):
         ]
         indexes = [
             models.Index(
-                fields=["service", "due_at"],
-                condition=Q(state__in=["waiting", "sending", "consent"]),
-                name="handoff_due",
+                fields=["service", "due_at", "id"],
+                condition=Q(state="waiting"),
+                name="handoff_waiting",
+            ),
+            models.Index(fields=["worker"], condition=Q(state="sending"), name="handoff_sending"),
+            models.Index(
+                fields=["created_at"], condition=Q(state="consent"), name="handoff_consent"
             ),
             models.Index(
                 fields=["subscriber", "service", "id"],

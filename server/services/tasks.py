@@ -1,9 +1,9 @@
 """Jobs of the services room."""
 
+import threading
 from datetime import timedelta
 
 from django.utils import timezone
-from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 from core.people import LINK_LASTS
@@ -12,18 +12,31 @@ from server.workspaces.queues import defer_next
 
 from .claims import due_services, give_back_abandoned
 from .handing import hand_over_due
-from .jobs import HAND_OVER, TELL
+from .jobs import HAND_OVER
 from .models import Attempt, Handoff
-from .notices import tell_members
 from .personal import ATTEMPTS_KEPT
 
 _AT_ONCE = 5_000
+_UNDER_WAY: dict[str, bool] = {}
+"""The services that this worker hands over to; whether it was asked to once more meanwhile."""
+_LOCK = threading.Lock()
 
 
 @app.task(queue=HAND_OVER.queue, name=HAND_OVER.name)
 def hand_over(service_id: str) -> None:
-    """Hand over what is due to a service."""
-    hand_over_due(service_id)
+    """Hand over what is due to a service; by one job of this worker at a time, which has its threads."""
+    with _LOCK:
+        if service_id in _UNDER_WAY:
+            _UNDER_WAY[service_id] = True
+            return
+        _UNDER_WAY[service_id] = False
+    try:
+        hand_over_due(service_id)
+    finally:
+        with _LOCK:
+            asked_again = _UNDER_WAY.pop(service_id)
+    if asked_again:
+        defer_next(HAND_OVER, service_id)
 
 
 @app.periodic(cron="* * * * * */5")
@@ -33,12 +46,6 @@ def find_due(timestamp: int) -> None:
     give_back_abandoned()
     for pk in due_services():
         defer_next(HAND_OVER, pk)
-
-
-@app.task(queue=TELL.queue, name=TELL.name, retry=RetryStrategy(max_attempts=5, exponential_wait=5))
-def tell(service_id: str, sentence: str) -> None:
-    """Tell the members that a service needs a look."""
-    tell_members(service_id, sentence)
 
 
 @app.periodic(cron="17 * * * *")

@@ -52,6 +52,8 @@ def set_up(
     country: str = "",
     retention_days: int | None = None,
     email_gap_days: int = 0,
+    attention_after: int = 1,
+    many_in_a_day: int = 100,
     sending_times: SendingTimes | None = None,
 ) -> Workspace:
     """Change the settings of a workspace."""
@@ -84,9 +86,11 @@ def set_up(
         )
     workspace.sending_times = times.model_dump(mode="json") if not times.always else {}
     workspace.email_gap_days = email_gap_days
+    workspace.attention_after, workspace.many_in_a_day = attention_after, many_in_a_day
     changed = ("name", "time_zone", "sender_name", "sender_address", "postal_address")
     more = ("keeps_ip", "asks_zone", "country", "retention_days", "sending_times", "email_gap_days")
-    workspace.save(update_fields=[*changed, *more])
+    told = ("attention_after", "many_in_a_day")
+    workspace.save(update_fields=[*changed, *more, *told])
     catalogue_changed(workspace)
     return workspace
 

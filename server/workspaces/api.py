@@ -62,6 +62,10 @@ class SettingsIn(Schema):
     retention_days: int | None = None
     email_gap_days: int = Field(default=0, ge=0, le=60)
     """Days that lie between two marketing emails to one person at least; 0: none."""
+    attention_after: int = Field(default=1, ge=1, le=100_000)
+    """How often something has to go wrong with a thing until it needs attention."""
+    many_in_a_day: int = Field(default=100, ge=1, le=10_000_000)
+    """How many people have to enter or leave a sequence within a day for members to be told."""
     sending_times: SendingTimes = SendingTimes()
     """When marketing goes out, for sequences that do not say it."""
 
@@ -171,6 +175,8 @@ def settings_out(request: MemberRequest) -> SettingsOut:
         postal_address=one.postal_address,
         keeps_ip=one.keeps_ip,
         email_gap_days=one.email_gap_days,
+        attention_after=one.attention_after,
+        many_in_a_day=one.many_in_a_day,
         sending_times=SendingTimes.model_validate(one.sending_times),
         asks_zone=one.asks_zone,
         country=one.country,

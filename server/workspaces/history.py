@@ -64,14 +64,15 @@ def who_acts() -> Member | None:
 
 
 def changes(
-    sentence: str, *, roles: tuple[Role, ...] = EDITORS, whole: bool = True
+    sentence: str, *, roles: tuple[Role, ...] = EDITORS, whole: bool = True, kind: str = ""
 ) -> Callable[[Callable[P, R]], Callable[P, R]]:
     """An action that changes the workspace of its first argument (that, or a row of it).
 
     `sentence` says what the member did ("renamed {row.name} to “{name}”"): with the arguments
     as they were before, and `result`, what the action gave. It holds no personal data, since it
     outlives the person. An action inside another one is part of that. One that is not `whole`
-    commits as it goes, since it speaks to the world outside on the way.
+    commits as it goes, since it speaks to the world outside on the way. `kind`: what members can be
+    told of (`HistoryEntry.kind`).
     """
 
     def around(action: Callable[P, R]) -> Callable[P, R]:
@@ -96,7 +97,7 @@ def changes(
                     result = action(*args, **kwargs)
                     if "{result" in sentence:
                         said = sentence.format_map({**bound.arguments, "result": result})
-                    _note(workspace, now.member, said, place or _place(result))
+                    _note(workspace, now.member, said, place or _place(result), kind)
             finally:
                 now.inside = False
             now.told = True
@@ -122,7 +123,9 @@ def _place(row: object) -> dict[str, str]:
     return {}
 
 
-def _note(workspace: Workspace, member: Member, sentence: str, place: dict[str, str]) -> None:
+def _note(
+    workspace: Workspace, member: Member, sentence: str, place: dict[str, str], kind: str
+) -> None:
     """One entry; the same change again within ten minutes, as drafts are saved, is one with it."""
     now = clock.now(workspace)
     newest = HistoryEntry.objects.of(workspace).order_by("-at", "-pk").first()
@@ -140,6 +143,7 @@ def _note(workspace: Workspace, member: Member, sentence: str, place: dict[str, 
         member=member,
         member_name=(member.user.name or member.user.email)[:120],
         sentence=sentence[:500],
+        kind=kind,
         place=place,
     )
 

@@ -43,6 +43,10 @@ class Role(models.TextChoices):
     READER = "reader"
 
 
+TOLD_OF = ("attention", "turned_on", "many")
+"""Something needs attention; somebody else turned on a change; many people enter or leave a sequence."""
+
+
 class Member(models.Model):
     """A user's place in a workspace."""
 
@@ -50,11 +54,20 @@ class Member(models.Model):
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="members")
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=10, choices=Role)
+    told_of = models.JSONField(null=True)
+    """Of `TOLD_OF`, what they chose to be told of by email; None: they chose nothing yet."""
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["workspace", "user"], name="one_member_per_user")
         ]
+
+    @property
+    def wants(self) -> list[str]:
+        """What they are told of; who chose nothing and can change something: what needs attention."""
+        if self.told_of is not None:
+            return list(self.told_of)
+        return [] if self.role == Role.READER else ["attention"]
 
 
 class HistoryEntry(WorkspaceRow):
@@ -64,6 +77,8 @@ class HistoryEntry(WorkspaceRow):
     member = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL)
     member_name = models.CharField(max_length=120)
     sentence = models.CharField(max_length=500)
+    kind = models.CharField(max_length=12, blank=True)
+    """`turned_on`, of what members can be told of."""
     place = models.JSONField(default=dict)
     """By kind of thing its id, for the way to it."""
 

@@ -42,6 +42,10 @@ class Workspace(models.Model):
     """When marketing goes out, for sequences that do not say it (`core.sequences.SendingTimes`)."""
     email_gap_days = models.PositiveSmallIntegerField(default=0)
     """Days that lie between two marketing emails to one person at least; 0: none."""
+    attention_after = models.PositiveIntegerField(default=1)
+    """How often something has to go wrong with a thing until it needs attention."""
+    many_in_a_day = models.PositiveIntegerField(default=100)
+    """How many people have to enter or leave a sequence within a day for members to be told."""
     retention_days = models.PositiveIntegerField(null=True)
     """Days after which answers, context and raw bodies of submissions go; never, if None."""
     clock_offset = models.DurationField(default=timedelta)

@@ -99,6 +99,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "ListIn": {"name": "x"},
     "FieldIn": {"label": "x", "type": "text"},
     "MoveIn": {"to": "2030-01-01T00:00:00Z"},
+    "ToldOf": {"kinds": []},
     "SettingsIn": {
         "name": "x",
         "time_zone": "UTC",
@@ -304,6 +305,7 @@ class Walk(TestCase):
                     "/rehearse",
                     "/rehearsal",
                     "/ahead",
+                    "/told-of",
                     "/differences",
                     "/merge-preview",
                     "/service-descriptions/check",

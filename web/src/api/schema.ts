@@ -1547,6 +1547,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/runs/{run}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Run Again
+         * @description Try again with one run.
+         */
+        post: operations["server_sequences_api_post_run_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/runs/{run}/take-out": {
         parameters: {
             query?: never;
@@ -3205,6 +3225,27 @@ export interface paths {
         put?: never;
         /** Post Restore */
         post: operations["server_sources_things_api_post_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/told-of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Told Of */
+        get: operations["server_notices_api_told_of"];
+        /**
+         * Put Told Of
+         * @description One's own choice, whatever one's role; no change of the workspace.
+         */
+        put: operations["server_notices_api_put_told_of"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7462,6 +7503,11 @@ export interface components {
             /** Of */
             of: number;
             /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /**
              * Sequence
              * Format: uuid
              */
@@ -8842,6 +8888,11 @@ export interface components {
         };
         /** SequenceLine */
         SequenceLine: {
+            /**
+             * Attention
+             * @default 0
+             */
+            attention: number;
             /** Entered */
             entered: number;
             /**
@@ -9364,6 +9415,11 @@ export interface components {
              */
             asks_zone: boolean;
             /**
+             * Attention After
+             * @default 1
+             */
+            attention_after: number;
+            /**
              * Country
              * @default
              */
@@ -9375,6 +9431,11 @@ export interface components {
             email_gap_days: number;
             /** Keeps Ip */
             keeps_ip: boolean;
+            /**
+             * Many In A Day
+             * @default 100
+             */
+            many_in_a_day: number;
             /** Name */
             name: string;
             /** Postal Address */
@@ -9414,6 +9475,11 @@ export interface components {
              * @default false
              */
             asks_zone: boolean;
+            /**
+             * Attention After
+             * @default 1
+             */
+            attention_after: number;
             /** Clock Ahead */
             clock_ahead: boolean;
             /** Clock Movable */
@@ -9430,6 +9496,11 @@ export interface components {
             email_gap_days: number;
             /** Keeps Ip */
             keeps_ip: boolean;
+            /**
+             * Many In A Day
+             * @default 100
+             */
+            many_in_a_day: number;
             /** Name */
             name: string;
             /**
@@ -9575,6 +9646,11 @@ export interface components {
         SourceLine: {
             /** Arrived */
             arrived: number;
+            /**
+             * Attention
+             * @default 0
+             */
+            attention: number;
             /**
              * Id
              * Format: uuid
@@ -10423,6 +10499,21 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+        };
+        /**
+         * ToldOf
+         * @description The kinds of notices that the caller wants.
+         */
+        ToldOf: {
+            /** Kinds */
+            kinds: ("attention" | "turned_on" | "many")[];
+        };
+        /** ToldOfOut */
+        ToldOfOut: {
+            /** Address */
+            address: string;
+            /** Kinds */
+            kinds: ("attention" | "turned_on" | "many")[];
         };
         /**
          * TouchesOut
@@ -14420,6 +14511,39 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_sequences_api_post_run_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_doors_api_post_take_out: {
         parameters: {
             query?: never;
@@ -18131,6 +18255,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_notices_api_told_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldOfOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_notices_api_put_told_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldOfOut"];
                 };
             };
             400: components["responses"]["Problem400"];

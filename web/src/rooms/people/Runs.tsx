@@ -1,17 +1,23 @@
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
-import { useSlug } from "../../api/workspace";
+import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { tryAgain } from "../sequences/tryAgain";
 import { ENDED } from "../sequences/words";
 
 /** Where the person is in each sequence. */
 export function Runs({ person }: { person: string }) {
   const workspace = useSlug();
   const moments = useMoments();
+  const mayChange = useMayChange();
+  const reload = useReload();
+  const [failed, setFailed] = useState<unknown>();
   const { data, error } = useQuery({
     queryKey: ["person", workspace, person, "runs"],
     queryFn: () =>
@@ -21,10 +27,19 @@ export function Runs({ person }: { person: string }) {
         }),
       ),
   });
+  const again = async (run: string) => {
+    try {
+      setFailed(undefined);
+      await tryAgain(workspace, run);
+      await reload("person", "runs", "sequence", "sequences", "desk", "snags");
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
   const now = data?.filter((one) => !one.ended).length ?? 0;
   return (
     <Band name="Sequences" note={now > 0 ? `${counted(now, "sequence", "sequences")} now` : ""}>
-      <Problem error={error} />
+      <Problem error={error ?? failed} />
       {data?.length === 0 && <BandRow>In no sequence.</BandRow>}
       {data?.map((one, index) => (
         <BandRow key={one.sequence + one.entered_at} ruled={index > 0}>
@@ -36,7 +51,10 @@ export function Runs({ person }: { person: string }) {
           </Typography>
           {one.held && (
             <Typography variant="body2" color="error">
-              Waits for an email that is held: {one.held}
+              Cannot go on: {one.held}{" "}
+              {mayChange && !one.ended && (
+                <Button onClick={() => void again(one.run)}>Try again</Button>
+              )}
             </Typography>
           )}
         </BandRow>

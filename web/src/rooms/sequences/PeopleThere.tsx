@@ -16,6 +16,7 @@ import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { tryAgain } from "./tryAgain";
 import { ENDED } from "./words";
 
 export interface PeopleFilter {
@@ -48,19 +49,24 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
       ),
     placeholderData: keepPreviousData,
   });
-  const takeOut = async (run: string) => {
+  const act = async (work: Promise<unknown>) => {
     try {
       setFailed(undefined);
-      await take(
-        api.POST("/api/workspaces/{workspace}/runs/{run}/take-out", {
-          params: { path: { workspace, run } },
-        }),
-      );
-      await reload("runs", "sequence", "sequences", "desk");
+      await work;
+      await reload("runs", "sequence", "sequences", "desk", "snags");
     } catch (caught) {
       setFailed(caught);
     }
   };
+  const takeOut = (run: string) =>
+    act(
+      take(
+        api.POST("/api/workspaces/{workspace}/runs/{run}/take-out", {
+          params: { path: { workspace, run } },
+        }),
+      ),
+    );
+  const again = (run: string) => act(tryAgain(workspace, run));
   const at = filter.step ? `: ${said[filter.step] ?? "a step that is gone"}` : "";
   const what =
     filter.ended === undefined ? "People" : filter.ended ? ENDED[filter.ended] : "In progress";
@@ -105,6 +111,9 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
                   )}
                 </TableCell>
                 <TableCell align="right">
+                  {mayChange && one.held && !one.ended && (
+                    <Button onClick={() => void again(one.run)}>Try again</Button>
+                  )}
                   {mayChange && !one.ended && (
                     <Button onClick={() => void takeOut(one.run)}>Take out</Button>
                   )}

@@ -10,6 +10,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { Attention } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted } from "../../parts/moment";
@@ -89,9 +90,10 @@ export function Sequences() {
                     `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)} %)`}
                 </TableCell>
                 <TableCell>
+                  <Attention times={one.attention} />
                   {one.stuck > 0 && (
-                    <Typography component="span" variant="body2" color="error">
-                      ▲ {counted(one.stuck, "person cannot", "people cannot")} continue
+                    <Typography variant="body2" color="error">
+                      {counted(one.stuck, "person cannot", "people cannot")} continue
                     </Typography>
                   )}
                 </TableCell>

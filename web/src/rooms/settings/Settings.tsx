@@ -18,7 +18,9 @@ import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { TimesForm } from "../sequences/TimesForm";
 import { CountryPicker } from "../sources/CountryPicker";
+import { AttentionBand } from "./AttentionBand";
 import { ClockBand } from "./ClockBand";
+import { ToldOf } from "./ToldOf";
 
 /** What this form sets. */
 const SET = [
@@ -32,6 +34,8 @@ const SET = [
   "country",
   "retention_days",
   "email_gap_days",
+  "attention_after",
+  "many_in_a_day",
   "sending_times",
 ] as const satisfies (keyof Schemas["SettingsIn"])[];
 
@@ -46,6 +50,7 @@ export function Settings() {
       actions={<Link to={`/w/${data.slug}/history`}>History of changes</Link>}
     >
       <SettingsForm key={data.slug} stored={data} />
+      <ToldOf />
       {data.clock_movable && <ClockBand now={data.now} outside={data.outside} />}
     </Sheet>
   );
@@ -219,6 +224,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
           />
         </BandRow>
       </Band>
+      <AttentionBand form={form} mayChange={mayChange} set={set} />
       {mayChange && (
         <Stack direction="row" spacing={2} sx={{ py: 2, pl: { md: 17 }, alignItems: "center" }}>
           <Button type="submit" variant="contained">

@@ -9,6 +9,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
+import { Attention } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
@@ -61,6 +62,7 @@ export function Sources() {
               <TableCell align="right">This week</TableCell>
               <TableCell align="right">Total</TableCell>
               <TableCell>Latest submission</TableCell>
+              <TableCell>Needs attention</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -76,6 +78,9 @@ export function Sources() {
                 <TableCell align="right">{one.this_week.toLocaleString("en-GB")}</TableCell>
                 <TableCell align="right">{one.arrived.toLocaleString("en-GB")}</TableCell>
                 <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
+                <TableCell>
+                  <Attention times={one.attention} />
+                </TableCell>
               </TableRow>
             ))}
           </TableBody>

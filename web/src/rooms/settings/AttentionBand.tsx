@@ -1,0 +1,40 @@
+import Stack from "@mui/material/Stack";
+import type { Schemas } from "../../api/client";
+import { Band, BandRow } from "../../parts/Band";
+import { NumberField } from "../../parts/NumberField";
+
+interface AttentionBandProps {
+  form: Schemas["SettingsIn"];
+  mayChange: boolean;
+  set: (change: Partial<Schemas["SettingsIn"]>) => void;
+}
+
+/** From which numbers something needs attention. */
+export function AttentionBand({ form, mayChange, set }: AttentionBandProps) {
+  return (
+    <Band name="Attention" note="for the lists, and for emails to members">
+      <BandRow>
+        <Stack spacing={2} sx={{ pt: 1 }}>
+          <NumberField
+            label="Failures from which a source, sequence or service needs attention"
+            value={form.attention_after}
+            min={1}
+            max={100_000}
+            disabled={!mayChange}
+            onChange={(attention_after) => set({ attention_after })}
+            sx={{ maxWidth: 460 }}
+          />
+          <NumberField
+            label="People a day from which many enter or leave a sequence"
+            value={form.many_in_a_day}
+            min={1}
+            max={10_000_000}
+            disabled={!mayChange}
+            onChange={(many_in_a_day) => set({ many_in_a_day })}
+            sx={{ maxWidth: 460 }}
+          />
+        </Stack>
+      </BandRow>
+    </Band>
+  );
+}

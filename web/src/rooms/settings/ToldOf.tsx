@@ -1,0 +1,68 @@
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Stack from "@mui/material/Stack";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type Schemas } from "../../api/client";
+import { useSlug } from "../../api/workspace";
+import { Band, BandRow } from "../../parts/Band";
+import { Problem } from "../../parts/Problem";
+
+type Kind = Schemas["ToldOf"]["kinds"][number];
+
+const KINDS: [Kind, string][] = [
+  ["attention", "Something needs attention"],
+  ["turned_on", "Somebody else turned on a change"],
+  ["many", "Many people enter or leave a sequence in one day"],
+];
+
+/** What the member who is signed in is told of by email. It is saved at once. */
+export function ToldOf() {
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const [failed, setFailed] = useState<unknown>();
+  const key = ["told-of", workspace];
+  const path = { workspace };
+  const { data, error } = useQuery({
+    queryKey: key,
+    queryFn: () => take(api.GET("/api/workspaces/{workspace}/told-of", { params: { path } })),
+  });
+  const choose = async (kind: Kind, wanted: boolean) => {
+    const kinds = (data?.kinds ?? []).filter((one) => one !== kind);
+    try {
+      setFailed(undefined);
+      const kept = await take(
+        api.PUT("/api/workspaces/{workspace}/told-of", {
+          params: { path },
+          body: { kinds: wanted ? [...kinds, kind] : kinds },
+        }),
+      );
+      client.setQueryData(key, kept);
+    } catch (caught) {
+      setFailed(caught);
+    }
+  };
+  return (
+    <Band name="Emails to you" note={data ? `to ${data.address}` : ""}>
+      <BandRow>
+        <Stack>
+          {KINDS.map(([kind, label]) => (
+            <FormControlLabel
+              key={kind}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={data?.kinds.includes(kind) ?? false}
+                  disabled={!data}
+                  onChange={(event) => void choose(kind, event.target.checked)}
+                />
+              }
+              label={label}
+            />
+          ))}
+        </Stack>
+        <Problem error={error ?? failed} />
+      </BandRow>
+    </Band>
+  );
+}
