@@ -9,7 +9,7 @@ from .advance import (
     due_after_late_email,
     goal_after_the_end,
 )
-from .ahead import Coming, UnderWay, ahead_of
+from .ahead import WEEKS, Altered, Coming, UnderWay, ahead_of, altered, expected_by_day
 from .check import Surroundings, check_sequence
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
 from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument, step_that_remains
@@ -59,9 +59,11 @@ __all__ = [
     "LATE",
     "ON",
     "STARTS",
+    "WEEKS",
     "ActStep",
     "Acted",
     "Advanced",
+    "Altered",
     "Assumption",
     "BaseDoor",
     "Branch",
@@ -121,6 +123,7 @@ __all__ = [
     "after",
     "after_gap",
     "ahead_of",
+    "altered",
     "begin",
     "check_sequence",
     "clock_times_between",
@@ -128,6 +131,7 @@ __all__ = [
     "differences",
     "due_after_late_email",
     "entrance",
+    "expected_by_day",
     "goal_after_the_end",
     "goal_in_words",
     "holiday_countries",

@@ -1,8 +1,8 @@
 """What will go out to somebody: all their runs together on an imagined clock, by `advance` alone."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
 
 from ..documents import value
 from ..people import Person
@@ -35,6 +35,55 @@ class UnderWay:
     run: RunState
     document: SequenceDocument
     journey: Journey
+
+
+@value
+class Altered:
+    """What another document would alter for an email."""
+
+    message: str
+    before: int = 0
+    """How many would get it, and how many then."""
+    after: int = 0
+    at_another_time: int = 0
+    """How many would get it all the same, at another time."""
+
+
+def altered(ways: Iterable[tuple[Sequence[Coming], Sequence[Coming]]]) -> tuple[Altered, ...]:
+    """What becomes of the emails of people, each as it would be and as it would be then; only what differs,
+    the greatest difference first."""
+    found: dict[str, Altered] = {}
+    for before, after in ways:
+        for message in {one.message for one in (*before, *after)}:
+            was = [one.at for one in before if one.message == message]
+            then = [one.at for one in after if one.message == message]
+            if was == then:
+                continue
+            line = found.setdefault(message, Altered(message=message))
+            found[message] = replace(
+                line,
+                before=line.before + len(was),
+                after=line.after + len(then),
+                at_another_time=line.at_another_time
+                + sum(1 for one, other in zip(was, then, strict=False) if one != other),
+            )
+    ordered = sorted(found.values(), key=lambda one: (-abs(one.after - one.before), one.message))
+    return tuple(ordered)
+
+
+WEEKS = 4
+"""How far back what is expected looks."""
+
+
+def expected_by_day(counts: Mapping[date, int], first: date, days: int) -> dict[date, int]:
+    """How many of something that comes from outside a day will bring: the mean of the same weekday over
+    the last weeks before `first`, which are all in `counts` (common practice: a seasonal mean)."""
+    found = {}
+    for n in range(days):
+        day = first + timedelta(days=n)
+        same = [first - timedelta(days=7 * back - n % 7) for back in range(1, WEEKS + 1)]
+        found[day] = round(sum(counts.get(one, 0) for one in same) / WEEKS)
+    return found
 
 
 def ahead_of(

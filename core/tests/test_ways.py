@@ -2,7 +2,7 @@
 
 from collections import Counter
 from dataclasses import replace
-from datetime import UTC, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from unittest import TestCase
 from zoneinfo import ZoneInfo
@@ -25,11 +25,13 @@ from core.sequences import (
     STARTS,
     Acted,
     ActStep,
+    Altered,
     Assumption,
     ByHandDoor,
     ChanceBranch,
     ChanceStep,
     Circle,
+    Coming,
     Duration,
     Entry,
     EventDoor,
@@ -60,9 +62,11 @@ from core.sequences import (
     Way,
     advance,
     ahead_of,
+    altered,
     begin,
     check_sequence,
     entrance,
+    expected_by_day,
     rehearse,
     share_of,
 )
@@ -757,6 +761,39 @@ class Ahead(TestCase):
             [(one.step, (one.at - START).days, len(one.moves)) for one in found],
             [("high", 1, 0), ("low", 3, 1)],
         )
+
+    def test_what_another_document_alters(self) -> None:
+        def coming(message: str, day: int) -> Coming:
+            at = START + timedelta(days=day)
+            return Coming(sequence="s", step="x", message=message, at=at, asked_for=False)
+
+        same, sooner, later = coming("same", 1), coming("late", 2), coming("late", 3)
+        ways = [
+            ((same, sooner, coming("gone", 4)), (same, later)),
+            ((same, sooner), (same, sooner, coming("new", 5))),
+            ((coming("gone", 4),), ()),
+        ]
+        self.assertEqual(
+            altered(ways),
+            (
+                Altered(message="gone", before=2, after=0),
+                Altered(message="new", before=0, after=1),
+                Altered(message="late", before=1, after=1, at_another_time=1),
+            ),
+        )
+        self.assertEqual(altered([(way, way) for way, _ in ways]), ())
+
+    def test_what_is_expected_is_the_mean_of_the_weekday(self) -> None:
+        first = date(2026, 3, 4)  # A Wednesday.
+        counts = {first - timedelta(days=n): n for n in range(1, 29)}
+        counts[first] = 1_000  # Not over yet, so it says nothing.
+        found = expected_by_day(counts, first, 31)
+        self.assertEqual(len(found), 31)
+        for day, count in found.items():
+            same = [
+                n for one, n in counts.items() if one < first and one.weekday() == day.weekday()
+            ]
+            self.assertEqual((len(same), count), (4, round(sum(same) / 4)), day)
 
 
 class Starts(TestCase):

@@ -1,28 +1,42 @@
 """The next days of everybody under way, by the very rules that run live: computed in batches by a worker,
 kept, and refreshed."""
 
-import time
 from collections import Counter
 from collections.abc import Sequence as Sequence_
-from datetime import datetime, timedelta
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from time import monotonic
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
+from django.db.models import Count
+from django.db.models.functions import TruncDate
 
-from core.sequences import Coming, Journey, SequenceDocument, UnderWay, ahead_of
-from server.mail.models import Send
+from core.sequences import (
+    WEEKS,
+    Altered,
+    Coming,
+    Journey,
+    SequenceDocument,
+    UnderWay,
+    ahead_of,
+    altered,
+    expected_by_day,
+)
+from server.mail.models import ListMail, Send
 from server.workspaces import clock
 from server.workspaces.among import among
 from server.workspaces.copying import plain, store_all
+from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
 
 from .facts import document_of_revision
 from .going_on import state_in_live, with_their_rows
 from .journeys import base_journey, journey_of, looks_back
 from .listening import LiveSequence, live_sequences
-from .models import Forecast, ForecastPerson, Run, SequenceRevision
+from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision
 from .people import persons_by_id
 
 DAYS = 30
@@ -59,8 +73,9 @@ class _Counting:
         if best >= MANY and begins is not None:
             self.many.append((person, best, begins))
 
-    def content(self, first: datetime) -> dict[str, Any]:
-        """By day, as it is stored."""
+    def content(self, first: datetime, confirming: dict[str, dict[date, int]]) -> dict[str, Any]:
+        """By day, as it is stored. `confirming`: the emails that will ask to confirm, as expected, by
+        message and day."""
         begin = first.astimezone(self.zone).date()
         by_day: dict[str, list[dict[str, Any]]] = {
             (begin + timedelta(days=n)).isoformat(): [] for n in range(DAYS + 1)
@@ -70,7 +85,18 @@ class _Counting:
                 {"sequence": sequence, "message": message, "count": count}
             )
         return {
-            "days": [{"day": day, "emails": emails} for day, emails in sorted(by_day.items())],
+            "days": [
+                {
+                    "day": day,
+                    "emails": emails,
+                    "expected": [
+                        {"message": message, "count": count}
+                        for message, days in sorted(confirming.items())
+                        if (count := days.get(date.fromisoformat(day), 0))
+                    ],
+                }
+                for day, emails in sorted(by_day.items())
+            ],
             "moved": [{"why": why, "count": n} for why, n in self.moved.most_common(40)],
         }
 
@@ -78,14 +104,15 @@ class _Counting:
 def look_ahead(workspace: Workspace) -> Forecast:
     """Compute the next days anew, and keep them."""
     workspace = Workspace.objects.get(pk=workspace.pk)
-    started, now = time.monotonic(), clock.now(workspace)
+    started, now = monotonic(), clock.now(workspace)
     counting = _Counting(ZoneInfo(workspace.time_zone))
     live = {UUID(one.id): one for one in live_sequences(workspace) if not one.paused}
     base = base_journey(workspace)
     after: UUID | None = None
     while people := _page(workspace, live, after):
         after = people[-1]
-        _look_at(workspace, people, live, base, now, counting)
+        for person, emails in _emails_of(workspace, people, live, base, now).items():
+            counting.add(person, emails)
     many = [
         plain(ForecastPerson)(
             workspace_id=workspace.pk, subscriber_id=person, emails=emails, first_at=first
@@ -99,9 +126,9 @@ def look_ahead(workspace: Workspace) -> Forecast:
             workspace=workspace,
             defaults={
                 "made_at": now,
-                "seconds": time.monotonic() - started,
+                "seconds": monotonic() - started,
                 "people": counting.people,
-                "content": counting.content(now),
+                "content": counting.content(now, _confirming(workspace, now)),
             },
         )
     return row
@@ -116,14 +143,15 @@ def _page(workspace: Workspace, live: dict[UUID, LiveSequence], after: UUID | No
     return list(found[:_PAGE])
 
 
-def _look_at(
+def _emails_of(
     workspace: Workspace,
     people: Sequence_[UUID],
     live: dict[UUID, LiveSequence],
     base: Journey,
     now: datetime,
-    counting: _Counting,
-) -> None:
+    draft: SequenceRevision | None = None,
+) -> dict[UUID, tuple[Coming, ...]]:
+    """What will go out to some people. `draft`: as if it were live already."""
     rows = Run.objects.of(workspace).filter(among("subscriber", people), ended_at=None, snag=None)
     runs = list(rows.filter(sequence__in=live).select_related("subscriber", "cause").order_by("pk"))
     with_their_rows(runs)
@@ -135,6 +163,8 @@ def _look_at(
         [UUID(one.revision) for one in live.values()]
     )
     documents = {key: document_of_revision(one.revision) for key, one in live.items()}
+    if draft is not None:
+        documents[draft.sequence_id] = SequenceDocument.model_validate(draft.document)
     back = any(looks_back(one) for one in documents.values())
     persons = persons_by_id(workspace, people, history=back)
     by_person: dict[UUID, list[UnderWay]] = {}
@@ -143,9 +173,62 @@ def _look_at(
             continue
         document: SequenceDocument = documents[run.sequence_id]
         revision = revisions[UUID(live[run.sequence_id].revision)]
+        if draft is not None and run.sequence_id == draft.sequence_id:
+            revision = draft
         state = state_in_live(run, revision, document)
         way = UnderWay(state, document, journey_of(run, base))
         by_person.setdefault(run.subscriber_id, []).append(way)
     until = now + timedelta(days=DAYS)
-    for person, ways in by_person.items():
-        counting.add(person, ahead_of(persons[person], ways, now, until))
+    return {
+        person: ahead_of(persons[person], ways, now, until) for person, ways in by_person.items()
+    }
+
+
+def _confirming(workspace: Workspace, now: datetime) -> dict[str, dict[date, int]]:
+    """The emails that will ask people to confirm: as many as on such a weekday in the last weeks."""
+    zone = ZoneInfo(workspace.time_zone)
+    today = now.astimezone(zone).date()
+    since = datetime.combine(today - timedelta(weeks=WEEKS), time.min, tzinfo=zone)
+    until = datetime.combine(today, time.min, tzinfo=zone)
+    asking = list(
+        ListMail.objects.of(workspace)
+        .filter(list__confirms=True)
+        .values_list("asking", flat=True)
+        .distinct()
+    )
+    sends = Send.objects.of(workspace).filter(
+        message__in=asking, sent_at__gte=since, sent_at__lt=until, subscriber__is_test=False
+    )
+    counted = sends.annotate(day=TruncDate("sent_at", tzinfo=zone)).values_list("message", "day")
+    by_message: dict[str, dict[date, int]] = {}
+    for message, day, count in counted.annotate(Count("pk")).order_by():
+        by_message.setdefault(str(message), {})[day] = count
+    return {message: expected_by_day(days, today, DAYS + 1) for message, days in by_message.items()}
+
+
+@dataclass(frozen=True)
+class ChangeAhead:
+    """What the draft of a sequence would alter in the next days for who is in it now."""
+
+    looked_at: int
+    people: int
+    """In it now; the first of them were looked at."""
+    emails: tuple[Altered, ...]
+
+
+def change_ahead(row: Sequence) -> ChangeAhead:
+    """Compare the next days as they are with those as they would be with the draft."""
+    workspace = row.workspace
+    live = {UUID(one.id): one for one in live_sequences(workspace) if not one.paused}
+    draft = draft_of(row.revisions.all())
+    runs = Run.objects.of(workspace).filter(sequence=row, ended_at=None, snag=None)
+    people = runs.filter(subscriber__is_test=False).order_by("subscriber")
+    ids = list(people.values_list("subscriber", flat=True).distinct()[:_PAGE])
+    if draft is None or row.pk not in live or not ids:
+        return ChangeAhead(0, 0, ())
+    now, base = clock.now(workspace), base_journey(workspace)
+    before = _emails_of(workspace, ids, live, base, now)
+    after = _emails_of(workspace, ids, live, base, now, draft)
+    ways = [(before.get(one, ()), after.get(one, ())) for one in ids]
+    total = people.values("subscriber").distinct().count()
+    return ChangeAhead(len(ids), total, altered(ways))

@@ -45,6 +45,7 @@ from .actions import (
     save_sequence_draft,
     turn_on,
 )
+from .ahead import change_ahead
 from .facts import catalogue_of, document_of_revision
 from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
 from .going_on import go_on_again, one_goes_on_again
@@ -236,9 +237,32 @@ class AheadEmails(Schema):
     count: int
 
 
+class AheadExpected(Schema):
+    """Emails that ask to confirm: a forecast, as many as on such weekdays lately."""
+
+    message: str
+    count: int
+
+
 class AheadDay(Schema):
     day: date
     emails: list[AheadEmails]
+    expected: list[AheadExpected] = []
+
+
+class AlteredOut(Schema):
+    message: str
+    before: int
+    after: int
+    at_another_time: int
+
+
+class ChangeAheadOut(Schema):
+    """What the draft would alter in the next thirty days, for the first people who are in it now."""
+
+    looked_at: int
+    people: int
+    emails: list[AlteredOut]
 
 
 class AheadMoved(Schema):
@@ -512,6 +536,11 @@ def get_ahead(request: MemberRequest, workspace: InPath) -> AheadOut:
         ],
         many_total=many.count(),
     )
+
+
+@router.get("/sequences/{sequence}/change-ahead", response=ChangeAheadOut)
+def get_change_ahead(request: MemberRequest, workspace: InPath, sequence: UUID) -> Any:
+    return change_ahead(find(Sequence, request, sequence, "sequence"))
 
 
 @router.post("/ahead", response=Done, auth=member_reads)

@@ -810,37 +810,3 @@ class RehearsalAndLife(RealMail, GeneratedTestCase):
     def tearDownClass(cls) -> None:
         super().tearDownClass()
         assert cls.MADE["sends"] > 10 and cls.MADE["moved"] > 2, cls.MADE
-
-
-class Ahead(RealMail, Whole):
-    def test_what_is_told_is_what_goes_out(self) -> None:
-        from server.sequences.ahead import look_ahead
-        from server.sequences.models import ForecastPerson
-
-        self.turn_on(
-            WaitStep(id="w", duration=days(2)), self.send("a1"), WaitStep(id="v", duration=days(3)),
-            self.send("a2"), WaitStep(id="x", duration=days(1)), self.send("a3"),
-            times=SendingTimes(weekdays=(1, 2, 3, 4, 5), begins=time(9), ends=time(17)),
-        )  # fmt: skip
-        for number in range(5):
-            let_one_in(self.own, self.person(f"p{number}"), None, self.world.member)
-        row = look_ahead(self.workspace)
-        self.assertEqual(row.people, 5)
-        told: dict[tuple[str, str], int] = {}
-        for day in row.content["days"]:
-            for one in day["emails"]:
-                key = (day["day"], one["message"])
-                told[key] = told.get(key, 0) + one["count"]
-        self.assertGreater(sum(told.values()), 15)
-        # Each gets four within seven days: one by the first sequence, three by this one.
-        self.assertEqual(
-            list(ForecastPerson.objects.of(self.workspace).values_list("emails", flat=True)),
-            [4] * 5,
-        )
-        before = set(Send.everywhere.values_list("pk", flat=True))
-        move_time(self.workspace, clock.now(self.workspace) + timedelta(days=30))
-        got: dict[tuple[str, str], int] = {}
-        for send in Send.everywhere.exclude(pk__in=before):
-            key = (send.queued_at.astimezone(LONDON).date().isoformat(), str(send.message_id))
-            got[key] = got.get(key, 0) + 1
-        self.assertEqual(got, told)

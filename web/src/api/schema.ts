@@ -1696,6 +1696,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/change-ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Change Ahead */
+        get: operations["server_sequences_api_get_change_ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/discard": {
         parameters: {
             query?: never;
@@ -3381,6 +3398,11 @@ export interface components {
             day: string;
             /** Emails */
             emails: components["schemas"]["AheadEmails"][];
+            /**
+             * Expected
+             * @default []
+             */
+            expected: components["schemas"]["AheadExpected"][];
         };
         /** AheadEmails */
         AheadEmails: {
@@ -3390,6 +3412,16 @@ export interface components {
             message: string;
             /** Sequence */
             sequence: string;
+        };
+        /**
+         * AheadExpected
+         * @description Emails that ask to confirm: a forecast, as many as on such weekdays lately.
+         */
+        AheadExpected: {
+            /** Count */
+            count: number;
+            /** Message */
+            message: string;
         };
         /**
          * AheadMoved
@@ -3449,6 +3481,17 @@ export interface components {
             counted: number;
             /** Lane */
             lane?: string | null;
+        };
+        /** AlteredOut */
+        AlteredOut: {
+            /** After */
+            after: number;
+            /** At Another Time */
+            at_another_time: number;
+            /** Before */
+            before: number;
+            /** Message */
+            message: string;
         };
         /**
          * Answer
@@ -3932,6 +3975,18 @@ export interface components {
              * @enum {string}
              */
             kind: "change_address";
+        };
+        /**
+         * ChangeAheadOut
+         * @description What the draft would alter in the next thirty days, for the first people who are in it now.
+         */
+        ChangeAheadOut: {
+            /** Emails */
+            emails: components["schemas"]["AlteredOut"][];
+            /** Looked At */
+            looked_at: number;
+            /** People */
+            people: number;
         };
         /** ChangeOut */
         ChangeOut: {
@@ -14797,6 +14852,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdmissionOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_get_change_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeAheadOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -124,11 +124,28 @@ export function Ahead() {
                         {one.count.toLocaleString("en-GB")}
                       </span>
                     ))}
+                    {day.expected.length > 0 && (
+                      <Typography component="span" variant="body2" color="textSecondary">
+                        {day.emails.length > 0 && " · "}
+                        {day.expected
+                          .map(
+                            (one) =>
+                              `${names.message.get(one.message) ?? "a message that is gone"} about ${one.count.toLocaleString("en-GB")}`,
+                          )
+                          .join(" · ")}
+                      </Typography>
+                    )}
                   </TableCell>
                 </TableRow>
               ))}
             </TableBody>
           </Table>
+          {data.days.some((day) => day.expected.length > 0) && (
+            <Typography variant="body2" color="textSecondary" sx={{ py: 1 }}>
+              “About” is a forecast: emails that ask new people to confirm, as many as on the same
+              weekday of the last four weeks. They are not part of the totals.
+            </Typography>
+          )}
           <Band name="Moved" note="to a later time">
             <BandRow>
               {data.moved.length === 0

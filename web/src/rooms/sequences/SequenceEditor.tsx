@@ -25,6 +25,7 @@ import { AddPeople } from "./AddPeople";
 import { AddToSequence } from "./AddToSequence";
 import { useEditing } from "./useEditing";
 import { useRoutes } from "./useSequence";
+import { DraftAhead } from "./DraftAhead";
 import { Figures } from "./Figures";
 import { Lanes } from "./Lanes";
 import { PeopleThere, type PeopleFilter } from "./PeopleThere";
@@ -125,13 +126,16 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             saving={draft.state === "saving"}
             changes={sequence.changes}
             more={
-              <Removed
-                removed={sequence.removed}
-                document={document}
-                said={sequence.said}
-                ways={removed}
-                onChange={setRemoved}
-              />
+              <>
+                <Removed
+                  removed={sequence.removed}
+                  document={document}
+                  said={sequence.said}
+                  ways={removed}
+                  onChange={setRemoved}
+                />
+                <DraftAhead sequence={id} />
+              </>
             }
             resuming={
               sequence.overdue > 0
