@@ -242,7 +242,9 @@ def _whole_groups(filled: Sequence[Filled], known: Mapping[str, FarField]) -> It
         ):
             yield one
         else:
-            sentence = f"The {folded(group)} is incomplete: {', '.join(lacking[group])} is missing."
+            parts = lacking[group]
+            verb = "is" if len(parts) == 1 else "are"
+            sentence = f"The {folded(group)} is incomplete: {', '.join(parts)} {verb} missing."
             yield Filled(
                 line=one.line,
                 to=one.to,

@@ -38,7 +38,7 @@ from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
 from server.workspaces.schemas import Done
 
-from .concerns import concerns
+from .concerns import Come, concerns, last_of_sequence, last_of_source
 from .openapi import from_openapi
 from .reading import read_and_say
 from .schemas import (
@@ -246,8 +246,7 @@ def post_sample(
     """What would be sent of a sample, line by line, and how many of the last people it would go wrong
     for."""
     row = _find(request, service)
-    person = find(Subscriber, request, body.person, "person") if body.person else None
-    answers = tuple((one.name, one.text) for one in body.answers)
+    person, answers = _sample_of(request, body)
     prepared = prepared_for(row, body.handover, answers, person, body.values)
     if isinstance(prepared, Problem):
         return HandoverSampleOut(
@@ -257,7 +256,7 @@ def post_sample(
     # Readers read what is here; asking over there is for those who may change something.
     looks = body.looks and request.member.role != Role.READER
     there = (was_there(row, address) or {}) if looks else {}
-    found, looked_at = concerns(row, body.handover, body.source) if body.source else ([], 0)
+    people = _last_people(request, body)
     return HandoverSampleOut(
         lines=[
             FilledOut(
@@ -272,9 +271,29 @@ def post_sample(
         ],
         problems=list(prepared.problems),
         waits=prepared.waits,
-        concerns=found,
-        looked_at=looked_at,
+        concerns=concerns(row, body.handover, people),
+        looked_at=len(people),
+        of=address,
     )
+
+
+def _last_people(request: MemberRequest, body: HandoverSampleIn) -> list[Come]:
+    if body.source:
+        return last_of_source(request.workspace, body.source)
+    return last_of_sequence(request.workspace, body.sequence) if body.sequence else []
+
+
+def _sample_of(
+    request: MemberRequest, body: HandoverSampleIn
+) -> tuple[Subscriber | None, tuple[tuple[str, str], ...]]:
+    """Who the sample is about, where it is somebody, and the answers."""
+    answers = tuple((one.name, one.text) for one in body.answers)
+    if body.person:
+        return find(Subscriber, request, body.person, "person"), answers
+    if body.sequence and not answers:
+        for person, given in last_of_sequence(request.workspace, body.sequence, 1):
+            return person, tuple((name, text) for name, text in given)
+    return None, answers
 
 
 @router.post("/services/{service}/test", response=HandoverTestOut)
@@ -283,8 +302,7 @@ def post_test(
 ) -> Any:
     """Hand over one sample at once, marked as a test."""
     row = _find(request, service)
-    person = find(Subscriber, request, body.person, "person") if body.person else None
-    answers = tuple((one.name, one.text) for one in body.answers)
+    person, answers = _sample_of(request, body)
     handoff, asked, see = test_handoff(row, body.handover, answers, person, body.values)
     last = asked[-1][1] if asked else None
     return HandoverTestOut(

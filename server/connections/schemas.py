@@ -166,6 +166,8 @@ class HandoverSampleIn(Schema):
     person: UUID | None = None
     source: UUID | None = None
     """Whose last people are looked at as well."""
+    sequence: UUID | None = None
+    """The same of a sequence; the last of them is the sample, where none is given."""
     looks: bool = False
     """Whether the other side is asked what it has now."""
 
@@ -186,6 +188,8 @@ class HandoverSampleOut(Schema):
     waits: bool
     concerns: list[Concern]
     looked_at: int
+    of: str = ""
+    """Whose sample it is: an address."""
     """How many of the last people were looked at."""
 
 

@@ -66,6 +66,7 @@ class Services(BrowserCase):
         self.turns_on()
         self.breaks_and_is_set_right()
         self.is_seen_on_the_person()
+        self.is_handed_over_by_a_step_too()
 
     def signs_in(self) -> None:
         """A wrong key says so; the right one signs in."""
@@ -168,6 +169,31 @@ class Services(BrowserCase):
         expect(band.get_by_role("link", name="See it there")).to_be_visible()
         expect(band).not_to_contain_text(KEY)
 
+    def is_handed_over_by_a_step_too(self) -> None:
+        """The same form in the panel of a step; the sample is the last who entered."""
+        page = self.page
+        page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
+        page.get_by_role("button", name="Add a step").first.click()
+        page.get_by_role("menuitem", name="Hand to a service").click()
+        pick(page, "Service", "Star letters")
+        page.get_by_role("combobox", name="What it does").click()
+        page.get_by_role("option", name="Add to a list").click()
+        pick(page, "List there", "Shop offers")
+        table = page.get_by_role("group", name="Fields of Star letters")
+        expect(table.get_by_role("group", name="First name")).to_contain_text("Sent: Rolf")
+        page.get_by_label("The service asks them to confirm").set_checked(False)
+        page.get_by_role("button", name="Move up").click()
+        page.get_by_role("button", name="Move up").click()
+        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
+        expect(page.get_by_role("button", name="Turn on changes")).to_be_disabled()
+        self.submit("stepan@example.com", "Stepan")
+        handed = Handoff.everywhere.filter(origin__startswith="step/", state="done")
+        wait_until(handed.exists)
+        there = self.over_there("lists")
+        row = there.get_by_role("row", name=re.compile("stepan@example.com"))
+        expect(row).to_contain_text("Shop offers: subscribed")
+
     def test_the_shop_tells_and_the_nurture_stops(self) -> None:
         page = self.page
         self.connect("Telescope shop", "Shop")
@@ -199,7 +225,7 @@ class Services(BrowserCase):
         there.reload()
         expect(there.get_by_text("told: 202")).to_be_visible()
         page.goto(f"{self.at}/services/{Service.everywhere.get().pk}")
-        expect(page.get_by_text(re.compile("order.paid · event: bought"))).to_be_visible()
+        expect(page.get_by_text(re.compile("Order paid · event: bought"))).to_be_visible()
         # And in the trail, with its cause.
         page.get_by_role("link", name="the person").click()
         bought = page.get_by_role("paragraph").filter(has_text="Event: bought")

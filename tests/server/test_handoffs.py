@@ -1,14 +1,16 @@
 """Handing people to services, over real HTTP to those of the outside world, in every mood."""
 
 import contextlib
+import json
 import re
 from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
-from django.test import TestCase, TransactionTestCase, override_settings
+from django.test import Client, TestCase, TransactionTestCase, override_settings
 
 from core.deciding import HandOver, Rule
+from core.sequences import ActStep, SequenceDocument
 from core.services import Chosen, FarLine, Handover
 from outside.services.lists import KEY
 from server.connections.reading import read_what_is_used
@@ -16,6 +18,9 @@ from server.people.actions import confirm, erase_person, make_list, unsubscribe
 from server.people.models import Field, MailingList, Subscriber
 from server.people.suppression import suppress
 from server.routes.actions import turn_on
+from server.sequences import actions as sequences
+from server.sequences.going_on import go_on_due
+from server.sequences.rehearsing import MadeUp, rehearse_for
 from server.services.connecting import (
     change,
     connect,
@@ -480,6 +485,75 @@ class OtherServices(Handing, TransactionTestCase):
         # RFC 6350 3.4: a semicolon within a component is escaped.
         self.assertIn("N:;Zoë\\;;;;", text.replace("\r\n ", ""))
         self.assertIn("EMAIL:card@example.com", text)
+
+
+class FromAStep(Handing, TestCase):
+    """A step of a sequence hands over; the sample beside it is the last who entered."""
+
+    def step(self, **more: Any) -> str:
+        """The live sequence with one more step after its first email."""
+        world = self.world
+        revision = world.sequence.revisions.get(state="live")
+        document = SequenceDocument.model_validate(revision.document)
+        lane = document.lanes[0]
+        made = ActStep(id="hand", action=HandOver(handover=self.handover(**more)))
+        steps = (lane.steps[0], made, *lane.steps[1:])
+        document = document.model_copy(
+            update={"lanes": (lane.model_copy(update={"steps": steps}),), "again": "start_over"}
+        )
+        sequences.save_sequence_draft(world.sequence, document, None, world.member)
+        sequences.turn_on(world.sequence, world.member)
+        return made.id
+
+    def test_each_visit_hands_over_once(self) -> None:
+        self.step()
+        for look in ("moon", "planets"):
+            self.world.arrive("step@example.com", first_name="Stepan", consent="on", look=look)
+            go_on_due(str(self.world.workspace.pk))
+            go_on_due(str(self.world.workspace.pk))
+            self.later(minutes=1)
+        self.assertEqual(hand_over_due(self.service.pk), 2)
+        rows = Handoff.everywhere.filter(service=self.service)
+        self.assertEqual({(one.state, one.line) for one in rows}, {("done", "hand")})
+        there = self.person("step@example.com")
+        self.assertEqual(
+            (there["lists"], there["fields"]["first_name"]), ({"news": "subscribed"}, "Stepan")
+        )
+
+    def test_the_rehearsal_tells_of_it_and_hands_nobody_over(self) -> None:
+        self.step()
+        who = MadeUp(values={"first_name": "Ada"})
+        found, _ = rehearse_for(self.world.sequence, who, None, "", None, ())
+        said = [one.says for one in found.entries if one.kind == "acts"]
+        self.assertEqual(said, ["Star letters: add to a list"])
+        self.assertFalse(Handoff.everywhere.exists())
+
+    def test_the_sample_is_the_last_who_entered(self) -> None:
+        self.step()
+        client = Client()
+        client.force_login(self.world.user)
+        at = f"/api/workspaces/{self.world.workspace.slug}/services/{self.service.pk}"
+        body = {
+            "handover": self.handover().model_dump(mode="json"),
+            "sequence": str(self.world.sequence.pk),
+        }
+
+        def sample() -> Any:
+            return client.post(f"{at}/sample", json.dumps(body), "application/json").json()
+
+        # Nobody has entered: somebody is better than nobody.
+        self.assertEqual((sample()["of"], sample()["looked_at"]), ("", 0))
+        for name in ("Ada", "N" * 41):
+            self.world.arrive(f"{name[:3]}@example.com".lower(), first_name=name, consent="on")
+        found = sample()
+        self.assertEqual((found["of"], found["looked_at"]), ("nnn@example.com", 2))
+        self.assertEqual(found["lines"][0]["shown"], "nnn@example.com")
+        self.assertIn("takes 40 characters", found["lines"][1]["problem"]["sentence"])
+        [concern] = found["concerns"]
+        self.assertEqual((concern["label"], concern["count"]), ("First name", 1))
+        tested = client.post(f"{at}/test", json.dumps(body), "application/json").json()
+        self.assertTrue(tested["done"], tested)
+        self.assertIn("nnn@example.com", tested["request"])
 
 
 class Many(Handing, TestCase):

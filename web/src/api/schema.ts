@@ -5855,6 +5855,8 @@ export interface components {
             looks: boolean;
             /** Person */
             person?: string | null;
+            /** Sequence */
+            sequence?: string | null;
             /** Source */
             source?: string | null;
             /**
@@ -5873,6 +5875,11 @@ export interface components {
             lines: components["schemas"]["FilledOut"][];
             /** Looked At */
             looked_at: number;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
             /** Problems */
             problems: components["schemas"]["Problem"][];
             /** Waits */

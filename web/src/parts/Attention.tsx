@@ -1,15 +1,20 @@
 import Typography from "@mui/material/Typography";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { useSlug } from "../api/workspace";
 import { counted } from "./moment";
 
-/** That a thing of a list needs attention, and how often something went wrong with it. */
-export function Attention({ times }: { times: number }) {
+/** What needs attention of a thing of a list, with the way to its cause. */
+export function Attention({ children }: { children: ReactNode }) {
   const workspace = useSlug();
-  if (times === 0) return null;
   return (
     <Typography component="span" variant="body2" color="error">
-      ▲ failed {counted(times, "time", "times")} · <Link to={`/w/${workspace}/snags`}>see why</Link>
+      ▲ {children} · <Link to={`/w/${workspace}/snags`}>see why</Link>
     </Typography>
   );
+}
+
+/** How often something went wrong with a thing of a list, where that is enough to need attention. */
+export function Failed({ times }: { times: number }) {
+  return times > 0 && <Attention>failed {counted(times, "time", "times")}</Attention>;
 }

@@ -1,5 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { FindingsAt } from "../../parts/Findings";
+import { SampleContext } from "../services/SampleContext";
+import { ACTIONS } from "../sources/ruleActions";
 import { DoorPanel } from "./DoorPanel";
 import { GoalPanel } from "./GoalPanel";
 import { LanePanel } from "./LanePanel";
@@ -38,13 +40,15 @@ export function SequencePanel(props: SequencePanelProps) {
       const step = at?.lane.steps[at.index];
       if (!step) return null;
       return shown(
-        headed(said[step.id] ?? step.kind).head,
-        <StepPanel
-          {...props}
-          key={step.id}
-          step={step}
-          count={counts.find((one) => one.step === step.id)}
-        />,
+        step.kind === "act" ? ACTIONS[step.action.kind] : headed(said[step.id] ?? step.kind).head,
+        <SampleContext value={{ answers: [], values: {}, source: null, sequence: props.own }}>
+          <StepPanel
+            {...props}
+            key={step.id}
+            step={step}
+            count={counts.find((one) => one.step === step.id)}
+          />
+        </SampleContext>,
       );
     }
     case "door": {

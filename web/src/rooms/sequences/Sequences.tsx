@@ -5,12 +5,11 @@ import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import { useQuery } from "@tanstack/react-query";
-import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
-import { Attention } from "../../parts/Attention";
+import { Attention, Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted } from "../../parts/moment";
@@ -90,11 +89,12 @@ export function Sequences() {
                     `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)} %)`}
                 </TableCell>
                 <TableCell>
-                  <Attention times={one.attention} />
-                  {one.stuck > 0 && (
-                    <Typography variant="body2" color="error">
+                  {one.stuck > 0 ? (
+                    <Attention>
                       {counted(one.stuck, "person cannot", "people cannot")} continue
-                    </Typography>
+                    </Attention>
+                  ) : (
+                    <Failed times={one.attention} />
                   )}
                 </TableCell>
               </TableRow>

@@ -26,6 +26,7 @@ export const STEPS: [NewStep, string][] = [
       "make_task",
       "notify",
       "set_owner",
+      "hand_over",
       "start_sequence",
       "stop_sequence",
     ] as const

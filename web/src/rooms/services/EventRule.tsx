@@ -104,7 +104,7 @@ export function EventRule({
           </Stack>
         ))}
       {rule.take && catalogue && (
-        <SampleContext value={{ answers: kind.sample, values: {}, source: null }}>
+        <SampleContext value={{ answers: kind.sample, values: {}, source: null, sequence: null }}>
           {rule.rows.map((row, index) => (
             <Box key={index} sx={{ borderTop: 1, borderColor: "divider", mt: 1, pt: 0.5 }}>
               <Stack direction="row" sx={{ alignItems: "center" }}>

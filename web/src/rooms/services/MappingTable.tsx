@@ -1,8 +1,6 @@
-import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
@@ -10,14 +8,20 @@ import { AddMenu } from "../../parts/AddMenu";
 import { counted, useMoments } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { FieldMade } from "./FieldMade";
-import { fillingOf, fillings, fixedText, type Filling } from "./mapping";
+import { FilledWith } from "./FilledWith";
+import { fillings, type Filling } from "./mapping";
 import type { Handover, Service } from "./queries";
 import { ReadAgain } from "./ReadAgain";
+import { usePassingSample } from "./SampleContext";
 import { useHandoverSample } from "./useHandoverSample";
 import { FAR_TYPES } from "./words";
 
-const COLUMNS = { xs: "minmax(0, 1fr)", sm: "minmax(0, 4fr) minmax(0, 5fr) minmax(0, 5fr) 76px" };
-const filter = createFilterOptions<Filling>();
+// By the room that there is: a sheet has more of it than the panel of a step.
+const WIDE = "@container (min-width: 600px)";
+const COLUMNS = {
+  gridTemplateColumns: "minmax(0, 1fr)",
+  [WIDE]: { gridTemplateColumns: "minmax(0, 4fr) minmax(0, 5fr) minmax(0, 5fr) 76px" },
+};
 
 interface MappingTableProps {
   handover: Handover;
@@ -33,6 +37,7 @@ export function MappingTable(props: MappingTableProps) {
   const { handover, service, catalogue, asked, readOnly, onChange } = props;
   const moments = useMoments();
   const [making, setMaking] = useState(false);
+  const passing = usePassingSample();
   const { data: sample } = useHandoverSample(service, handover);
   const all = useMemo(() => fillings(catalogue.fields, asked), [catalogue.fields, asked]);
   const setLines = (lines: Schemas["FarLine"][]) => onChange({ ...handover, lines });
@@ -41,12 +46,23 @@ export function MappingTable(props: MappingTableProps) {
   const add = (to: string) =>
     setLines([...handover.lines, { id: newId("m"), to, take: "field", what: "", fallback: "" }]);
   return (
-    <Box role="group" aria-label={`Fields of ${service.name}`}>
-      <Box sx={{ display: { xs: "none", sm: "grid" }, gridTemplateColumns: COLUMNS, gap: 1 }}>
+    <Box
+      role="group"
+      aria-label={`Fields of ${service.name}`}
+      sx={{ containerType: "inline-size" }}
+    >
+      <Box
+        sx={{ gap: 1, ...COLUMNS, display: "none", [WIDE]: { display: "grid", ...COLUMNS[WIDE] } }}
+      >
         <Head>{service.name}</Head>
         <Head>Filled with</Head>
         <Head>The sample, as it would be sent</Head>
       </Box>
+      {passing.sequence && sample?.of && (
+        <Typography variant="caption" color="textSecondary" component="div">
+          The sample is {sample.of}, the last to come in.
+        </Typography>
+      )}
       {handover.lines.map((line) => (
         <Line
           key={line.id}
@@ -138,7 +154,7 @@ function Line(props: LineProps) {
       aria-label={name}
       sx={{
         display: "grid",
-        gridTemplateColumns: COLUMNS,
+        ...COLUMNS,
         gap: 1,
         alignItems: "start",
         py: 0.75,
@@ -168,6 +184,9 @@ function Line(props: LineProps) {
           </Typography>
         ) : (
           <Typography variant="body2" color={filled?.shown ? undefined : "textSecondary"}>
+            <Box component="span" sx={{ color: "text.secondary", [WIDE]: { display: "none" } }}>
+              Sent:{" "}
+            </Box>
             {filled?.shown || "nothing"}
           </Typography>
         )}
@@ -184,7 +203,12 @@ function Line(props: LineProps) {
         )}
       </Box>
       {!readOnly && (
-        <Button color="inherit" aria-label={`Remove ${name}`} onClick={onRemove}>
+        <Button
+          color="inherit"
+          aria-label={`Remove ${name}`}
+          onClick={onRemove}
+          sx={{ justifySelf: "start" }}
+        >
           Remove
         </Button>
       )}
@@ -205,46 +229,4 @@ function typeOf(field: Schemas["FarField"]): string {
   }
   if (field.group) parts.push(`part of ${field.group}`);
   return parts.join(" · ");
-}
-
-function FilledWith({
-  line,
-  all,
-  name,
-  readOnly,
-  onChange,
-}: Pick<LineProps, "line" | "all" | "readOnly" | "onChange"> & { name: string }) {
-  const value = fillingOf(line, all);
-  return (
-    <Autocomplete<Filling>
-      options={value && value.group === "Text" ? [value, ...all] : all}
-      value={value}
-      disabled={readOnly}
-      groupBy={(one) => one.group}
-      getOptionLabel={(one) => (one.group === "Text" ? `“${one.label}”` : one.label)}
-      getOptionKey={(one) => one.key}
-      isOptionEqualToValue={(a, b) => a.key === b.key}
-      filterOptions={(options, state) => {
-        const found = filter(options, state);
-        const typed = state.inputValue.trim();
-        const exists = options.some((one) => one.label === typed || `“${one.label}”` === typed);
-        return typed && !exists ? [...found, fixedText(typed)] : found;
-      }}
-      onChange={(_, one) =>
-        onChange({ ...line, take: one?.take ?? "field", what: one?.what ?? "" })
-      }
-      noOptionsText="Type a text that is the same for everybody"
-      renderInput={(params) => (
-        <TextField
-          {...params}
-          hiddenLabel
-          placeholder="Choose"
-          slotProps={{
-            ...params.slotProps,
-            htmlInput: { ...params.slotProps.htmlInput, "aria-label": `${name} is filled with` },
-          }}
-        />
-      )}
-    />
-  );
 }

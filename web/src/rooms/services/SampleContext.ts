@@ -8,12 +8,15 @@ export interface PassingSample {
   values: Record<string, unknown>;
   /** Whose last people are looked at. */
   source: string | null;
+  /** The sequence whose last person is the sample. */
+  sequence: string | null;
 }
 
 export const SampleContext = createContext<PassingSample>({
   answers: [],
   values: {},
   source: null,
+  sequence: null,
 });
 
 /** The sample of the sheet; an empty one where none passes. */

@@ -40,7 +40,7 @@ export function TestHandoff({ service, handover }: { service: Service; handover:
     <Box>
       <Button
         variant="outlined"
-        disabled={test.isPending || passing.answers.length === 0}
+        disabled={test.isPending || (passing.answers.length === 0 && !passing.sequence)}
         onClick={() => test.mutate()}
       >
         {test.isPending ? "Sending …" : "Send the sample as a test"}

@@ -16,21 +16,23 @@ export function AttentionBand({ form, mayChange, set }: AttentionBandProps) {
       <BandRow>
         <Stack spacing={2} sx={{ pt: 1 }}>
           <NumberField
-            label="Failures from which a source, sequence or service needs attention"
+            label="Needs attention after this many failures"
             value={form.attention_after}
             min={1}
             max={100_000}
             disabled={!mayChange}
             onChange={(attention_after) => set({ attention_after })}
+            helperText="Counted for each source, sequence, service and message"
             sx={{ maxWidth: 460 }}
           />
           <NumberField
-            label="People a day from which many enter or leave a sequence"
+            label="Many people are this many in one day"
             value={form.many_in_a_day}
             min={1}
             max={10_000_000}
             disabled={!mayChange}
             onChange={(many_in_a_day) => set({ many_in_a_day })}
+            helperText="Who enter or leave one sequence"
             sx={{ maxWidth: 460 }}
           />
         </Stack>

@@ -1,6 +1,7 @@
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
@@ -43,8 +44,11 @@ export function ToldOf() {
     }
   };
   return (
-    <Band name="Emails to you" note={data ? `to ${data.address}` : ""}>
+    <Band name="Emails to you">
       <BandRow>
+        <Typography variant="body2" color="textSecondary">
+          {data && `They go to ${data.address}. Your choice is saved at once.`}
+        </Typography>
         <Stack>
           {KINDS.map(([kind, label]) => (
             <FormControlLabel

@@ -74,7 +74,7 @@ export function RouteEditor({ source }: { source: Source }) {
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
 
   const passing = useMemo(
-    () => ({ answers, values: valuesRead(sample), source: id }),
+    () => ({ answers, values: valuesRead(sample), source: id, sequence: null }),
     [answers, sample, id],
   );
   const load = async () => {

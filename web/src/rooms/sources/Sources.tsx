@@ -9,7 +9,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
-import { Attention } from "../../parts/Attention";
+import { Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
@@ -79,7 +79,7 @@ export function Sources() {
                 <TableCell align="right">{one.arrived.toLocaleString("en-GB")}</TableCell>
                 <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
                 <TableCell>
-                  <Attention times={one.attention} />
+                  <Failed times={one.attention} />
                 </TableCell>
               </TableRow>
             ))}
