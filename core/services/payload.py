@@ -242,9 +242,9 @@ def _whole_groups(filled: Sequence[Filled], known: Mapping[str, FarField]) -> It
         ):
             yield one
         else:
-            parts = lacking[group]
-            verb = "is" if len(parts) == 1 else "are"
-            sentence = f"The {folded(group)} is incomplete: {', '.join(parts)} {verb} missing."
+            names = lacking[group]
+            verb = "is" if len(names) == 1 else "are"
+            sentence = f"The {folded(group)} is incomplete: {', '.join(names)} {verb} missing."
             yield Filled(
                 line=one.line,
                 to=one.to,

@@ -1,11 +1,13 @@
 """Rehearsal of a sequence as it is shown, with somebody real or made up: nothing is sent or stored."""
 
+from collections.abc import Mapping
 from collections.abc import Sequence as Sequence_
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
+from core.documents import Problem
 from core.people import MembershipState, Person
 from core.sequences import (
     Assumption,
@@ -14,10 +16,14 @@ from core.sequences import (
     SequenceDocument,
     rehearse,
 )
+from core.values import Kept, ReadingOptions, read
+from server.people.facts import fields_of
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import known_zone
 from server.workspaces.documents import draft_of, live_of
+from server.workspaces.errors import Refused, refuse
+from server.workspaces.models import Workspace
 
 from .facts import catalogue_of
 from .journeys import gap_of, times_of
@@ -82,8 +88,29 @@ def person_for(sequence: Sequence, who: Subscriber | MadeUp, document: SequenceD
     memberships: dict[str, Any] = {document.list: who.on_list} if document.list else {}
     return Person(
         address="somebody@example.com",
-        values={key: text for key, text in (who.values or {}).items() if text},
+        values=_values_of(sequence.workspace, who.values or {}),
         tags=frozenset(who.tags),
         memberships=memberships,
         time_zone=zone,
     )
+
+
+def _values_of(workspace: Workspace, written: Mapping[str, str]) -> dict[str, Kept]:
+    """What is written of somebody made up, read as fields keep it. Refused, each with its field, where it
+    cannot be read."""
+    fields = {one.key: one for one in fields_of(workspace).values()}
+    values: dict[str, Kept] = {}
+    wrong: list[Problem] = []
+    for key, text in written.items():
+        field = fields.get(key)
+        if field is None:
+            raise refuse("field_gone", key, f"There is no field {key}.", "Choose another field.")
+        options = ReadingOptions(choices=field.choices, country=workspace.country)
+        value = read(field.type, text, options)
+        if isinstance(value, Problem):
+            wrong.append(value.model_copy(update={"place": key}))
+        elif value not in ("", ()):
+            values[key] = value
+    if wrong:
+        raise Refused("Some values cannot be read.", tuple(wrong))
+    return values

@@ -7,6 +7,7 @@ from django.test import TestCase
 
 from core.deciding import RecordEvent
 from core.sequences import ActStep, Goal
+from server.people.actions import make_field, make_tag
 from server.sequences import actions as sequences
 from server.sequences.models import Run
 from tests.world import RealMail, make_user, make_world
@@ -57,6 +58,46 @@ class OverHttp(RealMail, TestCase):
         )
         found = self.post(f"{self.own}/rehearsal", person=str(person.pk))
         self.assertEqual([one["kind"] for one in found["entries"]][1], "acts")
+
+    def test_somebody_made_up_has_the_fields_and_tags_that_are_typed(self) -> None:
+        visit = make_field(self.world.workspace, "Visit date", "date")
+        wants = make_field(self.world.workspace, "Wants a call", "yes_no")
+        tag = make_tag(self.world.workspace, "customer")
+        draft = self.client.get(self.own).json()
+        lane = draft["document"]["lanes"][0]
+        when = {
+            "kind": "all",
+            "of": [
+                {"kind": "field", "field": str(wants.pk), "op": "is", "value": "yes"},
+                {"kind": "tag", "tag": str(tag.pk)},
+            ],
+        }
+        lane["steps"] = [
+            {"id": "w", "kind": "wait_date", "field": str(visit.pk), "days": -1, "at": "09:00:00"},
+            {"id": "s", "kind": "split", "of": [{"id": "b", "when": when, "way": {"to": "end"}}]},
+            *lane["steps"],
+        ]
+        body = json.dumps({"document": draft["document"], "based_on": draft["edits"]})
+        saved = self.client.put(
+            f"{self.own}/draft", body, content_type="application/json", HTTP_X_CSRFTOKEN=self.token
+        )
+        self.assertEqual(saved.status_code, 200, saved.content)
+
+        def sent(**who: Any) -> list[str]:
+            start = "2027-03-02T10:00:00Z"
+            found = self.post(f"{self.own}/rehearsal", made_up=who, start=start)
+            return [one["at"] for one in found["entries"] if one["kind"] == "sends"]
+
+        values = {visit.key: "12 March 2027", wants.key: "yes"}
+        self.assertEqual(sent(values=values)[0], "2027-03-11T09:00:00Z")
+        self.assertEqual(sent(values=values, tags=[str(tag.pk)]), [])
+        self.assertEqual(
+            sent(values={**values, wants.key: "no"}, tags=[str(tag.pk)])[0][:10], "2027-03-11"
+        )
+        wrong = {"values": {visit.key: "31.31.2027", wants.key: "perhaps"}}
+        found = self.post(f"{self.own}/rehearsal", 422, made_up=wrong)
+        self.assertEqual([one["place"] for one in found["errors"]], [visit.key, wants.key])
+        self.post(f"{self.own}/rehearsal", 422, made_up={"values": {"nothing": "x"}})
 
     def test_what_is_wrong_is_said(self) -> None:
         found = self.post(f"{self.own}/rehearsal", 422, made_up={"time_zone": "Mars/Dome"})

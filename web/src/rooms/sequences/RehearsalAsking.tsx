@@ -8,6 +8,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { Picker } from "../../parts/Picker";
+import { MadeUpFields } from "./MadeUpFields";
 import { DurationFields } from "./panelParts";
 import { PersonPicker } from "../../parts/PersonPicker";
 import { ASSUMED, type Assumption, type RehearsalAsked, type Who } from "./rehearsal";
@@ -69,6 +70,9 @@ export function RehearsalAsking(props: AskingProps) {
             <MenuItem value="none">not on it</MenuItem>
           </TextField>
         </Stack>
+      )}
+      {!asked.who.person && (
+        <MadeUpFields who={asked.who} catalogue={catalogue} onChange={setWho} />
       )}
       {document.lanes.length > 1 && (
         <TextField

@@ -13,6 +13,9 @@ export interface Who {
   person: Schemas["PersonLine"] | null;
   time_zone: string;
   on_list: "subscribed" | "pending" | "none";
+  /** By the keys of fields. */
+  values: Record<string, string>;
+  tags: string[];
 }
 
 export interface RehearsalAsked {
@@ -23,7 +26,7 @@ export interface RehearsalAsked {
 }
 
 export const ASKED: RehearsalAsked = {
-  who: { person: null, time_zone: "", on_list: "subscribed" },
+  who: { person: null, time_zone: "", on_list: "subscribed", values: {}, tags: [] },
   lane: "",
   start: "",
   assumptions: [],
@@ -36,7 +39,12 @@ export function bodyOf(asked: RehearsalAsked): Schemas["SequenceRehearseIn"] {
     person: who.person?.id ?? null,
     made_up: who.person
       ? null
-      : { time_zone: who.time_zone, values: {}, tags: [], on_list: who.on_list },
+      : {
+          time_zone: who.time_zone,
+          values: who.values,
+          tags: who.tags,
+          on_list: who.on_list,
+        },
     lane: asked.lane || null,
     door: "",
     start: asked.start ? new Date(asked.start).toISOString() : null,
