@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any, Literal
 
 from ..services import ServiceFacts
-from ..values import Choice, FieldType, Kept, country_name, language_name
+from ..values import Choice, FieldType, Kept, country_name, language_name, shown_date
 
 Again = Literal["once_only", "start_over", "run_alongside"]
 """What a second entry of the same person into a sequence means."""
@@ -88,6 +88,8 @@ class FieldFacts:
                 return country_name(value)
             case "language":
                 return language_name(value)
+            case "date":
+                return shown_date(value)
             case _:
                 return value
 

@@ -156,6 +156,12 @@ def to_far(given: Given, field: FarField) -> Any:
         return _refused(found, field, given)
     if found in ("", ()):
         return None
+    if field.type == "date" and str(found).startswith("--"):
+        return Problem(
+            code="no_year",
+            sentence=f"{field.shown} takes a date with its year, and this is {given.shown or found}.",
+            fix="Map a field of text instead, or correct the date.",
+        )
     if field.longest is not None and isinstance(found, str) and len(found) > field.longest:
         return Problem(
             code="too_long",

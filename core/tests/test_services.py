@@ -187,6 +187,14 @@ class Payloads(TestCase):
             else:
                 self.assertEqual((found, type(found)), (expected, type(expected)), kind)
 
+    def test_a_birthday_without_a_year_is_no_date_there_but_a_text(self) -> None:
+        given = Given(raw=("--05-14",), shown="14 May")
+        found = to_far(given, FarField(key="x", label="Birthday", type="date"))
+        assert isinstance(found, Problem)
+        self.assertEqual(found.code, "no_year")
+        self.assertIn("this is 14 May", found.sentence)
+        self.assertEqual(to_far(given, FarField(key="x", type="text")), "14 May")
+
     def test_choices_by_value_or_label_and_nothing_else(self) -> None:
         field = FIELDS[4]
         for text in ("p", "P", "prospect", "  PROSPECT "):

@@ -28,6 +28,7 @@ from core.values import (
     read_time_zone,
     read_url,
     read_yes_no,
+    shown_date,
 )
 
 LOOKS = (
@@ -191,6 +192,17 @@ class Dates(TestCase):
     def test_days_that_do_not_exist(self) -> None:
         for text in ("2026-02-29", "31.04.2026", "2026-13-01"):
             self.assertIsInstance(read_date(text), Problem, text)
+
+    def test_a_day_without_a_year_stays_one(self) -> None:
+        # RFC 6350 4.3.1 has --0412; RFC 6350 4.3.4 and vCard 3.0 exports write --04-12 too.
+        for text, kept in (("--0412", "--04-12"), ("--04-12", "--04-12"), ("--02-29", "--02-29")):
+            self.assertEqual(read_date(text), kept)
+        for text in ("--02-30", "--13-01", "--4-12", "-04-12", "--041", "14 March", "--04-12-1"):
+            self.assertIsInstance(read_date(text), Problem, text)
+        self.assertEqual(
+            [shown_date(one) for one in ("--04-12", "--02-29", "2026-05-03")],
+            ["12 April", "29 February", "2026-05-03"],
+        )
 
     def test_a_year_of_two_digits_is_not_guessed(self) -> None:
         problem = read_date("21.03.87")

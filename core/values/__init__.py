@@ -6,7 +6,7 @@ from ..documents import Problem, value
 from .addresses import POSTAL_PARTS, missing_parts, read_url
 from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
-from .dates import DateOrder, read_date
+from .dates import DateOrder, read_date, shown_date
 from .email import address_key, read_email
 from .languages import direction, language_name, read_language
 from .names import read_name
@@ -122,5 +122,6 @@ __all__ = [
     "read_time_zone",
     "read_url",
     "read_yes_no",
+    "shown_date",
     "zones_of",
 ]

@@ -13,6 +13,7 @@ from .countries import LANGUAGES
 DateOrder = Literal["unstated", "day_first", "month_first"]
 
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
+_NO_YEAR = re.compile(r"--(\d{2})-?(\d{2})")
 _YEAR_FIRST = re.compile(r"(\d{4})[./ ](\d{1,2})[./ ](\d{1,2})\.?")
 _YEAR_LAST = re.compile(r"(\d{1,2})[-./ ]\s?(\d{1,2})[-./ ]\s?(\d{4})")
 _SHORT_YEAR = re.compile(r"\d{1,2}[-./ ]\s?\d{1,2}[-./ ]\s?\d{2}")
@@ -20,8 +21,14 @@ _WORD = re.compile(r"[^\W\d_]+")
 
 
 def read_date(text: str, order: DateOrder = "unstated") -> str | Problem:
-    """The date as ISO 8601 (YYYY-MM-DD); the date part of a date and time."""
+    """The date as ISO 8601 (YYYY-MM-DD); the date part of a date and time. A day without a year, written
+    as address books do (RFC 6350 4.3.1: --MMDD, or --MM-DD), stays one: --MM-DD."""
     written = " ".join(text.split())
+    if found := _NO_YEAR.fullmatch(written):
+        month, day = map(int, found.groups())
+        # In a leap year, so that 29 February is a day.
+        read = _day(text, 2024, month, day)
+        return read if isinstance(read, Problem) else f"--{month:02}-{day:02}"
     if _ISO.match(written):
         try:
             return datetime.fromisoformat(written).date().isoformat()
@@ -93,6 +100,14 @@ def _spoken(year: int, month: int, day: int) -> str:
     return f"{at.day} {at:%B} {at.year:04}"
 
 
+def shown_date(kept: str) -> str:
+    """A date as people read it: of one without a year its day and month."""
+    if not kept.startswith("--"):
+        return kept
+    day = date.fromisoformat(f"2024{kept[1:]}")
+    return f"{day.day} {day:%B}"
+
+
 def _no_such_day(text: str) -> Problem:
     return Problem(
         code="no_such_day",
@@ -105,5 +120,5 @@ def _not_a_date(text: str) -> Problem:
     return Problem(
         code="not_a_date",
         sentence=f"“{text.strip()[:80]}” is not a date.",
-        fix="Write it like 2026-05-03.",
+        fix="Write it like 2026-05-03, or --05-03 where the year is not known.",
     )

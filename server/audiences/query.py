@@ -248,7 +248,8 @@ def _size(test: FieldTest, value: Any, wanted: Decimal | None) -> Any:
 
 
 def _date(test: FieldTest, value: Any, seen: _Seen) -> Any:
-    """Dates are kept as ISO 8601, which sorts as text does."""
+    """Dates are kept as ISO 8601, which sorts as text does. One without a year is before or after nothing."""
+    value = _WithYear(value)
     if test.op in ("in_last_days", "in_next_days"):
         days = days_of(test.value)
         if days is None:
@@ -270,6 +271,16 @@ def _day(seen: _Seen, days: int) -> Any:
     """The date so many days from today in the person's own zone, as text."""
     zone = _zone(F("time_zone"), seen)
     return _LocalDay(zone, Value(seen.now.isoformat()), Value(days))
+
+
+class _WithYear(Func):
+    """A date that has its year; the text stands twice in the statement."""
+
+    output_field = TextField()
+
+    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+        text, values = compiler.compile(self.source_expressions[0])
+        return f"CASE WHEN left({text}, 2) <> '--' THEN {text} END", [*values, *values]
 
 
 class _LocalDay(Func):

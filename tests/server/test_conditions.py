@@ -46,7 +46,7 @@ VALUES: dict[str, list[Any]] = {
     "choice": ["moon", "aurora", "gone"],
     "choices": [["moon"], ["moon", "aurora"], []],
     "number": ["0", "12", "-3.5", "1000000000000.25"],
-    "date": DAYS,
+    "date": [*DAYS, "--11-24", "--02-29"],
     "yes_no": [True, False],
     "country": ["PT", "GB"],
 }

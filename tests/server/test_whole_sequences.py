@@ -223,11 +223,14 @@ class Doors(Whole):
 
     def test_a_date_once_and_every_year_where_the_person_is(self) -> None:
         birthday = make_field(self.workspace, "Birthday", "date")
-        people = {name: self.person(name) for name in ("london", "kathmandu", "leap", "none")}
+        people = {
+            name: self.person(name) for name in ("london", "kathmandu", "leap", "undated", "none")
+        }
         for name, zone, stored in (
             ("london", "Europe/London", "1990-03-05"),
             ("kathmandu", "Asia/Kathmandu", "1988-03-05"),
             ("leap", "Europe/London", "1992-02-29"),
+            ("undated", "Europe/London", "--03-05"),
         ):
             row = Subscriber.everywhere.get(pk=people[name].pk)
             row.time_zone, row.values = zone, {**row.values, "birthday": stored}
@@ -246,6 +249,7 @@ class Doors(Whole):
             entered["london"],
             [datetime(year, 3, 5, 8, 30, tzinfo=LONDON) for year in (2027, 2028)],
         )
+        self.assertEqual(entered["undated"], entered["london"])
         kathmandu = ZoneInfo("Asia/Kathmandu")
         self.assertEqual(
             entered["kathmandu"],
