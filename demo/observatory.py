@@ -32,7 +32,7 @@ from .guides import make_guides
 from .house import INTERESTS, House
 from .letters import dress
 from .people import Crowd, Visit, desk_visitors, members, visits
-from .readers import read_some, some_come_back
+from .readers import read_some, some_come_back, some_reply
 from .sequences import LETTER, NEWS, OFFERS, SCHOOLS, make_other_sequences
 from .services import (
     connect_services,
@@ -175,6 +175,7 @@ def _live_through(
             _somebody_leaves(workspace, chance)
     move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
     some_come_back(workspace)
+    some_reply(workspace)
 
 
 def _come(

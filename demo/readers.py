@@ -3,6 +3,7 @@ some of them, a few come back."""
 
 import random
 from datetime import datetime, timedelta
+from email.message import EmailMessage
 
 from core.messages import ButtonBlock, FileBlock, MessageDocument, every_block
 from server.inbound.receiving import receive
@@ -61,6 +62,33 @@ def _links(send: Send) -> list[str]:
         elif isinstance(one, FileBlock):
             found.append("{{ file_link }}")
     return found
+
+
+_REPLIES = (
+    "Is the guide printed anywhere? My father would like one.",
+    "Thank you, this came at the right moment. We were out with the children last night.",
+    "Which of the three would you take on a bicycle?",
+)
+
+
+def some_reply(workspace: Workspace) -> None:
+    """A few write back, and somebody's mailbox says that they are away."""
+    sent = Send.objects.of(workspace).filter(state="sent", came_back="").exclude(opened_at=None)
+    rows = list(sent.select_related("subscriber", "message").order_by("-sent_at")[5:40:8])
+    for send, words in zip(rows, (*_REPLIES, ""), strict=False):
+        receive(_letter(send, words), [return_path_of(send)])
+
+
+def _letter(send: Send, words: str) -> bytes:
+    """An answer to a letter; without words the one that a mailbox gives by itself (RFC 3834)."""
+    message = EmailMessage()
+    message["From"], message["Subject"] = send.subscriber.address, f"Re: {send.subject}"
+    message["Message-ID"] = f"<{send.pk}.reply@mail.example>"
+    message["In-Reply-To"] = f"<{send.pk}@larkmoor.example>"
+    if not words:
+        message["Auto-Submitted"] = "auto-replied"
+    message.set_content(words or "I am away until Monday.")
+    return message.as_bytes()
 
 
 def some_come_back(workspace: Workspace) -> None:

@@ -51,6 +51,7 @@ class MessageLine(Schema):
     subject: str
     saved_at: datetime
     sent: int
+    """In the last thirty days."""
     waiting: int
     differs: bool
 
@@ -135,7 +136,7 @@ def messages(request: MemberRequest, workspace: InPath, archived: bool = False) 
             differs.add(one.message_id)
         if one.message_id not in shown or one.state == Revision.State.DRAFT:
             shown[one.message_id] = one
-    counts = sent_counts(request.workspace)
+    counts = sent_counts(request.workspace, [row.pk for row in rows])
     return [
         MessageLine(
             id=row.pk,

@@ -1,5 +1,6 @@
 """What became of emails: by message and link, and by receiving domain and day."""
 
+from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -11,23 +12,29 @@ from ninja import Schema
 from core.documents import Finding
 from core.messages import LEAST_TO_WARN, delivery_warnings
 from server.workspaces import clock
+from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
 from .models import Message, Send, Touch
 
 State = Send.State
-_OPEN = ~Q(state__in=[State.SENT, State.WITHDRAWN])
 
 
-def sent_counts(workspace: Workspace) -> dict[UUID, tuple[int, int]]:
-    """By message: how many emails went out, and how many wait or are held."""
-    rows = (
-        Send.objects.of(workspace)
-        .values_list("message")
-        .annotate(sent=Count("pk", filter=Q(state=State.SENT)), waiting=Count("pk", filter=_OPEN))
-        .order_by()
+LATELY = timedelta(days=30)
+
+
+def sent_counts(workspace: Workspace, messages: Sequence[UUID]) -> dict[UUID, tuple[int, int]]:
+    """By message: how many emails went out lately, and how many wait or are held. By the indexes of what
+    was sent since and of what is open, never over all that was ever sent."""
+    since = clock.now(workspace) - LATELY
+    sent = Send.objects.of(workspace).filter(among("message", messages), sent_at__gte=since)
+    is_open = [one for one in State if one not in (State.SENT, State.WITHDRAWN)]
+    waiting = Send.objects.of(workspace).filter(state__in=is_open)
+    went, waits = (
+        dict(rows.values_list("message").annotate(Count("pk")).order_by())
+        for rows in (sent.filter(state=State.SENT), waiting)
     )
-    return {message: (sent, waiting) for message, sent, waiting in rows}
+    return {one: (went.get(one, 0), waits.get(one, 0)) for one in messages}
 
 
 class EmailFigures(Schema):

@@ -69,6 +69,19 @@ class Drafts(Letters):
         rows = self.world.guide.revisions.order_by("pk")
         return list(rows.values_list("state", "number"))
 
+    def test_the_list_counts_what_went_out_lately_and_what_waits(self) -> None:
+        def counts() -> tuple[int, int]:
+            [row] = [one for one in self.get("/messages") if one["id"] == str(self.world.guide.pk)]
+            return row["sent"], row["waiting"]
+
+        self.assertEqual(counts(), (0, 0))
+        self.world.arrive("ines@example.com", consent="on")
+        self.assertEqual(counts(), (0, 1))
+        deliver_queued(self.workspace)
+        self.assertEqual(counts(), (1, 0))
+        clock.set_time(self.workspace, clock.now(self.workspace) + timedelta(days=31))
+        self.assertEqual(counts(), (0, 0))
+
     def test_an_unused_message_is_edited_in_place_and_one_that_was_sent_is_not(self) -> None:
         made = self.send("post", "/messages", {"name": "New"})
         self.assertEqual((made["differs"], made["used"], made["edits"]), (False, False, 0))

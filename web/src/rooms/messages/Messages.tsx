@@ -49,7 +49,7 @@ export function Messages() {
             <TableRow>
               <TableCell>Message</TableCell>
               <TableCell>Subject</TableCell>
-              <TableCell align="right">Sent</TableCell>
+              <TableCell align="right">Sent in 30 days</TableCell>
               <TableCell align="right">Not sent</TableCell>
               <TableCell>Last edited</TableCell>
             </TableRow>

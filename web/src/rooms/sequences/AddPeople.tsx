@@ -106,7 +106,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
           <FormControlLabel
             value="all"
             control={<Radio size="small" />}
-            label="Everybody whom a condition fits"
+            label="Everybody who meets a condition"
           />
         </RadioGroup>
         <Stack spacing={1.5} sx={{ pt: 1 }}>

@@ -35,7 +35,7 @@ export function SplitForm(props: FormOf<"split">) {
               onChange={(event) => set(one.id, { name: event.target.value.slice(0, 60) })}
             />
             <WayPicker
-              label="Whoever it fits"
+              label="Everybody it fits"
               way={one.way}
               document={document}
               said={said}

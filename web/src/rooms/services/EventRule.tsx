@@ -108,7 +108,7 @@ export function EventRule({
           {rule.rows.map((row, index) => (
             <Box key={index} sx={{ borderTop: 1, borderColor: "divider", mt: 1, pt: 0.5 }}>
               <Stack direction="row" sx={{ alignItems: "center" }}>
-                <Typography variant="body2">Each one is handed to a service as well</Typography>
+                <Typography variant="body2">Each event is also handed to a service</Typography>
                 {!readOnly && (
                   <LineTools
                     name={`handoff ${index + 1}`}
@@ -134,7 +134,7 @@ export function EventRule({
           ))}
           {!readOnly && (
             <AddMenu
-              label="Hand each one to a service …"
+              label="Also hand it to a service …"
               options={catalogue.services
                 .filter((one) => one.hands_over)
                 .map((one): [string, string] => [one.id, one.name])}

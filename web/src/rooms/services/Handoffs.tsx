@@ -84,7 +84,7 @@ export function Handoffs({ service }: { service: Service }) {
             ))}
           </TextField>
           {fault && (
-            <Button onClick={() => setParams({})}>Clear filter: those that failed alike</Button>
+            <Button onClick={() => setParams({})}>Show all handoffs</Button>
           )}
           {mayChange && service.failed > 0 && (
             <Button variant="outlined" disabled={again.isPending} onClick={() => again.mutate()}>

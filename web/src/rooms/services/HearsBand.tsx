@@ -35,7 +35,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
         <BandRow ruled>
           <Stack direction="row" spacing={2} sx={{ alignItems: "center", pt: 0.5 }}>
             <NumberField
-              label="Minutes between looks"
+              label="Check every (minutes)"
               value={service.poll_minutes}
               min={1}
               max={1440}
@@ -44,7 +44,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
               sx={{ width: 170 }}
             />
             <Typography variant="body2" color="textSecondary">
-              Next look: {moments.moment(service.poll_at)}
+              Next check: {moments.moment(service.poll_at)}
             </Typography>
           </Stack>
         </BandRow>
@@ -60,14 +60,14 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
       ))}
       <BandRow ruled>
         <Check
-          label="Add people who are not known here yet (to no list)"
+          label="Add people who are not here yet (they join no list)"
           checked={service.hears_unknown}
           readOnly={readOnly}
           onChange={(checked) => change({ hears_unknown: checked })}
         />
         {leaves && (
           <Check
-            label="Who unsubscribes there leaves the list here too"
+            label="Unsubscribing there unsubscribes here too"
             checked={service.hears_leaving}
             readOnly={readOnly}
             onChange={(checked) => change({ hears_leaving: checked })}

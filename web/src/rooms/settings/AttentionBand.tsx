@@ -26,13 +26,12 @@ export function AttentionBand({ form, mayChange, set }: AttentionBandProps) {
             sx={{ maxWidth: 460 }}
           />
           <NumberField
-            label="Many people are this many in one day"
+            label="Tell members when this many enter or leave a sequence in a day"
             value={form.many_in_a_day}
             min={1}
             max={10_000_000}
             disabled={!mayChange}
             onChange={(many_in_a_day) => set({ many_in_a_day })}
-            helperText="Who enter or leave one sequence"
             sx={{ maxWidth: 460 }}
           />
         </Stack>
