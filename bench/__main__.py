@@ -34,7 +34,7 @@ from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
 from .routing import route  # noqa: E402
 from .sending import compose, send  # noqa: E402
-from .sequences import advance_due, enter, rehearse_year  # noqa: E402
+from .sequences import advance_due, ahead, enter, rehearse_year  # noqa: E402
 from .services import handoff, heard  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
@@ -60,6 +60,7 @@ def main(names: list[str]) -> int:
         "advance": lambda: advance_due(_fresh_form),
         "enter": lambda: enter(_fresh_form),
         "rehearse": rehearse_year,
+        "ahead": lambda: ahead(_fresh_form),
         "send": lambda: send(_fresh_form),
         "compose": compose,
         "handoff": lambda: handoff(_fresh_form),

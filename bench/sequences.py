@@ -30,11 +30,13 @@ from core.sequences import (
     Way,
     rehearse,
 )
+from server.config.gc_tuning import tune_gc
 from server.doors.by_hand import admit, let_all_in
 from server.mail.editing import make_message, save_message
 from server.people.actions import make_tag
 from server.people.models import MailingList, Membership, Subscriber
 from server.sequences import actions as sequences
+from server.sequences.ahead import look_ahead
 from server.sequences.going_on import go_on_due
 from server.sequences.models import Run, Sequence, SequenceRevision
 from server.workspaces.actions import set_up
@@ -46,6 +48,7 @@ from server.workspaces.models import Workspace
 from .floor import copy_seconds
 
 DUE = int(os.environ.get("YALLA_BENCH_DUE", "20000"))
+AHEAD = int(os.environ.get("YALLA_BENCH_AHEAD", "50000"))
 ENTERING = int(os.environ.get("YALLA_BENCH_ENTERING", "10000"))
 _BARE = """
 WITH claimed AS (
@@ -92,6 +95,28 @@ def enter(fresh: Callable[[], Any]) -> dict[str, Any]:
         "limit": round(limit, 1),
         "ratio": round(rate / limit, 3),
         "people": ENTERING,
+    }
+
+
+def ahead(fresh: Callable[[], Any]) -> dict[str, Any]:
+    """The next thirty days of everybody under way, in seconds; the limit is a minute for 50,000 people."""
+    workspace, sequence, revision = _world(fresh, AHEAD)
+    _stand(sequence, revision)
+    # As in the worker that does it.
+    tune_gc()
+    started = time.perf_counter()
+    found = look_ahead(workspace)
+    seconds = time.perf_counter() - started
+    emails = sum(one["count"] for day in found.content["days"] for one in day["emails"])
+    if (found.people, emails) != (AHEAD, 2 * AHEAD):
+        raise SystemExit(f"{found.people} people with {emails} emails instead of two each")
+    limit = 60.0 * AHEAD / 50_000
+    return {
+        "value": round(seconds, 1),
+        "unit": "s",
+        "limit": limit,
+        "ratio": round(seconds / limit, 2),
+        "people": AHEAD,
     }
 
 

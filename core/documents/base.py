@@ -14,10 +14,16 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     def __copy__(self) -> Self:
-        """Without what was worked out of the content, since a copy may get another one."""
-        made = super().__copy__()
-        for name in made.__dict__.keys() - type(self).model_fields.keys():
-            del made.__dict__[name]
+        """Without what was worked out of the content, since a copy may get another one. As pydantic does
+        it, but for a model without extra and private attributes: runs are copied at each of their steps."""
+        kind = type(self)
+        made = kind.__new__(kind)
+        own, fields = self.__dict__, kind.__pydantic_fields__
+        put = object.__setattr__
+        put(made, "__dict__", {name: own[name] for name in own if name in fields})
+        put(made, "__pydantic_fields_set__", set(self.__pydantic_fields_set__))
+        put(made, "__pydantic_extra__", None)
+        put(made, "__pydantic_private__", None)
         return made
 
 

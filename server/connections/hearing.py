@@ -35,6 +35,7 @@ from server.services.jobs import HEAR
 from server.services.models import Heard, Service
 from server.services.outbox import Handoffs
 from server.workspaces import clock
+from server.workspaces.copying import update_all
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
 from server.workspaces.sealing import opened
@@ -224,10 +225,11 @@ def _take_set(workspace: Workspace, most: int) -> int:
             row.workspace = workspace
             taking.take(row, one)
     taking.write()
-    Heard.everywhere.bulk_update(
-        [row for row in rows if row.pk in waiting],
-        ["state", "said", "subscriber", "content", "address_key"],
-    )
+    done = [row for row in rows if row.pk in waiting]
+    update_all(done, ("state", "said", "subscriber", "address_key"))
+    emptied = [row.pk for row in done if row.content is None]
+    if emptied:
+        Heard.everywhere.filter(pk__in=emptied).update(content=None)
     return len(rows)
 
 

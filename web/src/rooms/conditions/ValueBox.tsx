@@ -73,7 +73,12 @@ export function ValueBox(props: ValueBoxProps) {
     );
   }
   const days = op === "in_last_days" || op === "in_next_days";
-  const kind = days || type === "number" ? "number" : type === "date" && !value.startsWith("--") ? "date" : "text";
+  const kind =
+    days || type === "number"
+      ? "number"
+      : type === "date" && !value.startsWith("--")
+        ? "date"
+        : "text";
   return (
     <TextField
       type={kind}

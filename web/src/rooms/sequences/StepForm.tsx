@@ -130,7 +130,9 @@ export function StepForm(props: StepPanelProps & { onChange: (step: Step) => voi
     case "chance":
       return <ChanceForm {...props} step={step} />;
     case "stop":
-      return <Typography variant="body2">People who reach this step leave the sequence.</Typography>;
+      return (
+        <Typography variant="body2">People who reach this step leave the sequence.</Typography>
+      );
     case "act":
       return (
         <ActionForm

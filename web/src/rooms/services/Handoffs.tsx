@@ -83,9 +83,7 @@ export function Handoffs({ service }: { service: Service }) {
               </MenuItem>
             ))}
           </TextField>
-          {fault && (
-            <Button onClick={() => setParams({})}>Show all handoffs</Button>
-          )}
+          {fault && <Button onClick={() => setParams({})}>Show all handoffs</Button>}
           {mayChange && service.failed > 0 && (
             <Button variant="outlined" disabled={again.isPending} onClick={() => again.mutate()}>
               {fault ? "Hand these over again" : `Hand over again (${service.failed})`}
