@@ -147,7 +147,7 @@ class Whole(TestCase):
         rows = Send.everywhere.filter(sequence=self.own.pk).exclude(state="withdrawn")
         if person is not None:
             rows = rows.filter(subscriber=person)
-        return list(rows.order_by("queued_at").values_list("step", "queued_at"))
+        return list(rows.order_by("queued_at", "pk").values_list("step", "queued_at"))
 
 
 class Doors(Whole):
