@@ -1,5 +1,6 @@
 """Services: connections, what they take, what was handed over, what they told."""
 
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any, Literal
 from uuid import UUID
@@ -38,7 +39,7 @@ from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
 from server.workspaces.schemas import Done
 
-from .concerns import Come, concerns, last_of_sequence, last_of_source
+from .concerns import Come, concerns, entered_last, last_of_sequence, last_of_source
 from .openapi import from_openapi
 from .reading import read_and_say
 from .schemas import (
@@ -246,7 +247,7 @@ def post_sample(
     """What would be sent of a sample, line by line, and how many of the last people it would go wrong
     for."""
     row = _find(request, service)
-    person, answers = _sample_of(request, body)
+    person, answers = _sample_of(request, body, last_of_sequence)
     prepared = prepared_for(row, body.handover, answers, person, body.values)
     if isinstance(prepared, Problem):
         return HandoverSampleOut(
@@ -284,14 +285,14 @@ def _last_people(request: MemberRequest, body: HandoverSampleIn) -> list[Come]:
 
 
 def _sample_of(
-    request: MemberRequest, body: HandoverSampleIn
+    request: MemberRequest, body: HandoverSampleIn, last: Callable[..., list[Come]]
 ) -> tuple[Subscriber | None, tuple[tuple[str, str], ...]]:
     """Who the sample is about, where it is somebody, and the answers."""
     answers = tuple((one.name, one.text) for one in body.answers)
     if body.person:
         return find(Subscriber, request, body.person, "person"), answers
     if body.sequence and not answers:
-        for person, given in last_of_sequence(request.workspace, body.sequence, 1):
+        for person, given in last(request.workspace, body.sequence, 1):
             return person, tuple((name, text) for name, text in given)
     return None, answers
 
@@ -302,7 +303,8 @@ def post_test(
 ) -> Any:
     """Hand over one sample at once, marked as a test."""
     row = _find(request, service)
-    person, answers = _sample_of(request, body)
+    # Nobody is handed over, even as a test, who never came in here.
+    person, answers = _sample_of(request, body, entered_last)
     handoff, asked, see = test_handoff(row, body.handover, answers, person, body.values)
     last = asked[-1][1] if asked else None
     return HandoverTestOut(

@@ -48,8 +48,8 @@ def last_of_source(workspace: Workspace, source: UUID, most: int = MOST) -> list
     return [(row.subscriber, row.answers) for row in rows if row.subscriber is not None]
 
 
-def last_of_sequence(workspace: Workspace, sequence: UUID, most: int = MOST) -> list[Come]:
-    """The last people who entered a sequence; where nobody has yet, the last who were added at all."""
+def entered_last(workspace: Workspace, sequence: UUID, most: int = MOST) -> list[Come]:
+    """The last people who entered a sequence."""
     runs = (
         Run.objects.of(workspace)
         .filter(sequence=sequence, subscriber__is_test=False)
@@ -57,7 +57,12 @@ def last_of_sequence(workspace: Workspace, sequence: UUID, most: int = MOST) -> 
         .prefetch_related("subscriber__memberships")
         .order_by("-pk")[:most]
     )
-    found: list[Come] = [(run.subscriber, run.answers) for run in runs]
+    return [(run.subscriber, run.answers) for run in runs]
+
+
+def last_of_sequence(workspace: Workspace, sequence: UUID, most: int = MOST) -> list[Come]:
+    """The same; where nobody has entered yet, the last who were added at all: to be looked at alone."""
+    found = entered_last(workspace, sequence, most)
     if found:
         return found
     people = Subscriber.objects.of(workspace).filter(is_test=False).order_by("-added_at", "-pk")

@@ -541,7 +541,18 @@ class FromAStep(Handing, TestCase):
         def sample() -> Any:
             return client.post(f"{at}/sample", json.dumps(body), "application/json").json()
 
-        # Nobody has entered: somebody is better than nobody.
+        # Nobody has entered: somebody who was added is looked at, and never handed over.
+        stranger = Subscriber.everywhere.create(
+            workspace=self.world.workspace,
+            address="never@example.com",
+            address_key="never@example.com",
+            added_at=clock.now(self.world.workspace),
+        )
+        self.assertEqual(sample()["of"], "never@example.com")
+        refused = client.post(f"{at}/test", json.dumps(body), "application/json")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIsNone(self.person("never@example.com"))
+        stranger.delete()
         self.assertEqual((sample()["of"], sample()["looked_at"]), ("", 0))
         for name in ("Ada", "N" * 41):
             self.world.arrive(f"{name[:3]}@example.com".lower(), first_name=name, consent="on")
