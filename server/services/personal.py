@@ -76,7 +76,7 @@ holds_people(
     erasing="stays without the person; the services that have them are told to erase them",
     merging="moves",
     exporting="which services the person was handed to, and when",
-    retention="as long as the person",
+    retention="as long as the person; the answers that went along go after the workspace's retention time",
     erase=_erase_handoffs,
     moves=True,
 )

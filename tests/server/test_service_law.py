@@ -14,8 +14,9 @@ from server.services.again import test_handoff as hand_over_a_test
 from server.services.connecting import change
 from server.services.handing import hand_over_due
 from server.services.models import Attempt, Handoff
+from server.services.tasks import forget
 from server.snags.models import Snag
-from server.sources.open_forms import forget
+from server.sources.open_forms import forget as forget_form
 from server.submissions.models import Submission
 from server.workspaces.errors import Refused
 from server.workspaces.models import Workspace
@@ -128,13 +129,26 @@ class Law(Handing, TestCase):
         self.hands_over(self.handover(lines=lines))
         for keeps, name in ((True, "kept"), (False, "not-kept")):
             Workspace.objects.update(keeps_ip=keeps)
-            forget(self.world.source)
+            forget_form(self.world.source)
             answers = {"email": f"{name}@example.com", "consent": "on"}
             Client(REMOTE_ADDR="192.0.2.7").post(f"/f/{self.world.source.key}", answers)
             route_submission(str(Submission.everywhere.latest("received_at").pk))
             hand_over_due(self.service.pk)
             sent = self.person(f"{name}@example.com")["fields"].get("last_name")
             self.assertEqual(sent, "192.0.2.7" if keeps else None)
+
+    def test_answers_that_went_along_go_after_the_retention_time(self) -> None:
+        self.hands_over(self.handover())
+        self.world.arrive("rita@example.com", first_name="Rita", consent="on")
+        hand_over_due(self.service.pk)
+        Workspace.objects.update(retention_days=30)
+        self.later(days=29)
+        forget(0)
+        self.assertNotEqual(self.handoff("rita@example.com").answers, [])
+        self.later(days=2)
+        forget(0)
+        self.assertEqual(self.handoff("rita@example.com").answers, [])
+        self.assertEqual(self.handoff("rita@example.com").state, "done")
 
     def test_a_test_subscribes_nobody_who_did_not_agree(self) -> None:
         made = self.handover()
