@@ -152,6 +152,8 @@ def rehearse_year() -> dict[str, Any]:
 def _rate(fresh: Callable[[], Any], act: Callable[[], Any]) -> float:
     _, sequence, revision = _world(fresh, DUE)
     _stand(sequence, revision)
+    # As in the worker that does it.
+    tune_gc()
     started = time.perf_counter()
     act()
     seconds = time.perf_counter() - started
@@ -172,7 +174,7 @@ def _claim_bare() -> None:
 def _together(count: int) -> None:
     code = (
         "import django; django.setup(); from server.sequences.going_on import go_on_due; "
-        "import sys; print('ready', flush=True); sys.stdin.readline(); go_on_due(None)"
+        "from server.config.gc_tuning import tune_gc; tune_gc(); import sys; print('ready', flush=True); sys.stdin.readline(); go_on_due(None)"
     )
     running = [
         subprocess.Popen(

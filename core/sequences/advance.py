@@ -1,6 +1,6 @@
 """How a run goes on: one call takes it as far as it can go at `now`."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -151,12 +151,11 @@ def _down_to_a_step(walk: Walk, sequence: SequenceDocument, place: Place) -> Pla
 def _come_to(walk: Walk, lane: Lane, step: LaneStep) -> None:
     """The run comes to a step at the walk's moment."""
     run = walk.run
-    walk.run = run.model_copy(
-        update={"lane": lane.id, "step": step.id, "came_at": walk.moment, "moved": ()}
-    )
+    # A step may look at when it was come to.
+    walk.run = replace(run, lane=lane.id, step=step.id, came_at=walk.moment, moved=())
     walk.effects.append(CameTo(step=step.id, at=walk.moment, lap=run.lap))
     settled = step.due(walk)
-    walk.run = walk.run.model_copy(update={"due_at": settled.at, "moved": settled.moves})
+    walk.run = replace(walk.run, due_at=settled.at, moved=settled.moves)
 
 
 def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:
@@ -171,7 +170,7 @@ def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:
     anew = step.seen_anew(walk) if arrived else None
     if anew is not None:
         moved = walk.run.moved + anew.moves
-        walk.run = walk.run.model_copy(update={"due_at": anew.at, "moved": moved})
+        walk.run = replace(walk.run, due_at=anew.at, moved=moved)
         due = anew.at
         walk.moment = max(walk.moment, min(due, walk.now))
     return due <= walk.now
@@ -180,7 +179,7 @@ def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:
 def _count_lap(walk: Walk, sequence: SequenceDocument, place: Place, target: Place) -> None:
     """A jump that may come back here again makes what follows another visit of its steps."""
     if reaches(sequence, target, place):
-        walk.run = walk.run.model_copy(update={"lap": walk.run.lap + 1})
+        walk.run = replace(walk.run, lap=walk.run.lap + 1)
 
 
 def _goal_reached(walk: Walk, sequence: SequenceDocument) -> Goal | None:
@@ -215,7 +214,7 @@ def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None
     walk.effects.append(ReachedGoal(goal=goal.id, name=goal.name or goal.event, at=walk.now))
     if run.step is not None and run.due_at is not None:
         walk.effects.append(WentOn(step=run.step, at=walk.now, lap=run.lap, way="goal"))
-    walk.run = run.model_copy(update={"goals": (*run.goals, goal.id)})
+    walk.run = replace(run, goals=(*run.goals, goal.id))
     if goal.then.to != "lane":
         return None
     target = place_of(sequence, goal.then.lane or "", goal.then.step)
@@ -247,6 +246,6 @@ def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> 
 
 
 def _ended(walk: Walk, reason: EndReason) -> Advanced:
-    run = walk.run.model_copy(update={"ended": reason, "due_at": None, "moved": ()})
+    run = replace(walk.run, ended=reason, due_at=None, moved=())
     effects = (*walk.effects, Ended(reason=reason, at=walk.moment))
     return Advanced(run=run, effects=effects, person=walk.person)

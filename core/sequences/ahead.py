@@ -109,7 +109,7 @@ def ahead_of(
         try:
             result = advance(before, one.document, person, moment, one.journey)
         except (NoTimeFits, Circle):
-            states[n] = before.model_copy(update={"ended": "step_gone"})
+            states[n] = replace(before, ended="step_gone")
             continue
         moved = before.moved
         for effect in result.effects:
@@ -127,5 +127,5 @@ def ahead_of(
         states[n], person = result.run, result.person
         if result.run.due_at is not None and result.run.due_at <= moment and result.run == before:
             # Nothing has changed: it would be looked at for ever.
-            states[n] = result.run.model_copy(update={"due_at": moment + timedelta(hours=6)})
+            states[n] = replace(result.run, due_at=moment + timedelta(hours=6))
     return tuple(one for one in found if one.at <= until)

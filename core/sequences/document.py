@@ -1,6 +1,7 @@
 """The document of a sequence: doors, lanes of steps, goals, and how people leave."""
 
 from collections.abc import Iterator, Mapping
+from functools import cached_property
 from typing import Literal
 
 from pydantic import Field
@@ -78,13 +79,29 @@ class SequenceDocument(Frozen):
         """The lane of that id; the first one where None is asked for."""
         if lane_id is None:
             return self.lanes[0] if self.lanes else None
-        return next((lane for lane in self.lanes if lane.id == lane_id), None)
+        return self._lanes.get(lane_id)
+
+    @cached_property
+    def _lanes(self) -> Mapping[str, Lane]:
+        return {lane.id: lane for lane in reversed(self.lanes)}
+
+    def number_of(self, lane_id: str, step_id: str) -> int | None:
+        """How many steps stand before a step in its lane."""
+        return self._numbers.get((lane_id, step_id))
+
+    @cached_property
+    def _numbers(self) -> Mapping[tuple[str, str], int]:
+        return {(lane.id, step.id): n for lane in self.lanes for n, step in enumerate(lane.steps)}
 
     def lane_of(self, step_id: str) -> Lane | None:
         """The lane that holds the step."""
         return next(
             (lane for lane in self.lanes if any(step.id == step_id for step in lane.steps)), None
         )
+
+    def step(self, step_id: str) -> Step | None:
+        """The step of that id."""
+        return next((one for one in self.steps if one.id == step_id), None)
 
     @property
     def steps(self) -> Iterator[Step]:

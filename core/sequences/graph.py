@@ -16,7 +16,8 @@ def place_of(sequence: SequenceDocument, lane_id: str, step_id: str | None) -> P
         return None
     if step_id is None:
         return lane.id, 0
-    return next(((lane.id, n) for n, one in enumerate(lane.steps) if one.id == step_id), None)
+    number = sequence.number_of(lane.id, step_id)
+    return None if number is None else (lane.id, number)
 
 
 def target_of(sequence: SequenceDocument, way: Way, lane: Lane, number: int) -> Place | None:

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 
 from ..conditions import Circumstances, Group, holds
 from ..deciding import RuleContext, SubmissionFacts
-from ..documents import Because, Frozen
+from ..documents import Because, value
 from ..people import Catalogue, Happening, Person
 from ..reading import Answers, Form
 from .effects import EndReason, RunEffect, SendMessage
@@ -15,7 +15,8 @@ from .sending import Move, SendingTimes, Settled, settle
 from .timing import Duration
 
 
-class RunState(Frozen):
+@value
+class RunState:
     """Where a run stands: at `step` since `came_at`, to go on at `due_at`."""
 
     lane: str

@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo
 import holidays
 from pydantic import Field, field_validator, model_validator
 
-from ..documents import Frozen
+from ..documents import Frozen, value
 from .timing import Duration, after, at_clock, at_wall, date_in_year, next_clock_time
 
 FURTHEST = timedelta(days=60)
@@ -100,7 +100,8 @@ class Move(Frozen):
     to: datetime
 
 
-class Settled(Frozen):
+@value
+class Settled:
     """When an email goes, and what moved it there."""
 
     at: datetime

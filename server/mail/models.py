@@ -137,6 +137,8 @@ class Send(Caused, WorkspaceRow):
     step = models.CharField(max_length=40, blank=True)
     holds = models.UUIDField(null=True)
     """The run that waits while this is held."""
+    was_held = models.BooleanField(default=False)
+    """Whether it ever was: then a wait behind it counts from when it went out."""
     state = models.CharField(max_length=12, choices=State, default=State.QUEUED)
     queued_at = models.DateTimeField()
     not_before = models.DateTimeField(null=True)
@@ -179,6 +181,7 @@ class Send(Caused, WorkspaceRow):
             ),
             models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),
             models.Index(fields=["holds"], condition=Q(state="held"), name="send_holds"),
+            models.Index(fields=["holds"], condition=Q(was_held=True), name="send_was_held"),
             models.Index(
                 fields=["sequence", "step", "state"],
                 condition=Q(sequence__isnull=False),

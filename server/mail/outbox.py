@@ -7,7 +7,7 @@ from core.documents import Because
 from server.people.models import Subscriber
 from server.workspaces.among import among_texts
 from server.workspaces.causes import caused_by
-from server.workspaces.copying import store_all
+from server.workspaces.copying import plain, store_all
 
 from .jobs import DELIVER
 from .models import Send
@@ -18,7 +18,7 @@ class Outbox:
     that hands them over, in the caller's transaction. The caller has locked the people."""
 
     def __init__(self) -> None:
-        self._sends: dict[str, Send] = {}
+        self._sends: dict[str, Any] = {}
 
     def add(
         self,
@@ -35,9 +35,11 @@ class Outbox:
     ) -> None:
         """One email. `origin` is its idempotency key: the run, step and visit that it is for, or
         the submission and rule. `holds`: the run waits while the email is held."""
-        send = Send(
+        if origin in self._sends:
+            return
+        self._sends[origin] = plain(Send)(
             workspace_id=subscriber.workspace_id,
-            subscriber=subscriber,
+            subscriber_id=subscriber.pk,
             message_id=message_id,
             list_id=list_id,
             origin=origin,
@@ -49,7 +51,6 @@ class Outbox:
             holds=because.run_id if holds else None,
             queued_at=at,
         )
-        self._sends.setdefault(origin, send)
 
     def write(self) -> None:
         """Queue what was not queued before."""

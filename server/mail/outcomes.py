@@ -181,18 +181,18 @@ def hold(held: Sequence[Held]) -> None:
                 len(many),
             )
             for send in many:
-                send.state, send.snag = State.HELD, snag
+                send.state, send.snag, send.was_held = State.HELD, snag, True
                 send.reply = why[send.pk].sentence[:500]
-        update_all(sends, ["state", "reply", "snag"])
+        update_all(sends, ["state", "was_held", "reply", "snag"])
 
 
 def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:
-    send.state = State.HELD
+    send.state, send.was_held = State.HELD, True
     send.reply = sentence[:500]
     send.snag = report(
         send.workspace, Snag.About.SEND, f"{cause}/{send.message_id}", sentence, fix, _place(send)
     )
-    send.save(update_fields=["state", "reply", "snag"])
+    send.save(update_fields=["state", "was_held", "reply", "snag"])
 
 
 def _place(send: Send) -> dict[str, str]:

@@ -212,7 +212,8 @@ def apply_effects(
     `received` when the person sent what they follow from."""
     for effect in effects:
         _carry_out(ledger, subscriber, effect, context, at, received or at)
-    index(subscriber)
+    if is_new or any(isinstance(effect, SetField) for effect in effects):
+        index(subscriber)
     changing = (SetField, Score, Owner, LeaveAllLists, SetZone)
     if not is_new and any(isinstance(effect, changing) for effect in effects):
         ledger.change(subscriber)

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from django.db import connection
 
+from server.workspaces.arrays import array
 from server.workspaces.causes import CAUSE
 from server.workspaces.copying import store_all, update_all
 
@@ -66,7 +67,7 @@ class Ledger:
         if self._untagged:
             people, tags = zip(*sorted(self._untagged), strict=True)
             with connection.cursor() as cursor:
-                cursor.execute(_UNTAG, [list(people), list(tags)])
+                cursor.execute(_UNTAG, [array(people), array(tags)])
         store_all([one for one in self._tags.values() if one is not None])
         memberships = self._memberships.values()
         store_all([one for one in memberships if one._state.adding])

@@ -21,6 +21,7 @@ from psycopg.errors import DeadlockDetected, SerializationFailure
 
 from core.values import address_key
 from server.workspaces.among import among_texts
+from server.workspaces.arrays import array
 from server.workspaces.models import Workspace
 
 from .models import Subscriber
@@ -43,7 +44,9 @@ def lock_keys(workspace_id: UUID, keys: Iterable[str]) -> None:
     """Wait for the locks of these keys; held to the end of the caller's transaction."""
     numbers = sorted({_number(workspace_id, key) for key in keys})
     with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_advisory_xact_lock(n) FROM unnest(%s::bigint[]) AS n", [numbers])
+        cursor.execute(
+            "SELECT pg_advisory_xact_lock(n) FROM unnest(%s::bigint[]) AS n", [array(numbers)]
+        )
 
 
 def try_keys(workspace_id: UUID, keys: Iterable[str]) -> set[str]:
@@ -52,7 +55,7 @@ def try_keys(workspace_id: UUID, keys: Iterable[str]) -> set[str]:
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT n FROM unnest(%s::bigint[]) AS n WHERE pg_try_advisory_xact_lock(n)",
-            [sorted(by_number)],
+            [array(sorted(by_number))],
         )
         return {by_number[number] for (number,) in cursor.fetchall()}
 

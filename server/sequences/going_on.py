@@ -1,6 +1,7 @@
 """Runs that go on when they are due: a set of them at a time, and each for itself where one fails."""
 
 from collections.abc import Sequence as Sequence_
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
@@ -10,7 +11,9 @@ import structlog
 from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet, prefetch_related_objects
 
+from core.deciding import ChangeSubscription
 from core.sequences import (
+    ActStep,
     Advanced,
     Circle,
     NoTimeFits,
@@ -31,6 +34,7 @@ from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
+from server.workspaces.causes import Cause
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
@@ -40,12 +44,12 @@ from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
 from .journeys import base_journey, journey_of, looks_back
 from .models import Run, Sequence, SequenceRevision, Visit
-from .people import persons_by_id
+from .people import persons_of_rows
 from .progress import Progress, state_of_run
 
 log = structlog.get_logger("yalla.sequences")
 
-_AT_ONCE = 200
+_AT_ONCE = 500
 _TRIES = 5
 _AGAIN = timedelta(seconds=30)
 """After the first failure of a run; twice as long after each further one."""
@@ -120,12 +124,14 @@ def move_runs(runs: Sequence_[Run]) -> None:
     held = Send.everywhere.filter(among("holds", [run.pk for run in runs]))
     stopped = set(held.filter(state=Send.State.HELD).values_list("holds", flat=True))
     going = [run for run in runs if run.sequence_id in live]
-    waits = _waits_anew(going, live)
-    documents = {run.pk: document_of_revision(str(live[run.sequence_id].pk)) for run in going}
+    documents = {key: document_of_revision(str(one.pk)) for key, one in live.items()}
+    waits = _waits_anew(going, documents)
     for workspace in {run.workspace_id: run.workspace for run in going}.values():
         own = [r for r in going if r.workspace_id == workspace.pk and r.pk not in waits]
         # Of two emails to one person that may not both go now, that of the higher priority goes.
-        own.sort(key=lambda run: (-documents[run.pk].priority, run.due_at or run.entered_at))
+        own.sort(
+            key=lambda run: (-documents[run.sequence_id].priority, run.due_at or run.entered_at)
+        )
         _move_in(workspace, own, live, documents, stopped)
 
 
@@ -137,12 +143,14 @@ def _move_in(
     stopped: set[UUID],
 ) -> None:
     back = any(looks_back(one) for one in documents.values())
-    persons = persons_by_id(workspace, {run.subscriber_id for run in runs}, history=back)
-    _one_row_each(runs)
+    rows = _one_row_each(runs)
+    persons = persons_of_rows(workspace, rows, history=back)
+    if any(_changes_lists(one) for one in documents.values()):
+        prefetch_related_objects(rows, "memberships")
     base, now = base_journey(workspace), clock.now(workspace)
     progress = Progress()
     for run in runs:
-        revision, document = live[run.sequence_id], documents[run.pk]
+        revision, document = live[run.sequence_id], documents[run.sequence_id]
         state, person = state_in_live(run, revision, document), persons[run.subscriber_id]
         journey = journey_of(run, base)
         result = advance(state, document, person, now, journey)
@@ -166,12 +174,22 @@ def _breaks_out(result: Advanced) -> bool:
     return result.run.ended not in (None, "finished") and not sends
 
 
-def _one_row_each(runs: Sequence_[Run]) -> None:
-    """Let all runs of a person have the same row of theirs, since a step may change it."""
+def _one_row_each(runs: Sequence_[Run]) -> list[Subscriber]:
+    """Let all runs of a person have the same row of theirs, since a step may change it; these rows."""
     rows: dict[UUID, Subscriber] = {}
     for run in runs:
-        run.subscriber = rows.setdefault(run.subscriber_id, run.subscriber)
-    prefetch_related_objects(list(rows.values()), "memberships")
+        row = rows.setdefault(run.subscriber_id, run.subscriber)
+        if row is not run.subscriber:
+            run.subscriber = row
+    return list(rows.values())
+
+
+def _changes_lists(document: SequenceDocument) -> bool:
+    """Whether one of its steps subscribes or unsubscribes people."""
+    return any(
+        isinstance(step, ActStep) and isinstance(step.action, ChangeSubscription)
+        for step in document.steps
+    )
 
 
 def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
@@ -185,7 +203,7 @@ def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
         if wait:
             lock_keys(workspace, theirs)
         mine[workspace] = theirs if wait else try_keys(workspace, theirs)
-    rows = due.exclude(sequence__state=Sequence.State.PAUSED).select_related("subscriber", "cause")
+    rows = due.exclude(sequence__state=Sequence.State.PAUSED)
     found = list(rows.select_for_update(of=("self",)).order_by("pk"))
     with_their_rows(found)
     # A merge may have given a run to somebody else meanwhile: they are looked at next time.
@@ -193,32 +211,41 @@ def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
 
 
 def with_their_rows(found: Sequence_[Run]) -> None:
-    """Give runs their sequence and workspace, one row of each for all."""
+    """Give runs their sequence, workspace, person and cause, one row of each for all that have the same.
+    Where the people are locked they are read anew, as they are by now."""
     sequences = Sequence.everywhere.in_bulk({run.sequence_id for run in found})
     workspaces = Workspace.objects.in_bulk({run.workspace_id for run in found})
+    causes = Cause.everywhere.in_bulk({run.cause_id for run in found})
+    people = {
+        one.pk: one
+        for one in Subscriber.everywhere.filter(
+            among("pk", {run.subscriber_id for run in found})
+        ).defer("searched", "folded")
+    }
+    for one in people.values():
+        one.workspace = workspaces[one.workspace_id]
     for run in found:
         run.sequence, run.workspace = sequences[run.sequence_id], workspaces[run.workspace_id]
-        run.subscriber.workspace = run.workspace
+        run.subscriber, run.cause = people[run.subscriber_id], causes[run.cause_id]
 
 
-def _waits_anew(going: Sequence_[Run], live: dict[UUID, SequenceRevision]) -> set[UUID]:
+def _waits_anew(going: Sequence_[Run], documents: dict[UUID, SequenceDocument]) -> set[UUID]:
     """The runs whose wait begins again, since the email before it was held and has gone out only
     now, and is not over."""
     waiting: dict[UUID, WaitStep] = {}
     for run in going:
-        lane = document_of_revision(str(live[run.sequence_id].pk)).lane_of(run.step or "")
-        step = next((one for one in lane.steps if one.id == run.step), None) if lane else None
+        step = documents[run.sequence_id].step(run.step or "")
         if isinstance(step, WaitStep):
             waiting[run.pk] = step
     if not waiting:
         return set()
-    sends = Send.everywhere.filter(among("holds", waiting)).values_list("holds")
+    sends = Send.everywhere.filter(among("holds", waiting), was_held=True).values_list("holds")
     last = dict(sends.annotate(last=Max("sent_at")).order_by())
     if not any(last.values()):
         return set()
     visits = Visit.everywhere.filter(among("run", waiting)).values_list("run", "step", "came_at")
     came = {(run, step): at for run, step, at in visits}
-    found = set()
+    found: set[UUID] = set()
     for run in going:
         since, sent = came.get((run.pk, run.step or "")), last.get(run.pk)
         if run.pk not in waiting or since is None or sent is None:
@@ -247,12 +274,12 @@ def _carried_over(
 ) -> RunState:
     remaining = step_that_remains(state.step or "", before, document)
     if remaining is None:
-        return state.model_copy(update={"ended": "step_gone"})
+        return replace(state, ended="step_gone")
     lane, step = remaining
     if step == state.step:
-        return state.model_copy(update={"lane": lane})
+        return replace(state, lane=lane)
     # Its own step is gone: it comes to the next one now.
-    return state.model_copy(update={"lane": lane, "step": step, "came_at": None, "moved": ()})
+    return replace(state, lane=lane, step=step, came_at=None, moved=())
 
 
 @changes("let {result} people go on whom a snag had stopped")
@@ -291,64 +318,76 @@ def one_goes_on_again(run: Run) -> None:
 
 def due_runs(workspace_id: str | None, most: int) -> list[str]:
     """Ids of the runs that are due and that nothing stops, the longest due first."""
-    runs = _due(workspace_id).order_by("due_at")
-    return [str(pk) for pk in runs.values_list("pk", flat=True)[:most]]
+    found = [
+        run
+        for workspace in _with_due_runs(workspace_id)
+        for run in _due(workspace).order_by("due_at").values_list("due_at", "pk")[:most]
+    ]
+    return [str(pk) for _, pk in sorted(found)[:most]]
 
 
-def _due(workspace_id: str | None) -> QuerySet[Run]:
-    now = clock.workspace_now()
-    runs: QuerySet[Run] = Run.everywhere.filter(ended_at=None, due_at__lte=now, snag=None)
+def _with_due_runs(workspace_id: str | None) -> list[Workspace]:
+    """The workspaces in which somebody is due; of all, or of one."""
+    due = Run.everywhere.filter(workspace=OuterRef("pk"), ended_at=None)
+    rows = Workspace.objects.filter(Exists(due.filter(due_at__lte=clock.outer_now())))
+    return list(rows.filter(pk=workspace_id) if workspace_id else rows)
+
+
+def _due(workspace: Workspace) -> QuerySet[Run]:
+    """In one workspace, so that they are found by their index in the order in which they are due."""
+    now = clock.now(workspace)
+    runs: QuerySet[Run] = Run.objects.of(workspace)
+    runs = runs.filter(ended_at=None, due_at__lte=now, snag=None)
     # Whoever waits for an email that is held gets nothing that comes after it.
     runs = runs.exclude(Exists(held_for(OuterRef("pk"))))
     runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
-    if workspace_id:
-        runs = runs.filter(workspace_id=workspace_id)
-    return runs.exclude(sequence__state=Sequence.State.PAUSED)
+    paused = Sequence.objects.of(workspace).filter(state=Sequence.State.PAUSED)
+    return runs.exclude(sequence__in=list(paused.values_list("pk", flat=True)))
 
 
 def go_on_due(workspace_id: str | None) -> None:
     """Take on everything that is due now, in one workspace or in all, batch by batch.
 
     Each batch is claimed as it is taken on: two workers never do the same, and neither waits for the
-    other. Those whose people are in other hands stay due.
+    other. Those whose people are in other hands stay due. No workspace waits for all of another.
     """
     busy: set[UUID] = set()
-    while True:
-        claimed: list[UUID] = []
-        try:
-            _claim_and_go(workspace_id, busy, claimed)
-        except Exception:
-            for one in claimed:
-                go_on_or_fail(str(one))
-            busy.update(claimed)
-        if not claimed:
-            return
+    waiting = _with_due_runs(workspace_id)
+    while waiting:
+        waiting = [one for one in waiting if _go_on_some(one, busy)]
+
+
+def _go_on_some(workspace: Workspace, busy: set[UUID]) -> bool:
+    """Take on one batch of a workspace; whether there was any."""
+    claimed: list[UUID] = []
+    try:
+        _claim_and_go(workspace, busy, claimed)
+    except Exception:
+        for one in claimed:
+            go_on_or_fail(str(one))
+        busy.update(claimed)
+    return bool(claimed)
 
 
 @retried
-def _claim_and_go(workspace_id: str | None, busy: set[UUID], claimed: list[UUID]) -> None:
+def _claim_and_go(workspace: Workspace, busy: set[UUID], claimed: list[UUID]) -> None:
     """Take on one batch; what it was is noted in `claimed`, and in `busy` what stays."""
     claimed.clear()
     with transaction.atomic():
-        due = _due(workspace_id).exclude(pk__in=busy).order_by("due_at")
-        rows = due.select_related("subscriber", "cause").select_for_update(
-            of=("self",), skip_locked=True
-        )
-        runs = list(rows[:_AT_ONCE])
+        due = _due(workspace).exclude(pk__in=busy).order_by("due_at")
+        runs = list(due.select_for_update(of=("self",), skip_locked=True)[:_AT_ONCE])
         claimed += [run.pk for run in runs]
-        with_their_rows(runs)
-        keys: dict[UUID, set[str]] = {}
-        for run in runs:
-            keys.setdefault(run.workspace_id, set()).add(run.subscriber.address_key)
+        people = Subscriber.objects.of(workspace).filter(
+            among("pk", {run.subscriber_id for run in runs})
+        )
+        keys = dict(people.values_list("pk", "address_key"))
         # Nobody is waited for: the rows are locked already, and the order is people first.
-        mine = {one: try_keys(one, theirs) for one, theirs in sorted(keys.items())}
-        free = [run for run in runs if run.subscriber.address_key in mine[run.workspace_id]]
-        move_runs(free)
-        moved = {
-            run.pk
-            for run in free
-            if run.ended or (run.due_at and run.due_at > clock.now(run.workspace))
-        }
+        mine = try_keys(workspace.pk, keys.values()) if keys else set()
+        free = [run for run in runs if keys.get(run.subscriber_id) in mine]
+        with_their_rows(free)
+        move_runs([run for run in free if run.subscriber.address_key in mine])
+        now = clock.now(workspace)
+        moved = {run.pk for run in free if run.ended or (run.due_at and run.due_at > now)}
         busy.update(run.pk for run in runs if run.pk not in moved)
 
 

@@ -98,10 +98,18 @@ class Run(Caused, WorkspaceRow):
 class Visit(WorkspaceRow):
     """A run at a step: when it came, and when it went on."""
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    # The run has the constraints of these two. Visits are what most rows are of, and PostgreSQL looks
+    # each constraint up for each row.
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="visits", db_index=False)
     sequence = models.ForeignKey(
-        Sequence, on_delete=models.CASCADE, related_name="visits", db_index=False
+        Sequence,
+        on_delete=models.CASCADE,
+        related_name="visits",
+        db_index=False,
+        db_constraint=False,
     )
     step = models.CharField(max_length=40)
     lap = models.PositiveIntegerField(default=1)

@@ -1,8 +1,10 @@
 """People as the core sees them, with their runs and their history, a set at a time."""
 
 from collections.abc import Iterable
+from collections.abc import Sequence as Sequence_
 from dataclasses import replace
 from datetime import datetime
+from operator import attrgetter
 from typing import Any
 from uuid import UUID
 
@@ -37,19 +39,34 @@ def persons_by_id(
     workspace: Workspace, people: Iterable[UUID], *, history: bool
 ) -> dict[UUID, Person]:
     """The same for people who are only looked at: without a row of Django's for each."""
-    ids = list(people)
-    rows = Subscriber.objects.of(workspace).filter(among("pk", ids))
-    columns = (
-        "pk",
-        "address",
-        "values",
-        "score",
-        "owner_id",
-        "time_zone",
-        "left_all_at",
-        "gap_days",
-    )
-    found = list(rows.values_list(*columns))
+    rows = Subscriber.objects.of(workspace).filter(among("pk", people))
+    return _persons(workspace, list(rows.values_list(*_COLUMNS)), history=history)
+
+
+def persons_of_rows(
+    workspace: Workspace, rows: Iterable[Subscriber], *, history: bool
+) -> dict[UUID, Person]:
+    """The same for people whose rows were read since they were locked."""
+    return _persons(workspace, [_columns(one) for one in rows], history=history)
+
+
+_COLUMNS = (
+    "pk",
+    "address",
+    "values",
+    "score",
+    "owner_id",
+    "time_zone",
+    "left_all_at",
+    "gap_days",
+)
+_columns = attrgetter(*_COLUMNS)
+
+
+def _persons(
+    workspace: Workspace, found: Sequence_[tuple[Any, ...]], *, history: bool
+) -> dict[UUID, Person]:
+    ids = [row[0] for row in found]
     past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
     # Only where something depends on it.
     asked = ids if workspace.email_gap_days else [row[0] for row in found if row[7]]

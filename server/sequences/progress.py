@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from operator import attrgetter
 from typing import Any, cast
 from uuid import UUID
 
@@ -41,6 +42,7 @@ from server.services.outbox import Handoffs
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces.among import among
+from server.workspaces.arrays import array
 from server.workspaces.copying import plain, store_all, update_all
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_each
@@ -74,21 +76,22 @@ WHERE row.run_id = fresh.run AND row.step = fresh.step AND row.lap = fresh.lap
 _VISIT = """
 INSERT INTO sequences_visit
     (id, workspace_id, run_id, sequence_id, step, lap, came_at, went_on_at, way)
-SELECT * FROM unnest(%s::uuid[], %s::uuid[], %s::uuid[], %s::uuid[], %s::text[], %s::int[],
-    %s::timestamptz[], %s::timestamptz[], %s::text[])
+SELECT fresh.id, run.workspace_id, run.id, run.sequence_id, step_, lap_, came, went, way_
+FROM unnest(%s::uuid[], %s::uuid[], %s::text[], %s::int[], %s::timestamptz[], %s::timestamptz[],
+    %s::text[]) AS fresh (id, run, step_, lap_, came, went, way_)
+JOIN sequences_run AS run ON run.id = fresh.run
 ON CONFLICT (run_id, step, lap) DO NOTHING
 """
 _VISITS = (
     "id",
-    "workspace_id",
     "run_id",
-    "sequence_id",
     "step",
     "lap",
     "came_at",
     "went_on_at",
     "way",
 )
+_columns_of_visit = attrgetter(*_VISITS)
 
 
 @dataclass(frozen=True)
@@ -111,12 +114,12 @@ class Afterwards:
 
 def state_of_run(run: Run) -> RunState:
     """Where a run stands, for the core."""
-    return RunState.model_construct(
+    return RunState(
         lane=run.lane,
         step=run.step,
         came_at=run.came_at,
         due_at=run.due_at if run.step else None,
-        moved=tuple(Move.model_validate(one) for one in run.moved),
+        moved=tuple(Move.model_validate(one) for one in run.moved) if run.moved else (),
         lap=run.lap,
         goals=tuple(run.goals),
         ended=cast(EndReason | None, run.ended or None),
@@ -134,7 +137,8 @@ class Progress:
         self._moved: dict[UUID, Run] = {}
         self._visits: list[Any] = []
         self._went_on: list[tuple[UUID, str, int, datetime, str]] = []
-        self._withdrawn: dict[UUID, str] = {}
+        self._withdrawn: dict[UUID, tuple[UUID, str]] = {}
+        """Runs whose emails are withdrawn: whose they are, and why."""
         self._ledger = Ledger()
         self._entering: list[Entering] = []
         self._leaving: list[tuple[Subscriber, LeaveSequence]] = []
@@ -194,7 +198,8 @@ class Progress:
     def end(self, run: Run, reason: str, at: datetime, because: Because | None = None) -> None:
         """A run ends where it stands, and what is queued of it is withdrawn."""
         run.ended, run.ended_at, run.due_at, run.moved = reason, at, None, []
-        self._withdrawn[run.pk] = _WHY_WITHDRAWN.get(reason, "its run ended before it was due")
+        why = _WHY_WITHDRAWN.get(reason, "its run ended before it was due")
+        self._withdrawn[run.pk] = (run.subscriber_id, why)
         self._left(run, reason, at, because or because_of(run, run.step))
         self._changed(run)
 
@@ -208,7 +213,7 @@ class Progress:
         self._store_visits()
         if self._went_on:
             with connection.cursor() as cursor:
-                cursor.execute(_WENT_ON, [list(one) for one in zip(*self._went_on, strict=True)])
+                cursor.execute(_WENT_ON, [array(one) for one in zip(*self._went_on, strict=True)])
         store_facts(self._facts)
         self.outbox.write()
         self._handoffs.write()
@@ -260,18 +265,20 @@ class Progress:
     def _reach(self, run: Run, effect: ReachedGoal) -> None:
         if not run.goal:
             run.goal, run.goal_at = effect.goal, effect.at
-        self._withdrawn[run.pk] = "a goal was reached before it was due"
+        self._withdrawn[run.pk] = (run.subscriber_id, "a goal was reached before it was due")
         what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "goal": effect.name}
         because = because_of(run, run.step)
         self._facts.append(fact(run.subscriber, Fact.Kind.GOAL, what, because, effect.at))
 
     def _withdraw(self) -> None:
         """Emails of runs that have ended or jumped, queued or held: not what was asked for."""
-        by_why: dict[str, list[UUID]] = {}
-        for run, why in self._withdrawn.items():
-            by_why.setdefault(why, []).append(run)
+        by_why: dict[str, dict[UUID, UUID]] = {}
+        for run, (person, why) in self._withdrawn.items():
+            by_why.setdefault(why, {})[run] = person
         for why, runs in by_why.items():
             waiting = Send.everywhere.filter(
+                # The people too: by them they are found, and not among all that was ever sent.
+                among("subscriber", set(runs.values())),
                 among("by_run", runs),
                 state__in=(Send.State.QUEUED, Send.State.HELD),
                 asked_for=False,
@@ -297,7 +304,8 @@ class Progress:
     def _store_visits(self) -> None:
         """A step that a run has come to before in this lap keeps the visit that it has."""
         if self._visits:
-            columns = [[getattr(one, name) for one in self._visits] for name in _VISITS]
+            rows = [_columns_of_visit(one) for one in self._visits]
+            columns = [array(one) for one in zip(*rows, strict=True)]
             with connection.cursor() as cursor:
                 cursor.execute(_VISIT, columns)
 

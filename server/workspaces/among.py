@@ -5,7 +5,10 @@ from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
 from django.db.models import F, Field, TextField, UUIDField, Value
+from django.db.models.functions import Cast
 from django.db.models.lookups import Exact
+
+from .arrays import array
 
 
 def among(field: str, ids: Iterable[Any]) -> Exact:
@@ -31,4 +34,4 @@ class _AnyOf(Exact):
 
 
 def _any_of(field: str, values: Iterable[Any], kind: "Field[Any, Any]") -> Exact:
-    return _AnyOf(F(field), Value(list(values), output_field=ArrayField(kind)))
+    return _AnyOf(F(field), Cast(Value(array(values), output_field=TextField()), ArrayField(kind)))

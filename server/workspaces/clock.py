@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from django.conf import settings
-from django.db.models import DateTimeField, ExpressionWrapper, F, Value
+from django.db.models import DateTimeField, ExpressionWrapper, F, OuterRef, Value
 from django.utils import timezone
 
 from .models import Workspace
@@ -21,9 +21,16 @@ def now(workspace: Workspace) -> datetime:
 
 def workspace_now(prefix: str = "workspace__") -> Any:
     """The same in SQL, for queries over the rows of many workspaces."""
-    return ExpressionWrapper(
-        Value(timezone.now()) + F(f"{prefix}clock_offset"), output_field=DateTimeField()
-    )
+    return _now_by(F(f"{prefix}clock_offset"))
+
+
+def outer_now() -> Any:
+    """The same in a subquery of a query over workspaces."""
+    return _now_by(OuterRef("clock_offset"))
+
+
+def _now_by(offset: F) -> Any:
+    return ExpressionWrapper(Value(timezone.now()) + offset, output_field=DateTimeField())
 
 
 def set_time(workspace: Workspace, moment: datetime) -> None:

@@ -1,13 +1,19 @@
 """What a batch costs: as many statements for many people as for few, whatever follows."""
 
+import json
 import re
 from collections import Counter
+from datetime import UTC, datetime
 from typing import Any
+from uuid import UUID
 
 from django.db import connection
 from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
+from hypothesis import example, given
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase as GeneratedCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from core.deciding import (
@@ -34,10 +40,45 @@ from server.sequences.models import Run, Visit
 from server.sources.actions import route_of_revision
 from server.submissions.arrivals import store, store_outcomes
 from server.submissions.models import Submission
+from server.workspaces.arrays import array
 from server.workspaces.copying import update_all
 from tests.world import make_world
 
 FEW, MANY = 50, 250
+
+
+class Arrays(GeneratedCase):
+    """An array as one text comes to PostgreSQL as it was; what reads it back is not what wrote it."""
+
+    def back(self, values: Any, kind: str) -> Any:
+        with connection.cursor() as cursor:
+            cursor.execute(f"SELECT array_to_json(%s::{kind}[])::text", [array(values)])
+            return json.loads(cursor.fetchone()[0])
+
+    @given(st.lists(st.none() | st.text(st.characters(exclude_characters="\0", codec="utf-8"))))
+    @example(["", "NULL", "null", '"', "\\", "{", "},{", ",", " a ", "%s", "\n", None])
+    def test_texts(self, values: Any) -> None:
+        self.assertEqual(self.back(values, "text"), values)
+
+    @given(st.lists(st.none() | st.uuids()))
+    def test_ids(self, values: Any) -> None:
+        found = [one and UUID(one) for one in self.back(values, "uuid")]
+        self.assertEqual(found, values)
+
+    @given(st.lists(st.integers(-(2**63), 2**63 - 1)))
+    def test_numbers(self, values: Any) -> None:
+        self.assertEqual(self.back(values, "bigint"), values)
+
+    @given(
+        st.lists(st.datetimes(datetime(1971, 1, 1), datetime(2200, 1, 1), timezones=st.timezones()))
+    )
+    def test_times(self, values: Any) -> None:
+        found = [datetime.fromisoformat(one) for one in self.back(values, "timestamptz")]
+        self.assertEqual(found, [one.astimezone(UTC) for one in values])
+
+    def test_nothing_else(self) -> None:
+        with self.assertRaises(TypeError):
+            array([1.5])
 
 
 class InSets(TestCase):

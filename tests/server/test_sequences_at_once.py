@@ -3,7 +3,10 @@
 import threading
 import time
 from collections import Counter
+from collections.abc import Iterable
 from datetime import timedelta
+from unittest import mock
+from uuid import UUID
 
 from django.db import connection, connections
 from django.test import TransactionTestCase
@@ -32,6 +35,7 @@ from server.people.actions import fact, make_tag
 from server.people.models import Fact, Subscriber, Tagging
 from server.people.trail import store_facts
 from server.sequences import actions as sequences
+from server.sequences import going_on
 from server.sequences.going_on import go_on_due
 from server.sequences.models import Run, Sequence, Signal, Visit
 from server.workspaces.models import Workspace
@@ -129,6 +133,29 @@ class AtOnce(TransactionTestCase):
         go_on_due(None)
         self.assertEqual(failed, [])
         self.check()
+
+    def test_what_changes_before_the_lock_is_held_is_not_written_over(self) -> None:
+        self.enter_all()
+        self.due()
+        real = going_on.try_keys
+
+        def change_and_try(workspace: UUID, keys: Iterable[str]) -> set[str]:
+            def change() -> None:
+                Subscriber.everywhere.update(score=10, values={"first_name": "Later"})
+                connections.close_all()
+
+            other = threading.Thread(target=change)
+            other.start()
+            other.join()
+            return real(workspace, keys)
+
+        with mock.patch.object(going_on, "try_keys", change_and_try):
+            going_on._go_on_some(self.workspace, set())
+        rows = Subscriber.everywhere.filter(runs__sequence=self.own).values_list("score", "values")
+        self.assertEqual(
+            Counter((score, values.get("first_name")) for score, values in rows),
+            {(11, "Later"): PEOPLE},
+        )
 
     def test_killed_again_and_again(self) -> None:
         self.enter_all()
