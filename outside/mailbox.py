@@ -6,6 +6,7 @@ import time
 from dataclasses import dataclass
 from email import message_from_bytes, policy
 from email.message import EmailMessage
+from email.utils import parseaddr, parsedate_to_datetime
 from pathlib import Path
 
 _NAME = re.compile(r"[0-9]+-[0-9]+\Z")
@@ -23,6 +24,26 @@ class Received:
     @property
     def message(self) -> EmailMessage:
         return message_from_bytes(self.content, policy=policy.default)
+
+    @property
+    def sender_name(self) -> str:
+        """Who it is from, as a list of emails shows it."""
+        name, address = parseaddr(str(self.message.get("From", "")))
+        return name or address
+
+    @property
+    def day(self) -> str:
+        """When it was sent: 4 Dec 2026."""
+        try:
+            sent = parsedate_to_datetime(str(self.message.get("Date", "")))
+        except ValueError:
+            return ""
+        return f"{sent.day} {sent:%b %Y}"
+
+    @property
+    def begins(self) -> str:
+        """The first words, as a list of emails shows them."""
+        return " ".join(self.part("plain").split())[:120]
 
     def part(self, kind: str) -> str:
         """The text of the part "html" or "plain", or nothing."""

@@ -2,6 +2,7 @@
 
 import re
 import smtplib
+from typing import Any
 
 import httpx
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
@@ -29,6 +30,13 @@ PAGES = {
     "thanks": "website/thanks.html",
     "sent": "website/sent.html",
 }
+SHOWN = (
+    ("pictures", "As it looks"),
+    ("no-pictures", "Without pictures"),
+    ("text", "Plain text"),
+    ("source", "Source"),
+)
+"""How an email can be looked at."""
 
 
 def _mailbox() -> Mailbox:
@@ -115,29 +123,41 @@ def inboxes(request: HttpRequest) -> HttpResponse:
 
 def inbox(request: HttpRequest, address: str) -> HttpResponse:
     """The emails of one address."""
-    return render(request, "inbox.html", {"address": address, "letters": _mailbox().list(address)})
+    return render(request, "inbox.html", _reader(address))
 
 
 def letter(request: HttpRequest, name: str) -> HttpResponse:
-    """One email, with its plain text."""
+    """One email beside the others of its address: as it looks, without pictures, as text, as it came."""
     one = _letter(name)
-    link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
+    show = request.GET.get("show", "")
     context = {
-        "one": one,
+        **_reader(request.GET.get("to", ""), one),
         "text": one.part("plain"),
-        "leave": bool(link),
+        "source": one.content.decode("utf-8", "replace") if show == "source" else "",
+        "leave": bool(_one_click_link(one)),
         "by_mail": "mailto:" in one.message.get("List-Unsubscribe", ""),
+        "reply_to": one.message.get("Reply-To", ""),
+        "views": SHOWN,
+        "show": show if show in dict(SHOWN) else "pictures",
     }
     return render(request, "letter.html", context)
 
 
+def _reader(address: str, one: Received | None = None) -> dict[str, Any]:
+    """The emails of an address; where none is named, of the first that an email went to."""
+    if one is not None and address.casefold() not in {to.casefold() for to in one.recipients}:
+        address = next(iter(one.recipients), "")
+    return {"one": one, "address": address, "letters": _mailbox().list(address)}
+
+
 def letter_html(request: HttpRequest, name: str) -> HttpResponse:
-    """The HTML part; nothing in it may run."""
+    """The HTML part; nothing in it may run. With `pictures=off` no picture is loaded."""
     # A mail program opens links in a window of their own.
     page = _letter(name).part("html").replace("<head>", '<head><base target="_blank">', 1)
     response = HttpResponse(page)
+    pictures = "img-src 'none'; " if request.GET.get("pictures") == "off" else ""
     response["Content-Security-Policy"] = (
-        "script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
+        f"{pictures}script-src 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
     )
     response["X-Frame-Options"] = "SAMEORIGIN"
     return response
@@ -152,11 +172,18 @@ def letter_source(request: HttpRequest, name: str) -> HttpResponse:
 def one_click(request: HttpRequest, name: str) -> HttpResponse:
     """Unsubscribe as a mail program does: a POST to the address of the header (RFC 8058)."""
     one = _letter(name)
-    link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
-    if request.method != "POST" or not link or not _is_yalla(link[1]):
+    link = _one_click_link(one)
+    if request.method != "POST" or not _is_yalla(link):
         return HttpResponse("This email has no one-click unsubscribing.", status=400)
-    answer = httpx.post(link[1], data={"List-Unsubscribe": "One-Click"}, timeout=10)
-    return render(request, "one_click.html", {"one": one, "answer": answer})
+    answer = httpx.post(link, data={"List-Unsubscribe": "One-Click"}, timeout=10)
+    return render(request, "one_click.html", {**_reader("", one), "answer": answer})
+
+
+def _one_click_link(one: Received) -> str:
+    """Where a POST unsubscribes, where the email says that it does (RFC 8058)."""
+    link = re.search(r"<(https?://[^>]+)>", one.message.get("List-Unsubscribe", ""))
+    by_post = "One-Click" in one.message.get("List-Unsubscribe-Post", "")
+    return link[1] if link and by_post else ""
 
 
 @csrf_exempt
@@ -177,7 +204,7 @@ def act(request: HttpRequest, name: str, what: str) -> HttpResponse:
             return HttpResponse("This email has nothing like that.", status=400)
     except (OSError, smtplib.SMTPException) as error:
         said = f"It could not be sent: {error}"
-    return render(request, "acted.html", {"one": one, "said": said})
+    return render(request, "acted.html", {**_reader("", one), "said": said})
 
 
 @csrf_exempt

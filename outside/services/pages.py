@@ -44,6 +44,7 @@ def service(request: HttpRequest, name: str, pk: str = "") -> HttpResponse:
     context: dict[str, Any] = {
         "name": name,
         "title": title,
+        "services": [(key, label) for key, (label, _) in SERVICES.items()],
         "chosen": pk,
         "mood": mood_of(store),
         "moods": MOODS,

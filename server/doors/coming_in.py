@@ -14,12 +14,12 @@ from server.sequences.journeys import looks_back, needs_past
 from server.sequences.listening import LiveSequence
 from server.sequences.people import persons_by_id
 from server.sequences.progress import Entering
-from server.sequences.signals import by_door, entered
+from server.sequences.signals import by_door
 from server.workspaces import clock
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
-PAGE = 200
+PAGE = 500
 """People who come in within one transaction."""
 Still = Callable[[Person], bool]
 
@@ -46,7 +46,7 @@ def let_in(
         .values_list("address_key", flat=True)
     )
     lock_keys(workspace.pk, keys)
-    rows = {one.pk: one for one in people_by_key(workspace, keys).values()}
+    rows = {one.pk: one for one in people_by_key(workspace, keys, alone=True).values()}
     back = looks_back(sequence.document) or (looks_at is not None and needs_past(looks_at))
     persons = persons_by_id(workspace, rows, history=back)
     coming: list[Entering] = []
@@ -54,10 +54,7 @@ def let_in(
         person = persons[pk]
         if not still(person):
             continue
-        found = by_door(workspace, sequence, door, row, person, catalogue, member)
-        coming += found
-        if found:
-            persons[pk] = entered(person, sequence.id)
+        coming += by_door(workspace, sequence, door, row, person, catalogue, member)
     if coming:
-        enter_all(workspace, coming, clock.now(workspace))
+        enter_all(workspace, coming, clock.now(workspace), persons=persons)
     return len(coming)

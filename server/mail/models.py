@@ -9,6 +9,7 @@ from server.snags.models import Snag
 from server.workspaces.causes import Caused
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.models import Member, Revision, Workspace
+from server.workspaces.retention import answers_by
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -188,6 +189,7 @@ class Send(Caused, WorkspaceRow):
                 name="send_by_step",
             ),
             models.Index(fields=["message", "sent_at"], name="send_by_message"),
+            answers_by("queued_at", "send_answers"),
         ]
 
 

@@ -23,7 +23,7 @@ holds_people(
     merging="moves",
     moves=True,
     exporting="message, subject, state and time, when it was opened, clicked and came back",
-    retention="as long as the person",
+    retention="as long as the person; its answers go after the workspace's retention time",
 )
 holds_people(
     Touch,

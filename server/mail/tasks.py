@@ -9,6 +9,7 @@ from procrastinate.contrib.django import app
 from server.workspaces.clock import workspace_now
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_lost, defer_next
+from server.workspaces.retention import empty_answers
 
 from .counting import judge_touches
 from .deliver import deliver_due, resolve_abandoned
@@ -75,6 +76,15 @@ def resolve_abandoned_sends(timestamp: int) -> None:
 def judge_one(send_id: str) -> None:
     """Tell people from programs in what came by one email."""
     judge_touches(send_id)
+
+
+@app.periodic(cron="19 * * * *")
+@app.task(queue="mail", name="mail.forget_answers", queueing_lock="mail.forget_answers")
+def forget_answers(timestamp: int) -> None:
+    """Empty the answers of emails that are over, after the workspace's retention time."""
+    waits = (Send.State.QUEUED, Send.State.HANDING_OVER, Send.State.HELD)
+    for workspace in Workspace.objects.exclude(retention_days=None):
+        empty_answers(Send.everywhere.exclude(state__in=waits), workspace, "queued_at")
 
 
 @app.periodic(cron="41 3 * * *")

@@ -73,13 +73,16 @@ def locked_people(
     return people_by_key(workspace, keys)
 
 
-def people_by_key(workspace: Workspace, keys: Iterable[str]) -> dict[str, Subscriber]:
-    """The subscribers of these keys, with their tags and memberships; the caller has the locks."""
+def people_by_key(
+    workspace: Workspace, keys: Iterable[str], *, alone: bool = False
+) -> dict[str, Subscriber]:
+    """The subscribers of these keys, with their tags and memberships unless `alone`; the caller has the
+    locks."""
     rows = Subscriber.objects.of(workspace).filter(among_texts("address_key", keys))
     # In the order of their keys: changes of a whole field lock rows alone, in the same order.
     rows = rows.order_by("pk").select_for_update(no_key=True)
     found = {}
-    for row in rows.prefetch_related("taggings", "memberships"):
+    for row in rows if alone else rows.prefetch_related("taggings", "memberships"):
         row.workspace = workspace
         found[row.address_key] = row
     return found

@@ -1,13 +1,13 @@
 """People who come into sequences, by whatever door, and who leave them: many at once."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from collections.abc import Sequence as Sequence_
 from datetime import datetime, timedelta
 from uuid import UUID
 
 import structlog
 from django.db import transaction
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, Q, prefetch_related_objects
 
 from core.deciding import EnterSequence, LeaveSequence
 from core.documents import Because
@@ -24,7 +24,7 @@ from server.workspaces.models import Workspace
 
 from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
-from .journeys import base_journey, journey_of, looks_back
+from .journeys import base_journey, changes_lists, journey_of, looks_back
 from .models import Run, Sequence, SequenceRevision
 from .people import persons_by_id
 from .progress import Afterwards, Entering, Progress
@@ -38,12 +38,18 @@ _Entry = tuple[UUID, UUID]
 
 
 def enter_all(
-    workspace: Workspace, entering: Sequence_[Entering], at: datetime, *, begins: bool = True
+    workspace: Workspace,
+    entering: Sequence_[Entering],
+    at: datetime,
+    *,
+    begins: bool = True,
+    persons: Mapping[UUID, Person] | None = None,
 ) -> None:
     """Start runs and take their first steps; in few statements, however many they are.
 
     The caller holds the transaction and the locks of the people, whose new state is stored, and has
     decided by which door each of them comes in. Without `begins` a worker takes the first steps.
+    `persons`: the people as they are, with all that the sequences look at, where they have been read.
     """
     wanted = {one.effect.sequence for one in entering}
     revisions = SequenceRevision.objects.of(workspace).filter(
@@ -58,8 +64,12 @@ def enter_all(
     _end_before(workspace, coming, progress, at)
     moves = begins and any(way[0].sequence.state == Sequence.State.LIVE for _, way in coming)
     back = any(looks_back(way[1]) for _, way in coming)
-    people = {one.subscriber.pk for one, _ in coming}
-    persons = persons_by_id(workspace, people, history=back) if moves else {}
+    people = {one.subscriber.pk: one.subscriber for one, _ in coming}
+    if moves and any(changes_lists(way[1]) for _, way in coming):
+        prefetch_related_objects(list(people.values()), "memberships")
+    if persons is None:
+        persons = persons_by_id(workspace, people, history=back) if moves else {}
+    persons = dict(persons)
     base = base_journey(workspace)
     for one, (revision, document, lane, door) in coming:
         number = numbers.get((one.subscriber.pk, revision.sequence_id), 1)

@@ -11,9 +11,7 @@ import structlog
 from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet, prefetch_related_objects
 
-from core.deciding import ChangeSubscription
 from core.sequences import (
-    ActStep,
     Advanced,
     Circle,
     NoTimeFits,
@@ -42,7 +40,7 @@ from server.workspaces.models import Workspace
 from .entering import follow
 from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
-from .journeys import base_journey, journey_of, looks_back
+from .journeys import base_journey, changes_lists, journey_of, looks_back
 from .models import Run, Sequence, SequenceRevision, Visit
 from .people import persons_of_rows
 from .progress import Progress, state_of_run
@@ -145,7 +143,7 @@ def _move_in(
     back = any(looks_back(one) for one in documents.values())
     rows = _one_row_each(runs)
     persons = persons_of_rows(workspace, rows, history=back)
-    if any(_changes_lists(one) for one in documents.values()):
+    if any(changes_lists(one) for one in documents.values()):
         prefetch_related_objects(rows, "memberships")
     base, now = base_journey(workspace), clock.now(workspace)
     progress = Progress()
@@ -182,14 +180,6 @@ def _one_row_each(runs: Sequence_[Run]) -> list[Subscriber]:
         if row is not run.subscriber:
             run.subscriber = row
     return list(rows.values())
-
-
-def _changes_lists(document: SequenceDocument) -> bool:
-    """Whether one of its steps subscribes or unsubscribes people."""
-    return any(
-        isinstance(step, ActStep) and isinstance(step.action, ChangeSubscription)
-        for step in document.steps
-    )
 
 
 def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:

@@ -3,7 +3,8 @@
 from dataclasses import replace
 
 from core.conditions import Group, leaves
-from core.sequences import Duration, Journey, SendingTimes, SequenceDocument
+from core.deciding import ChangeSubscription
+from core.sequences import ActStep, Duration, Journey, SendingTimes, SequenceDocument
 from server.workspaces.models import Workspace
 
 from .facts import catalogue_of
@@ -49,6 +50,14 @@ def looks_back(document: SequenceDocument) -> bool:
     if any(goal.event for goal in document.goals):
         return True
     return any(needs_past(condition) for condition in document.conditions())
+
+
+def changes_lists(document: SequenceDocument) -> bool:
+    """Whether one of its steps subscribes or unsubscribes people."""
+    return any(
+        isinstance(step, ActStep) and isinstance(step.action, ChangeSubscription)
+        for step in document.steps
+    )
 
 
 def needs_past(condition: Group) -> bool:

@@ -8,6 +8,7 @@ from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
 from server.workspaces.models import Revision, Workspace
+from server.workspaces.retention import answers_by
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -85,6 +86,7 @@ class Run(Caused, WorkspaceRow):
                 fields=["workspace", "due_at"], condition=Q(ended_at=None), name="run_due"
             ),
             models.Index(fields=["sequence", "step"], name="run_by_step"),
+            answers_by("entered_at", "run_answers"),
             # Rows are written in the order in which people enter.
             BrinIndex(fields=["entered_at"], name="run_entered"),
             models.Index(

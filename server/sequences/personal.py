@@ -9,7 +9,7 @@ holds_people(
     erasing="goes with the person, its answers too",
     merging="moves; of two in one sequence the one that is further stays (core/profiles/merging.py)",
     exporting="in the trail: entered, left",
-    retention="as long as the person",
+    retention="as long as the person; its answers go once it has ended and the workspace's retention time is over",
 )
 holds_people(
     Visit,

@@ -61,7 +61,9 @@ def _show_some(workspace: Workspace) -> int:
         mine = [one for one in signals if one.subscriber_id in free]
         if mine:
             # Nobody has the locks, so what a merge moved meanwhile has been moved.
-            people = people_by_key(workspace, [key for key, pk in keys.items() if pk in free])
+            people = people_by_key(
+                workspace, [key for key, pk in keys.items() if pk in free], alone=True
+            )
             _show(workspace, mine, {one.pk: one for one in people.values()})
             Signal.objects.of(workspace).filter(among("pk", [one.pk for one in mine])).delete()
         return len(mine)

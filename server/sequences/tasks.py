@@ -4,6 +4,7 @@ from procrastinate.contrib.django import app
 
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
+from server.workspaces.retention import empty_answers
 
 from .ahead import look_ahead
 from .going_on import go_on_due
@@ -51,6 +52,18 @@ def refresh_ahead(timestamp: int) -> None:
     busy = Run.everywhere.filter(ended_at=None).values("workspace")
     for pk in Workspace.objects.filter(pk__in=busy).values_list("pk", flat=True):
         defer_once(AHEAD, pk)
+
+
+@app.periodic(cron="18 * * * *")
+@app.task(
+    queue="sequences", name="sequences.forget_answers", queueing_lock="sequences.forget_answers"
+)
+def forget_answers(timestamp: int) -> None:
+    """Empty the answers of runs that have ended, after the workspace's retention time. Somebody who is
+    under way keeps theirs: steps to come look at them."""
+    ended = Run.everywhere.filter(ended_at__isnull=False)
+    for workspace in Workspace.objects.exclude(retention_days=None):
+        empty_answers(ended, workspace, "entered_at")
 
 
 @app.task(queue=TELL_MEMBER.queue, name=TELL_MEMBER.name, retry=5)

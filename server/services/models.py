@@ -9,6 +9,7 @@ from django.db.models import Q
 from server.people.models import MailingList, Subscriber
 from server.workspaces.causes import Caused
 from server.workspaces.models import Workspace
+from server.workspaces.retention import answers_by
 from server.workspaces.scoping import WorkspaceRow
 
 
@@ -172,6 +173,7 @@ class Handoff(Caused, WorkspaceRow):
                 name="handoff_of_person",
             ),
             models.Index(fields=["service", "-id"], name="handoff_newest"),
+            answers_by("created_at", "handoff_answers"),
             models.Index(
                 fields=["service", "fault"], condition=Q(state="failed"), name="handoff_failed"
             ),

@@ -7,10 +7,10 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from core.people import LINK_LASTS
-from server.workspaces import clock
 from server.workspaces.clock import workspace_now
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_next
+from server.workspaces.retention import empty_answers
 
 from .claims import due_services, give_back_abandoned
 from .handing import hand_over_due
@@ -50,17 +50,6 @@ def find_due(timestamp: int) -> None:
         defer_next(HAND_OVER, pk)
 
 
-def forget_answers(workspace: Workspace) -> None:
-    """Empty the answers that went along with handoffs which are over, after the workspace's retention
-    time: those of the submission go then too."""
-    before = clock.now(workspace) - timedelta(days=workspace.retention_days or 0)
-    waits = (Handoff.State.WAITING, Handoff.State.SENDING, Handoff.State.CONSENT)
-    old = Handoff.objects.of(workspace).filter(created_at__lt=before).exclude(answers=[])
-    old = old.exclude(state__in=waits).order_by("pk")
-    while chunk := list(old.values_list("pk", flat=True)[:_AT_ONCE]):
-        Handoff.everywhere.filter(pk__in=chunk).update(answers=[])
-
-
 @app.periodic(cron="17 * * * *")
 @app.task(queue="heard", name="services.forget", queueing_lock="services.forget")
 def forget(timestamp: int) -> None:
@@ -71,8 +60,10 @@ def forget(timestamp: int) -> None:
         pk__in=list(old.values_list("pk", flat=True)[:_AT_ONCE])
     ).delete()[0]:
         pass
+    waits = (Handoff.State.WAITING, Handoff.State.SENDING, Handoff.State.CONSENT)
+    over = Handoff.everywhere.exclude(state__in=waits)
     for workspace in Workspace.objects.exclude(retention_days=None):
-        forget_answers(workspace)
+        empty_answers(over, workspace, "created_at")
     late = Handoff.everywhere.filter(
         state=Handoff.State.CONSENT, created_at__lt=now - LINK_LASTS - timedelta(days=1)
     )
