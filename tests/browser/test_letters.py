@@ -1,6 +1,7 @@
 """A letter from nothing to the inbox, and what its reader and the reader's mail server do with it."""
 
 import io
+from email.message import EmailMessage
 
 from PIL import Image
 from playwright.sync_api import Page, expect
@@ -183,6 +184,47 @@ class Letters(BrowserCase):
         page.get_by_role("button", name="Turn on", exact=True).click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on", exact=True).click()
         expect(page.get_by_role("dialog")).to_be_hidden()
+
+    def test_the_inbox_shows_an_email_in_every_way(self) -> None:
+        shown = f"{self.outside}/static/dome.png"
+        message = EmailMessage()
+        message["Subject"], message["To"] = "Clear skies", "ines@example.com"
+        message["From"] = "Larkmoor <hello@larkmoor.example>"
+        message["Date"] = "Thu, 26 Nov 2026 13:00:00 +0000"
+        message.set_content("Look <up>")
+        message.add_alternative(
+            f'<html><head></head><body><p>Look up<img alt="Dome" src="{shown}"></body></html>',
+            subtype="html",
+        )
+        self.mailbox.keep("hello@larkmoor.example", ["ines@example.com"], message.as_bytes())
+        # The browser says each picture that it is kept from: not in a page that has to be silent.
+        context = self.browser.new_context()
+        self.addCleanup(context.close)
+        inbox = context.new_page()
+        asked: list[str] = []
+        inbox.route(shown, lambda route: (asked.append(shown), route.fulfill(body=b"")))
+        for width in (1280, 390):
+            asked.clear()
+            inbox.set_viewport_size({"width": width, "height": 800})
+            inbox.goto(f"{self.outside}/inboxes/ines@example.com/")
+            self.assertLessEqual(inbox.evaluate("document.documentElement.scrollWidth"), width)
+            inbox.get_by_role("link", name="Clear skies").click()
+            expect(inbox.frame_locator("iframe").get_by_text("Look up")).to_be_visible()
+            inbox.wait_for_load_state("networkidle")
+            self.assertEqual(len(asked), 1)
+            inbox.get_by_role("link", name="Without pictures").click()
+            expect(inbox.frame_locator("iframe").get_by_text("Look up")).to_be_visible()
+            inbox.wait_for_load_state("networkidle")
+            self.assertEqual(len(asked), 1, "a picture was loaded all the same")
+            inbox.get_by_role("link", name="Plain text").click()
+            expect(inbox.get_by_text("Look <up>")).to_be_visible()
+            inbox.get_by_role("link", name="Source").click()
+            expect(inbox.get_by_text("Content-Type: multipart/alternative")).to_be_visible()
+            self.assertLessEqual(inbox.evaluate("document.documentElement.scrollWidth"), width)
+            listed = inbox.get_by_role("navigation", name="Emails").get_by_role("link").last
+            expect(listed).to_be_visible(visible=width > 760)
+            # Nothing that it does not say can be done with it.
+            expect(inbox.get_by_role("button", name="Unsubscribe")).to_have_count(0)
 
     def test_a_bounce_and_a_complaint(self) -> None:
         gone = self.world.arrive("bounces-later@example.com")

@@ -84,6 +84,8 @@ export const theme = createTheme({
       defaultProps: { disableElevation: true, size: "small", disableRipple: true },
       styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap", flexShrink: 0 } },
     },
+    // On a phone the buttons go on in another row.
+    MuiToggleButtonGroup: { styleOverrides: { root: { flexWrap: "wrap" } } },
     MuiToggleButton: {
       styleOverrides: { root: { color: "var(--mui-palette-text-primary)" } },
     },

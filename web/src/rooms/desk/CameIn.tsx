@@ -1,10 +1,10 @@
 import Box from "@mui/material/Box";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import { Link } from "react-router";
+import { ScrollTable } from "../../parts/ScrollTable";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
@@ -18,54 +18,52 @@ export function CameIn({ days, sources }: CameInProps) {
   const workspace = useSlug();
   const most = Math.max(1, ...sources.flatMap((one) => one.days));
   return (
-    <Box sx={{ overflowX: "auto" }}>
-      <Table size="small">
-        <TableHead>
-          <TableRow>
-            <TableCell>Source</TableCell>
-            {days.map((day) => (
-              <TableCell key={day} align="center" sx={{ px: 0.5 }}>
-                {dayName(day)}
+    <ScrollTable size="small">
+      <TableHead>
+        <TableRow>
+          <TableCell>Source</TableCell>
+          {days.map((day) => (
+            <TableCell key={day} align="center" sx={{ px: 0.5 }}>
+              {dayName(day)}
+            </TableCell>
+          ))}
+          <TableCell align="right" sx={{ pl: 2 }}>
+            Total
+          </TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {sources.map((one) => (
+          <TableRow key={one.source}>
+            <TableCell sx={{ py: 0.25, whiteSpace: "nowrap" }}>
+              <Link to={`/w/${workspace}/sources/${one.source}`}>{one.name}</Link>
+            </TableCell>
+            {one.days.map((count, index) => (
+              <TableCell
+                key={days[index]}
+                align="center"
+                sx={{ px: 0.5, py: 0.25, verticalAlign: "bottom", lineHeight: 1.3 }}
+              >
+                <Box
+                  aria-hidden
+                  sx={{
+                    height: Math.round((count / most) * 16),
+                    width: 14,
+                    mx: "auto",
+                    bgcolor: "primary.main",
+                    mb: 0,
+                  }}
+                />
+                {count || "–"}
               </TableCell>
             ))}
-            <TableCell align="right" sx={{ pl: 2 }}>
-              Total
+            <TableCell align="right" sx={{ verticalAlign: "bottom", fontWeight: 600 }}>
+              {one.total}
             </TableCell>
           </TableRow>
-        </TableHead>
-        <TableBody>
-          {sources.map((one) => (
-            <TableRow key={one.source}>
-              <TableCell sx={{ py: 0.25, whiteSpace: "nowrap" }}>
-                <Link to={`/w/${workspace}/sources/${one.source}`}>{one.name}</Link>
-              </TableCell>
-              {one.days.map((count, index) => (
-                <TableCell
-                  key={days[index]}
-                  align="center"
-                  sx={{ px: 0.5, py: 0.25, verticalAlign: "bottom", lineHeight: 1.3 }}
-                >
-                  <Box
-                    aria-hidden
-                    sx={{
-                      height: Math.round((count / most) * 16),
-                      width: 14,
-                      mx: "auto",
-                      bgcolor: "primary.main",
-                      mb: 0,
-                    }}
-                  />
-                  {count || "–"}
-                </TableCell>
-              ))}
-              <TableCell align="right" sx={{ verticalAlign: "bottom", fontWeight: 600 }}>
-                {one.total}
-              </TableCell>
-            </TableRow>
-          ))}
-        </TableBody>
-      </Table>
-    </Box>
+        ))}
+      </TableBody>
+    </ScrollTable>
   );
 }
 

@@ -1,6 +1,5 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -10,6 +9,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { mono } from "../../theme";
 import { FIELD_TYPES } from "../sources/fieldTypes";
@@ -40,7 +40,7 @@ export function Fields() {
         )
       }
     >
-      <Table size="small" sx={{ mt: 1 }}>
+      <ScrollTable size="small" sx={{ mt: 1 }}>
         <TableHead>
           <TableRow>
             <TableCell>Field</TableCell>
@@ -102,7 +102,7 @@ export function Fields() {
             </TableRow>
           ))}
         </TableBody>
-      </Table>
+      </ScrollTable>
       {change && changing && (
         <FieldChange
           what={change.what}

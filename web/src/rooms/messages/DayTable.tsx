@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import Box from "@mui/material/Box";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import type { Schemas } from "../../api/client";
 import { useState } from "react";
+import { ScrollTable } from "../../parts/ScrollTable";
 
 const FEW = 7;
 
@@ -24,8 +24,8 @@ export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
       timeZone: "UTC",
     });
   return (
-    <Box sx={{ overflowX: "auto" }}>
-      <Table sx={{ maxWidth: 720 }}>
+    <Box>
+      <ScrollTable sx={{ maxWidth: 720 }}>
         <TableHead>
           <TableRow>
             <TableCell>Day</TableCell>
@@ -48,7 +48,7 @@ export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
             </TableRow>
           ))}
         </TableBody>
-      </Table>
+      </ScrollTable>
       {newest.length > shown.length && <Button onClick={() => setAll(true)}>Show all days</Button>}
     </Box>
   );

@@ -1,4 +1,3 @@
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -8,6 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { counted } from "../../parts/moment";
 import { shareOf } from "../../parts/share";
 
@@ -47,7 +47,7 @@ export function MessageFigures({ message }: { message: string }) {
     >
       <Typography variant="body2">{parts.join(" · ")}</Typography>
       {data.links.length > 0 && (
-        <Table sx={{ mt: 1 }}>
+        <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Link</TableCell>
@@ -68,7 +68,7 @@ export function MessageFigures({ message }: { message: string }) {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
     </Band>
   );

@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -13,6 +12,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { MailRooms } from "./MailRooms";
 import { useMaking } from "../../parts/useMaking";
@@ -44,7 +44,7 @@ export function Messages() {
           {button}
         </Empty>
       ) : (
-        <Table sx={{ mt: 1 }}>
+        <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Message</TableCell>
@@ -68,7 +68,7 @@ export function Messages() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       {asking && (
         <NameDialog

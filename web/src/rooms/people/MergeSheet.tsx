@@ -2,7 +2,6 @@ import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
 import Radio from "@mui/material/Radio";
 import Stack from "@mui/material/Stack";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -17,6 +16,7 @@ import { useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { useSettled } from "../../parts/useSettled";
 
@@ -131,7 +131,7 @@ export function MergeSheet() {
       </Band>
       {other && preview.data && (
         <>
-          <Table size="small" sx={{ mt: 2, bgcolor: "background.paper" }}>
+          <ScrollTable size="small" sx={{ mt: 2, bgcolor: "background.paper" }}>
             <TableHead>
               <TableRow>
                 <TableCell sx={{ pl: 1.5 }}>What</TableCell>
@@ -171,7 +171,7 @@ export function MergeSheet() {
                 </TableRow>
               ))}
             </TableBody>
-          </Table>
+          </ScrollTable>
           <Typography variant="body2" color="textSecondary" sx={{ pt: 1.5 }}>
             Submissions, emails, tasks and the trail of both are together afterwards. On a list that
             either has left, they have left. For a day the two can be parted again.

@@ -1,6 +1,5 @@
 import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -14,6 +13,7 @@ import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { counted, useMoments } from "../../parts/moment";
 import { SearchField } from "../../parts/SearchField";
 import { Sheet } from "../../parts/Sheet";
@@ -125,7 +125,7 @@ export function People() {
           }
         />
       ) : (
-        <Table sx={{ mt: 1 }}>
+        <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Address</TableCell>
@@ -153,7 +153,7 @@ export function People() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       <ShowMore pages={people} />
     </Sheet>

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -14,6 +13,7 @@ import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { RouteState } from "../sources/RouteState";
@@ -84,7 +84,7 @@ export function Rehearsal() {
             }
             label="Only those that differ"
           />
-          <Table size="small">
+          <ScrollTable size="small">
             <TableHead>
               <TableRow>
                 <TableCell>Received</TableCell>
@@ -127,7 +127,7 @@ export function Rehearsal() {
                 </TableRow>
               ))}
             </TableBody>
-          </Table>
+          </ScrollTable>
           {shown.length < fitting.length && (
             <Button variant="outlined" sx={{ mt: 2 }} onClick={() => setAll(true)}>
               Show all {fitting.length}

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import Stack from "@mui/material/Stack";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -13,6 +12,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { counted } from "../../parts/moment";
 import { ShowMore } from "../../parts/ShowMore";
 import { EffectWords } from "./EffectWords";
@@ -139,7 +139,7 @@ function Lines({ replay }: { replay: Replay }) {
       {pages.data && rows.length === 0 ? (
         <BandRow>Nobody.</BandRow>
       ) : (
-        <Table size="small" sx={{ bgcolor: "background.paper" }}>
+        <ScrollTable size="small" sx={{ bgcolor: "background.paper" }}>
           <TableHead>
             <TableRow>
               <TableCell sx={{ pl: 1.5 }}>Person</TableCell>
@@ -175,7 +175,7 @@ function Lines({ replay }: { replay: Replay }) {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       <ShowMore pages={pages} />
     </Band>

@@ -1,6 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -16,6 +15,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 
 const DAY = new Intl.DateTimeFormat("en-GB", {
@@ -87,7 +87,7 @@ export function Ahead() {
         </Empty>
       ) : (
         <>
-          <Table size="small" sx={{ mt: 1 }} aria-label="Emails by day">
+          <ScrollTable size="small" sx={{ mt: 1 }} aria-label="Emails by day">
             <TableHead>
               <TableRow>
                 <TableCell sx={{ width: 120 }}>Day</TableCell>
@@ -139,7 +139,7 @@ export function Ahead() {
                 </TableRow>
               ))}
             </TableBody>
-          </Table>
+          </ScrollTable>
           {data.days.some((day) => day.expected.length > 0) && (
             <Typography variant="body2" color="textSecondary" sx={{ py: 1 }}>
               “About” is a forecast: emails that ask new people to confirm, as many as on the same

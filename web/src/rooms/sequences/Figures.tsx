@@ -1,6 +1,5 @@
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -12,6 +11,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { type SequenceDocument } from "./sequenceDocument";
 
 interface FiguresProps {
@@ -90,7 +90,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
             />
           ))}
         </Stack>
-        <Table size="small" sx={{ maxWidth: 640 }}>
+        <ScrollTable size="small" sx={{ maxWidth: 640 }}>
           <TableHead>
             <TableRow>
               <TableCell>
@@ -120,7 +120,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       </BandRow>
     </Band>
   );

@@ -3,7 +3,6 @@ import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -16,6 +15,7 @@ import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { tryAgain } from "./tryAgain";
 import { ENDED } from "./words";
 
@@ -81,7 +81,7 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
           {data && counted(data.total, "person", "people")}
         </Typography>
         <Problem error={error ?? failed} />
-        <Table size="small">
+        <ScrollTable size="small">
           <TableHead>
             <TableRow>
               <TableCell>Person</TableCell>
@@ -121,7 +121,7 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       </DialogContent>
       <DialogActions>
         {after > 0 && <Button onClick={() => setAfter(after - 100)}>Previous 100</Button>}

@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -14,6 +13,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Starts } from "./Starts";
@@ -62,7 +62,7 @@ export function Sequences() {
           {button}
         </Empty>
       ) : (
-        <Table sx={{ mt: 1 }}>
+        <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Sequence</TableCell>
@@ -100,7 +100,7 @@ export function Sequences() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       {asking && (
         <NameDialog

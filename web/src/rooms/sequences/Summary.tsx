@@ -104,6 +104,7 @@ function Part(props: {
         fontSize: "0.875rem",
         textAlign: "left",
         whiteSpace: "normal",
+        flexShrink: 1,
         ...(selected && { outline: 2, outlineColor: "primary.main", outlineOffset: 2 }),
       }}
     >

@@ -1,6 +1,5 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -8,6 +7,7 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Band, BandRow } from "../../parts/Band";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { counted, useMoments } from "../../parts/moment";
 import { mono } from "../../theme";
 import { FieldMade } from "./FieldMade";
@@ -31,7 +31,7 @@ export function FieldsBand({ service, readOnly }: { service: Service; readOnly: 
       }
     >
       <BandRow>
-        <Table size="small">
+        <ScrollTable size="small">
           <TableHead>
             <TableRow>
               <TableCell>Field</TableCell>
@@ -61,7 +61,7 @@ export function FieldsBand({ service, readOnly }: { service: Service; readOnly: 
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
         {service.description.things.map((kind) => (
           <Typography key={kind.kind} variant="body2" sx={{ pt: 1 }}>
             {kind.label}s there:{" "}

@@ -1,6 +1,4 @@
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -11,6 +9,7 @@ import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
@@ -38,53 +37,51 @@ export function Services() {
           {connect}
         </Empty>
       ) : (
-        <Box sx={{ overflowX: "auto" }}>
-          <Table size="small" sx={{ mt: 1 }}>
-            <TableHead>
-              <TableRow>
-                <TableCell>Service</TableCell>
-                <TableCell>State</TableCell>
-                <TableCell align="right">Handed over, 30 days</TableCell>
-                <TableCell align="right">Waiting</TableCell>
-                <TableCell align="right">Failed</TableCell>
-                <TableCell sx={{ pl: 4 }}>Last handoff</TableCell>
-                <TableCell>Last event</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {data.map((one) => (
-                <TableRow key={one.id} hover>
-                  <TableCell>
-                    <Link to={`/w/${workspace}/services/${one.id}`}>{one.name}</Link>
+        <ScrollTable size="small" sx={{ mt: 1 }}>
+          <TableHead>
+            <TableRow>
+              <TableCell>Service</TableCell>
+              <TableCell>State</TableCell>
+              <TableCell align="right">Handed over, 30 days</TableCell>
+              <TableCell align="right">Waiting</TableCell>
+              <TableCell align="right">Failed</TableCell>
+              <TableCell sx={{ pl: 4 }}>Last handoff</TableCell>
+              <TableCell>Last event</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {data.map((one) => (
+              <TableRow key={one.id} hover>
+                <TableCell>
+                  <Link to={`/w/${workspace}/services/${one.id}`}>{one.name}</Link>
+                  <Typography variant="caption" component="div" color="textSecondary">
+                    {one.purpose || one.kind}
+                  </Typography>
+                </TableCell>
+                <TableCell>
+                  <StateWord
+                    state={CONNECTION[one.state]?.mark ?? "draft"}
+                    word={CONNECTION[one.state]?.word ?? one.state}
+                  />
+                  {one.trouble && (
                     <Typography variant="caption" component="div" color="textSecondary">
-                      {one.purpose || one.kind}
+                      {one.trouble}
                     </Typography>
-                  </TableCell>
-                  <TableCell>
-                    <StateWord
-                      state={CONNECTION[one.state]?.mark ?? "draft"}
-                      word={CONNECTION[one.state]?.word ?? one.state}
-                    />
-                    {one.trouble && (
-                      <Typography variant="caption" component="div" color="textSecondary">
-                        {one.trouble}
-                      </Typography>
-                    )}
-                  </TableCell>
-                  <TableCell align="right">{one.hands_over ? figure(one.handed) : "—"}</TableCell>
-                  <TableCell align="right">{one.hands_over ? figure(one.waiting) : "—"}</TableCell>
-                  <TableCell align="right" sx={{ color: one.failed ? "error.main" : undefined }}>
-                    {one.hands_over ? figure(one.failed) : "—"}
-                  </TableCell>
-                  <TableCell sx={{ pl: 4, whiteSpace: "nowrap" }}>
-                    {one.handed_at ? moments.moment(one.handed_at) : "—"}
-                  </TableCell>
-                  <TableCell>{one.heard_at ? moments.moment(one.heard_at) : "—"}</TableCell>
-                </TableRow>
-              ))}
-            </TableBody>
-          </Table>
-        </Box>
+                  )}
+                </TableCell>
+                <TableCell align="right">{one.hands_over ? figure(one.handed) : "—"}</TableCell>
+                <TableCell align="right">{one.hands_over ? figure(one.waiting) : "—"}</TableCell>
+                <TableCell align="right" sx={{ color: one.failed ? "error.main" : undefined }}>
+                  {one.hands_over ? figure(one.failed) : "—"}
+                </TableCell>
+                <TableCell sx={{ pl: 4, whiteSpace: "nowrap" }}>
+                  {one.handed_at ? moments.moment(one.handed_at) : "—"}
+                </TableCell>
+                <TableCell>{one.heard_at ? moments.moment(one.heard_at) : "—"}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </ScrollTable>
       )}
       {connecting && <NewService onClose={() => setConnecting(false)} />}
     </Sheet>

@@ -1,4 +1,3 @@
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -10,6 +9,7 @@ import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
@@ -52,7 +52,7 @@ export function History() {
       {rows.length === 0 ? (
         <Empty says="No member has changed anything yet." />
       ) : (
-        <Table size="small" sx={{ maxWidth: 960 }}>
+        <ScrollTable size="small" sx={{ maxWidth: 960 }}>
           <TableHead>
             <TableRow>
               <TableCell sx={{ width: 190 }}>When</TableCell>
@@ -75,7 +75,7 @@ export function History() {
               );
             })}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       <ShowMore pages={pages} />
     </Sheet>

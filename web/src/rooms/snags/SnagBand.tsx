@@ -54,7 +54,7 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
           {snag.fix} <Places snag={snag} />
         </Typography>
         {mayChange && (
-          <Stack direction="row" spacing={1} sx={{ mt: 1 }}>
+          <Stack direction="row" sx={{ mt: 1, gap: 1, flexWrap: "wrap" }}>
             {snag.cause.startsWith("unknown/") && (
               <Button variant="outlined" onClick={() => void act(wentOut)}>
                 It went out

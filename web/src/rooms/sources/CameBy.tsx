@@ -1,9 +1,9 @@
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
+import { ScrollTable } from "../../parts/ScrollTable";
 import type { Schemas } from "../../api/client";
 import { mono } from "../../theme";
 import { FIELD_TYPES } from "./fieldTypes";
@@ -26,7 +26,7 @@ export function CameBy({ seen, document }: CameByProps) {
   const read = new Set(document.read_as.flatMap((one) => [one.question, ...one.also]));
   for (const one of document.consent) read.add(one.question);
   return (
-    <Table size="small">
+    <ScrollTable size="small">
       <TableHead>
         <TableRow>
           <TableCell>Name</TableCell>
@@ -53,6 +53,6 @@ export function CameBy({ seen, document }: CameByProps) {
           </TableRow>
         ))}
       </TableBody>
-    </Table>
+    </ScrollTable>
   );
 }

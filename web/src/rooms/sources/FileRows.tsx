@@ -1,5 +1,4 @@
 import Box from "@mui/material/Box";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -9,6 +8,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import type { RouteDocument } from "./routeDocument";
 import type { FileOut } from "./useFiles";
 
@@ -33,11 +33,11 @@ export function FileRows({ file, document }: { file: FileOut; document: RouteDoc
     catalogue?.fields.find((one) => one.id === id)?.label ?? "";
   const mapped = lines.length > 0;
   return (
-    <Box sx={{ overflowX: "auto" }}>
+    <Box>
       <Typography variant="h3" component="h3" sx={{ py: 0.5 }}>
         {mapped ? "The first rows, as mapped below" : "The first rows, as they are in the file"}
       </Typography>
-      <Table size="small">
+      <ScrollTable size="small">
         <TableHead>
           <TableRow>
             <TableCell>Row</TableCell>
@@ -74,7 +74,7 @@ export function FileRows({ file, document }: { file: FileOut; document: RouteDoc
             </TableRow>
           ))}
         </TableBody>
-      </Table>
+      </ScrollTable>
     </Box>
   );
 }

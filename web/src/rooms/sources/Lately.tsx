@@ -1,5 +1,4 @@
 import Typography from "@mui/material/Typography";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
@@ -9,6 +8,7 @@ import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { useMoments } from "../../parts/moment";
 import { RevisionList } from "../../parts/RevisionList";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { StateWord } from "../../parts/StateWord";
 
 interface LatelyProps {
@@ -34,7 +34,7 @@ export function Lately({ source, submissions }: LatelyProps) {
           Nothing has come in yet.
         </Typography>
       ) : (
-        <Table size="small" sx={{ bgcolor: "background.paper" }}>
+        <ScrollTable size="small" sx={{ bgcolor: "background.paper" }}>
           <TableBody>
             {submissions.slice(0, 12).map((one) => (
               <TableRow key={one.id}>
@@ -63,7 +63,7 @@ export function Lately({ source, submissions }: LatelyProps) {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       {submissions.length > 0 && (
         <Typography variant="body2" sx={{ pt: 1, pl: 1.5 }}>

@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -12,6 +11,7 @@ import { useMayChange, useSlug } from "../../api/workspace";
 import { Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
@@ -53,7 +53,7 @@ export function Sources() {
           {button}
         </Empty>
       ) : (
-        <Table sx={{ mt: 1 }}>
+        <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Source</TableCell>
@@ -84,7 +84,7 @@ export function Sources() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       {asking && <NewSource onClose={() => setAsking(false)} />}
     </Sheet>

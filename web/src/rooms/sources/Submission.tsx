@@ -1,4 +1,3 @@
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -10,6 +9,7 @@ import { api, take } from "../../api/client";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
@@ -103,7 +103,7 @@ export function Submission() {
         </BandRow>
       </Band>
       <Band name="Answers" note="as received">
-        <Table size="small" sx={{ bgcolor: "background.paper" }}>
+        <ScrollTable size="small" sx={{ bgcolor: "background.paper" }}>
           <TableHead>
             <TableRow>
               <TableCell sx={{ pl: 1.5 }}>Question</TableCell>
@@ -129,7 +129,7 @@ export function Submission() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       </Band>
       {data.raw && (
         <Band name="Body" note="as it came">

@@ -1,5 +1,4 @@
 import Checkbox from "@mui/material/Checkbox";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -12,6 +11,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
 import { StateWord } from "../../parts/StateWord";
@@ -82,7 +82,7 @@ export function Submissions() {
       {rows.length === 0 ? (
         <Empty says="No submission fits. They appear here as soon as a source that is turned on receives one." />
       ) : (
-        <Table size="small">
+        <ScrollTable size="small">
           <TableHead>
             <TableRow>
               {mayChange && (
@@ -159,7 +159,7 @@ export function Submissions() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       <ShowMore pages={log} />
     </Sheet>

@@ -68,7 +68,7 @@ export function Then(props: BandsProps) {
         ))}
       </Sortable>
       {!readOnly && (
-        <Stack direction="row" spacing={1} sx={{ pt: 0.75, pl: 1.5 }}>
+        <Stack direction="row" sx={{ pt: 0.75, pl: 1.5, gap: 1, flexWrap: "wrap" }}>
           <Button onClick={() => add("add_tags")}>Tag everybody</Button>
           <Button disabled={choices.length === 0} onClick={() => add("tag_by_answer")}>
             Tag by answer

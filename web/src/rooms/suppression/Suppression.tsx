@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import Table from "@mui/material/Table";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -14,6 +13,7 @@ import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
+import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
 import { Suppress } from "./Suppress";
@@ -96,7 +96,7 @@ export function Suppression() {
       {entries.length === 0 ? (
         <Empty says="Nobody is on it. An address, or a whole domain, that is put here gets no marketing, whatever a rule says; what somebody asks for just now still reaches them." />
       ) : (
-        <Table size="small" sx={{ mt: 1 }}>
+        <ScrollTable size="small" sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
               <TableCell>Address or domain</TableCell>
@@ -129,7 +129,7 @@ export function Suppression() {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </ScrollTable>
       )}
       <ShowMore pages={list} />
       {asking && <Suppress onClose={() => setAsking(false)} />}

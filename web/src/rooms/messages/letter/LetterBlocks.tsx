@@ -79,7 +79,7 @@ export function LetterBlocks({ blocks, onChange, inside }: LetterBlocksProps) {
             ...(inside && blocks.length && { "@media (hover: hover)": { opacity: 0 } }),
           }}
         >
-          <Box sx={{ color: "#1D5B4F" }}>
+          <Box sx={{ "& .MuiButton-root": { color: "#1D5B4F" } }}>
             <AddMenu label="Add block" options={kinds} onAdd={(kind) => add(kind, blocks.length)} />
           </Box>
         </Stack>
