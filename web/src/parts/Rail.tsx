@@ -1,73 +1,140 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Drawer from "@mui/material/Drawer";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
+import type { Theme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
+import useMediaQuery from "@mui/material/useMediaQuery";
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { NavLink, useNavigate } from "react-router";
+import { Fragment, useState, type ReactNode } from "react";
+import { NavLink, useLocation, useNavigate } from "react-router";
 import { api, take } from "../api/client";
 import { useSession } from "../api/session";
 import { useSlug, useWorkspace } from "../api/workspace";
 import { useOpenSnags } from "../rooms/snags/useSnags";
 import { useMoments } from "./moment";
 
-const ROOMS = ["Desk", "Sources", "People", "Lists", "Sequences", "Messages", "Services", "Snags"];
+/** The rooms, and what belongs to each. */
+const ROOMS: [string, ...string[]][] = [
+  ["Desk"],
+  ["Sources", "Submissions"],
+  ["People", "Suppression"],
+  ["Lists", "Fields"],
+  ["Sequences"],
+  ["Messages"],
+  ["Services"],
+  ["Snags"],
+];
 
-/** The rooms, in words; below, the workspace, its time where it is moved, and the member. */
+/** The workspace, and the rooms in words; on a phone one bar with a menu. */
 export function Rail() {
+  const isPhone = useMediaQuery<Theme>((theme) => theme.breakpoints.down("md"), { noSsr: true });
+  const [open, setOpen] = useState(false);
+  const { pathname } = useLocation();
+  const [shown, setShown] = useState(pathname);
+  // Whoever has chosen a room wants to see it.
+  if (shown !== pathname) {
+    setShown(pathname);
+    setOpen(false);
+  }
+  if (!isPhone) {
+    return (
+      <Box
+        sx={{
+          width: 184,
+          flexShrink: 0,
+          position: "sticky",
+          top: 0,
+          height: "100vh",
+          overflowY: "auto",
+          borderRight: 1,
+          borderColor: "divider",
+          py: 1.5,
+        }}
+      >
+        <Workspace />
+        <Rooms />
+      </Box>
+    );
+  }
+  return (
+    <>
+      <Box
+        sx={{
+          height: 48,
+          position: "sticky",
+          top: 0,
+          zIndex: 6,
+          display: "flex",
+          alignItems: "center",
+          justifyContent: "space-between",
+          bgcolor: "background.default",
+          borderBottom: 1,
+          borderColor: "divider",
+          px: 1,
+        }}
+      >
+        <Workspace />
+        <Button aria-expanded={open} onClick={() => setOpen(true)}>
+          Rooms
+        </Button>
+      </Box>
+      <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>
+        <Box sx={{ width: 240, py: 1.5 }}>
+          <Rooms />
+        </Box>
+      </Drawer>
+    </>
+  );
+}
+
+function Rooms() {
   const slug = useSlug();
   const { data: snags } = useOpenSnags();
   return (
+    <Box component="nav" aria-label="Rooms">
+      {ROOMS.map(([room, ...within]) => (
+        <Fragment key={room}>
+          <Room to={`/w/${slug}/${room.toLowerCase()}`}>
+            {room}
+            {room === "Snags" && snags !== undefined && snags.length > 0 && (
+              <Box component="span" sx={{ color: "error.main", ml: 0.75 }}>
+                {snags.length}
+              </Box>
+            )}
+          </Room>
+          {within.map((one) => (
+            <Room key={one} to={`/w/${slug}/${one.toLowerCase()}`} within>
+              {one}
+            </Room>
+          ))}
+        </Fragment>
+      ))}
+    </Box>
+  );
+}
+
+function Room({ to, within, children }: { to: string; within?: boolean; children: ReactNode }) {
+  return (
     <Box
-      component="nav"
-      aria-label="Rooms"
+      component={NavLink}
+      to={to}
       sx={{
-        width: { md: 152 },
-        flexShrink: 0,
-        position: { md: "sticky" },
-        top: 0,
-        height: { md: "100vh" },
-        display: "flex",
-        flexDirection: { xs: "row", md: "column" },
-        flexWrap: { xs: "wrap", md: "nowrap" },
-        borderRight: { md: 1 },
-        borderBottom: { xs: 1, md: 0 },
-        borderColor: { xs: "divider", md: "divider" },
-        p: { xs: 1, md: 2 },
-        gap: { xs: 1, md: 0 },
+        display: "block",
+        pl: within ? 3.75 : 2,
+        pr: 2,
+        py: 0.5,
+        fontSize: within ? "0.875rem" : undefined,
+        color: within ? "text.secondary" : "text.primary",
+        textDecoration: "none",
+        borderLeft: 3,
+        borderColor: "transparent",
+        "&:hover": { textDecoration: "underline" },
+        "&.active": { borderColor: "primary.main", fontWeight: 600, color: "text.primary" },
       }}
     >
-      <Typography sx={{ fontWeight: 600, color: "primary.main", mb: { md: 2 }, px: 1 }}>
-        Yalla
-      </Typography>
-      {ROOMS.map((room) => (
-        <Box
-          key={room}
-          component={NavLink}
-          to={`/w/${slug}/${room.toLowerCase()}`}
-          sx={{
-            px: 1,
-            py: 0.5,
-            color: "text.primary",
-            textDecoration: "none",
-            borderLeft: 3,
-            borderColor: "transparent",
-            "&:hover": { textDecoration: "underline" },
-            "&.active": { borderColor: "primary.main", fontWeight: 600 },
-          }}
-        >
-          {room}
-          {room === "Snags" && snags !== undefined && snags.length > 0 && (
-            <Box component="span" sx={{ color: "error.main", ml: 0.75 }}>
-              {snags.length}
-            </Box>
-          )}
-        </Box>
-      ))}
-      <Box sx={{ mt: { md: "auto" }, ml: { xs: "auto", md: 0 } }}>
-        <Workspace />
-      </Box>
+      {children}
     </Box>
   );
 }
@@ -87,11 +154,6 @@ function Workspace() {
   };
   return (
     <>
-      {workspace?.clock_ahead && (
-        <Typography variant="caption" component="div" color="warning" sx={{ px: 1 }}>
-          Clock moved: {moments.moment(workspace.now)}
-        </Typography>
-      )}
       <Button
         onClick={(event) => setAnchor(event.currentTarget)}
         aria-haspopup="menu"
@@ -100,10 +162,22 @@ function Workspace() {
           whiteSpace: "normal",
           justifyContent: "flex-start",
           lineHeight: 1.3,
+          px: { xs: 1, md: 2 },
+          mb: { md: workspace?.clock_ahead ? 0 : 1 },
         }}
       >
         {workspace?.name}
       </Button>
+      {workspace?.clock_ahead && (
+        <Typography
+          variant="caption"
+          component="div"
+          color="warning"
+          sx={{ px: { xs: 1, md: 2 }, mb: { md: 1 } }}
+        >
+          Clock moved: {moments.moment(workspace.now)}
+        </Typography>
+      )}
       <Menu open={Boolean(anchor)} anchorEl={anchor} onClose={() => setAnchor(null)}>
         {session?.workspaces.map((one) => (
           <MenuItem

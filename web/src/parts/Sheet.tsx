@@ -2,9 +2,10 @@ import Box from "@mui/material/Box";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import { goTo } from "./Findings";
+import { CONTENT } from "./SkipLink";
 
 interface SheetProps {
   title: ReactNode;
@@ -32,14 +33,36 @@ function useHash() {
   }, [hash, key]);
 }
 
+let wasSomewhere = false;
+
+/** Whoever comes into another room begins at its heading, unless something in it has the focus. */
+function useHeadingFocus() {
+  const heading = useRef<HTMLHeadingElement>(null);
+  const { pathname, hash } = useLocation();
+  useEffect(() => {
+    const own = document.activeElement?.closest("main");
+    if (wasSomewhere && !hash && !own) heading.current?.focus({ preventScroll: true });
+    wasSomewhere = true;
+    // A link to a line leads there instead.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [pathname]);
+  return heading;
+}
+
 /** A calm page read from top to bottom, its head always in sight. */
 export function Sheet({ title, name, back, state, actions, children }: SheetProps) {
   useEffect(() => {
     document.title = `${name} · Yalla`;
   }, [name]);
   useHash();
+  const heading = useHeadingFocus();
   return (
-    <Box component="main" sx={{ minWidth: 0, flex: 1, pb: 8 }}>
+    <Box
+      component="main"
+      id={CONTENT}
+      tabIndex={-1}
+      sx={{ minWidth: 0, flex: 1, pb: 8, outline: 0 }}
+    >
       <Box
         component="header"
         sx={{
@@ -65,7 +88,13 @@ export function Sheet({ title, name, back, state, actions, children }: SheetProp
           useFlexGap
           sx={{ alignItems: "center", flexWrap: "wrap" }}
         >
-          <Typography variant="h1" component="h1" sx={{ minWidth: 0, overflowWrap: "anywhere" }}>
+          <Typography
+            ref={heading}
+            tabIndex={-1}
+            variant="h1"
+            component="h1"
+            sx={{ minWidth: 0, overflowWrap: "anywhere", outline: 0 }}
+          >
             {title}
           </Typography>
           {state}

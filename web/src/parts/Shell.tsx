@@ -5,6 +5,7 @@ import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
+import { SkipLink } from "./SkipLink";
 import { Unhandled } from "./Unhandled";
 
 /** The rail on the left, and the room beside it. */
@@ -25,6 +26,7 @@ export function Shell() {
     <Box
       sx={{ display: { xs: "block", md: "flex" }, alignItems: "flex-start", minHeight: "100vh" }}
     >
+      <SkipLink />
       <Rail />
       <Outlet />
       <Unhandled />
