@@ -33,6 +33,7 @@ from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
 from .routing import route  # noqa: E402
+from .screens import first_paint, typing  # noqa: E402
 from .sending import compose, send  # noqa: E402
 from .sequences import advance_due, ahead, enter, rehearse_year  # noqa: E402
 from .services import handoff, heard  # noqa: E402
@@ -65,6 +66,8 @@ def main(names: list[str]) -> int:
         "compose": compose,
         "handoff": lambda: handoff(_fresh_form),
         "heard": lambda: heard(_fresh_form),
+        "typing": lambda: typing(_fresh_form),
+        "first_paint": lambda: first_paint(_fresh_form),
     }
     unknown = set(names) - set(measures)
     if unknown:
