@@ -6,6 +6,27 @@ const server = process.env["YALLA_PUBLIC_ADDRESS"] ?? "http://127.0.0.1:8400";
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/" : "/",
   plugins: [react()],
-  build: { chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
+  build: {
+    chunkSizeWarningLimit: 1500,
+    assetsInlineLimit: 0,
+    rolldownOptions: {
+      output: {
+        // A few files that change at different times, not one for each part of a part.
+        advancedChunks: {
+          groups: [
+            {
+              name: "react",
+              test: /node_modules[\\/](react|react-dom|scheduler)[\\/]/,
+              priority: 5,
+            },
+            { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/, priority: 4 },
+            { name: "kit", test: /node_modules[\\/](@mui|@emotion|@popperjs)/, priority: 3 },
+            { name: "packages", test: /node_modules/, priority: 2 },
+            { name: "parts", test: /src[\\/](api|drafts|parts)[\\/]/, priority: 1 },
+          ],
+        },
+      },
+    },
+  },
   server: { proxy: { "/api": server, "/f/": server, "/health": server } },
 }));

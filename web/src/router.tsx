@@ -1,18 +1,46 @@
+import type { FetchQueryOptions, QueryKey } from "@tanstack/react-query";
 import type { ComponentType } from "react";
-import { createBrowserRouter, Navigate, type RouteObject } from "react-router";
+import { createBrowserRouter, Navigate, type LoaderFunction, type RouteObject } from "react-router";
+import { queries } from "./api/queries";
+import { sessionQuery } from "./api/session";
+import { latelyQuery, seenQuery, sourceQuery } from "./api/sources";
+import { catalogueQuery, workspaceQuery } from "./api/workspace";
 import { Crash } from "./parts/Crash";
 import { Shell } from "./parts/Shell";
 import { Entrance } from "./rooms/signin/Entrance";
 import { SignIn } from "./rooms/signin/SignIn";
+
+/** Has what a room shows asked for while its script is loaded; nothing waits for it here. */
+function asks(query: { queryKey: QueryKey }) {
+  if (queries.getQueryState(query.queryKey) === undefined) {
+    void queries.prefetchQuery(query as FetchQueryOptions);
+  }
+}
+
+const asksForWorkspace: LoaderFunction = ({ params: { workspace = "" } }) => {
+  asks(sessionQuery);
+  asks(workspaceQuery(workspace));
+  asks(catalogueQuery(workspace));
+  return null;
+};
+
+const asksForSource: LoaderFunction = ({ params: { workspace = "", source = "" } }) => {
+  asks(sourceQuery(workspace, source));
+  asks(seenQuery(workspace, source));
+  asks(latelyQuery(workspace, source));
+  return null;
+};
 
 /** A room whose script is loaded when somebody first goes there. */
 function room<Name extends string>(
   path: string,
   name: Name,
   load: () => Promise<Record<Name, ComponentType>>,
+  loader?: LoaderFunction,
 ): RouteObject {
   return {
     path,
+    loader,
     lazy: async () => ({ Component: (await load())[name] }),
     // A crash of one room leaves the rail, and a way to the others.
     errorElement: <Crash />,
@@ -22,7 +50,7 @@ function room<Name extends string>(
 const rooms = [
   room("desk", "Desk", () => import("./rooms/desk/Desk")),
   room("sources", "Sources", () => import("./rooms/sources/Sources")),
-  room("sources/:source", "RouteSheet", () => import("./rooms/sources/RouteSheet")),
+  room("sources/:source", "RouteSheet", () => import("./rooms/sources/RouteSheet"), asksForSource),
   room(
     "sources/:source/revisions/:number",
     "RevisionSheet",
@@ -69,6 +97,7 @@ export const router = createBrowserRouter([
   { path: "/sign-in", element: <SignIn />, errorElement: <Crash /> },
   {
     path: "/w/:workspace",
+    loader: asksForWorkspace,
     element: <Shell />,
     errorElement: <Crash />,
     hydrateFallbackElement: <></>,

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { api, take } from "./client";
 
@@ -8,24 +8,29 @@ export function useSlug(): string {
 }
 
 /** The workspace's settings, its time, and the member's role. */
-export function useWorkspace() {
-  const workspace = useSlug();
-  return useQuery({
+export const workspaceQuery = (workspace: string) =>
+  queryOptions({
     queryKey: ["workspace", workspace],
     queryFn: () =>
       take(api.GET("/api/workspaces/{workspace}", { params: { path: { workspace } } })),
-    refetchInterval: 60_000,
   });
-}
 
 /** Everything that a document can refer to: fields, tags, lists, sequences, messages. */
-export function useCatalogue() {
-  const workspace = useSlug();
-  return useQuery({
+export const catalogueQuery = (workspace: string) =>
+  queryOptions({
     queryKey: ["catalogue", workspace],
     queryFn: () =>
       take(api.GET("/api/workspaces/{workspace}/catalogue", { params: { path: { workspace } } })),
   });
+
+/** The workspace's settings, its time, and the member's role. */
+export function useWorkspace() {
+  return useQuery({ ...workspaceQuery(useSlug()), refetchInterval: 60_000 });
+}
+
+/** Everything that a document can refer to: fields, tags, lists, sequences, messages. */
+export function useCatalogue() {
+  return useQuery(catalogueQuery(useSlug()));
 }
 
 /** Load again what changed somewhere else on the screen. */

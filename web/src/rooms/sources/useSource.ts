@@ -1,52 +1,23 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
+import { latelyQuery, seenQuery, sourceQuery } from "../../api/sources";
 import { useSlug } from "../../api/workspace";
 import { useSettled } from "../../parts/useSettled";
 import type { Answer, RouteDocument } from "./routeDocument";
 
 /** A source with its sheet. */
 export function useSource(source: string) {
-  const workspace = useSlug();
-  return useQuery({
-    queryKey: ["source", workspace, source],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}", {
-          params: { path: { workspace, source } },
-        }),
-      ),
-    refetchInterval: 10_000,
-  });
+  return useQuery({ ...sourceQuery(useSlug(), source), refetchInterval: 10_000 });
 }
 
 /** The questions of a source as they came in lately, and lines proposed for them. */
 export function useSeen(source: string) {
-  const workspace = useSlug();
-  return useQuery({
-    queryKey: ["seen", workspace, source],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}/seen", {
-          params: { path: { workspace, source } },
-        }),
-      ),
-    refetchInterval: 10_000,
-  });
+  return useQuery({ ...seenQuery(useSlug(), source), refetchInterval: 10_000 });
 }
 
 /** The newest submissions of a source. */
 export function useLately(source: string) {
-  const workspace = useSlug();
-  return useQuery({
-    queryKey: ["submissions", workspace, source],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/submissions", {
-          params: { path: { workspace }, query: { source, tests: "with" } },
-        }),
-      ),
-    refetchInterval: 4_000,
-  });
+  return useQuery({ ...latelyQuery(useSlug(), source), refetchInterval: 4_000 });
 }
 
 /** What the server decides about the sample, by the rules that will run; follows each edit. */
