@@ -5,9 +5,9 @@ from typing import Any
 
 from ..conditions import say
 from ..deciding import ConsentLine, RouteDocument, Rule
-from ..documents import changed_lines, other_order
+from ..documents import changed_lines, other_order, value
 from ..people import Catalogue
-from ..reading import ReadLine
+from ..reading import Form, ReadLine
 from ..values import language_name
 
 
@@ -89,17 +89,37 @@ def _rules(before: RouteDocument, after: RouteDocument, catalogue: Catalogue) ->
         "rule",
         before.then,
         after.then,
-        lambda rule: describe_rule(rule, catalogue),
+        lambda rule: describe_rule(rule, catalogue, after.form),
         numbered=True,
     )
     if other_order(before.then, after.then):
         yield "the rules stand in another order"
 
 
-def describe_rule(rule: Rule, catalogue: Catalogue) -> str:
+def describe_rule(rule: Rule, catalogue: Catalogue, form: Form | None = None) -> str:
     """A rule in words: what it does, when, and whether it is off."""
-    when = f", when {say(rule.when, catalogue)}" if rule.when else ""
-    return f"{rule.action.describe(catalogue)}{when}{'' if rule.on else ' (off)'}"
+    when = f", when {say(rule.when, catalogue, form)}" if rule.when else ""
+    return f"{rule.action.describe(catalogue, form)}{when}{'' if rule.on else ' (off)'}"
+
+
+@value
+class RuleWords:
+    """A rule as a sentence in two parts."""
+
+    when: str
+    does: str
+
+
+def rules_in_words(document: RouteDocument, catalogue: Catalogue) -> dict[str, RuleWords]:
+    """Each rule of a sheet as a sentence, by its id."""
+    form = document.form
+    return {
+        rule.id: RuleWords(
+            when=f"When {say(rule.when, catalogue, form)}" if rule.when else "Always",
+            does=rule.action.describe(catalogue, form),
+        )
+        for rule in document.then
+    }
 
 
 def _visitor(before: RouteDocument, after: RouteDocument) -> Iterator[str]:

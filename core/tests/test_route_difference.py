@@ -39,10 +39,10 @@ class Differences(TestCase):
         self.assertEqual(
             found,
             (
-                "rule 2 taken out: tag by look (moon: moon; planets: planets)",
+                "rule 2 taken out: tag by What do you look at? (Moon: moon; Planets: planets)",
                 "rule 1: tag guide → tag guide (off)",
                 "rule 2: start First telescope → start First telescope, when the answer to "
-                "“look” is moon",
+                "“What do you look at?” is Moon",
                 "rule 3 added: score -2",
             ),
         )

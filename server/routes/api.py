@@ -9,12 +9,14 @@ from django.conf import settings
 from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
+from core.checking import RuleWords, rules_in_words
 from core.deciding import Decision, RouteDocument, StartSequence, next_page
 from core.documents import Finding
 from core.reading import Proposal, SeenQuestion, propose
 from core.sources import KINDS
 from server.people.fields import people_by_key
 from server.people.models import Field
+from server.sequences.facts import catalogue_of
 from server.sequences.models import Sequence
 from server.snags.attention import attention_of
 from server.sources.actions import (
@@ -85,14 +87,18 @@ class SourceOut(Schema):
     """What the draft has different from the live revision."""
     live_number: int | None
     findings: list[Finding]
+    said: dict[str, RuleWords]
+    """Each rule as a sentence, by its id."""
     arrivals: Arrivals
     revisions: list[RevisionLine]
 
 
-class RevisionOut(RevisionLine):
+class RouteRevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
     document: RouteDocument
+    said: dict[str, RuleWords]
+    """Each rule as a sentence, by its id."""
 
 
 class RouteDraftIn(Schema):
@@ -130,6 +136,7 @@ class SampleOut(Schema):
     decision: Decision
     next_page: str | None
     findings: list[Finding]
+    said: dict[str, RuleWords]
 
 
 class Filler(Schema):
@@ -244,6 +251,7 @@ def post_sample(
         decision=decision,
         next_page=next_page(body.document.visitor_sees, answers),
         findings=list(check(row, body.document)),
+        said=rules_in_words(body.document, catalogue_of(request.workspace)),
     )
 
 
@@ -330,16 +338,21 @@ def _out(row: Source) -> SourceOut:
         changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,
         findings=list(check(row, document)),
+        said=rules_in_words(document, catalogue_of(row.workspace)),
         arrivals=_arrivals(row),
         revisions=[revision_line(one) for one in numbered],
     )
 
 
-def _revision_out(row: Source, one: RouteRevision, earlier: RouteRevision | None) -> RevisionOut:
-    return RevisionOut(
+def _revision_out(
+    row: Source, one: RouteRevision, earlier: RouteRevision | None
+) -> RouteRevisionOut:
+    document = RouteDocument.model_validate(one.document)
+    return RouteRevisionOut(
         **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
-        document=RouteDocument.model_validate(one.document),
+        document=document,
+        said=rules_in_words(document, catalogue_of(row.workspace)),
     )
 
 
@@ -352,7 +365,7 @@ add_document(
         shown=_out,
         turn_on_in=TurnOnIn,
         draft_in=RouteDraftIn,
-        revision_out=RevisionOut,
+        revision_out=RouteRevisionOut,
         revision_shown=_revision_out,
         save=save_route_draft,
         turn_on=turn_on,

@@ -141,6 +141,7 @@ class Accessibility(BrowserCase):
             page.goto(f"{at}/{view}")
             expect(page.get_by_role("heading", level=1)).to_be_visible()
             if view.startswith("sources"):
+                page.get_by_role("button", name="Edit rule 1").click()
                 table = page.get_by_role("group", name="Fields of Star letters")
                 expect(table.get_by_role("group", name="Email")).to_be_visible()
             self.look_at(page, view)
@@ -199,6 +200,7 @@ class Accessibility(BrowserCase):
         page.get_by_role("button", name="Edit look").click()
         page.get_by_role("button", name="Show ways").click()
         page.get_by_role("button", name="Edit What do you look at?").click()
+        page.get_by_role("button", name="Edit the line for First name").click()
         page.get_by_role("button", name="Options of First name").click()
         self.assertEqual(self.violations(page), [])
         page.get_by_role("button", name="On a desktop").click()

@@ -112,6 +112,7 @@ class Services(BrowserCase):
         table = page.get_by_role("group", name="Fields of Star letters")
         self.submit("first@example.com", "Fria")
         page.reload()
+        page.get_by_role("button", name=re.compile("^Edit rule")).last.click()
         expect(table.get_by_role("group", name="First name")).to_contain_text("Fria")
         expect(table.get_by_role("group", name="Email")).to_contain_text("first@example.com")
         page.get_by_role("button", name="Send the sample as a test").click()

@@ -34,7 +34,8 @@ class SettingRight(BrowserCase):
         for number, look in enumerate(("moon", "planets")):
             self.world.arrive(f"p{number}@example.com", look=look)
         page.goto(self.sheet)
-        first = page.get_by_role("region", name="Then").get_by_label("Tags", exact=True).first
+        page.get_by_role("button", name="Edit rule 1").click()
+        first = page.get_by_role("region", name="Then").get_by_label("Tags", exact=True)
         first.click()
         first.press("Backspace")
         first.fill("stargazers")

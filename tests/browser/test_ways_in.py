@@ -293,13 +293,15 @@ class WaysIn(BrowserCase):
         page.get_by_role("option", name="Create the sequence “Second telescope”").click()
         expect(box).to_have_value("Second telescope")
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        # The one of the rule that was there, and the new one.
-        expect(page.get_by_role("link", name="Open it")).to_have_count(2)
-        page.get_by_role("link", name="Open it").last.click()
+        # The new one; the rule that was there is a sentence.
+        page.get_by_role("link", name="Open it").click()
         expect(page.get_by_role("heading", name="Second telescope")).to_be_visible()
         page.get_by_role("link", name="← Back").click()
         expect(page.get_by_role("heading", name="Telescope guide")).to_be_visible()
-        expect(page.get_by_role("combobox", name="Sequence").last).to_have_value("Second telescope")
+        then = page.get_by_role("region", name="Then")
+        expect(then).to_contain_text("Always: start Second telescope")
+        then.get_by_role("button", name=re.compile("^Edit rule")).last.click()
+        expect(page.get_by_role("combobox", name="Sequence")).to_have_value("Second telescope")
 
     # Files
 
@@ -352,7 +354,7 @@ class WaysIn(BrowserCase):
         page.get_by_role("button", name="Map “What do you look at?”").click()
         line = page.get_by_role("group", name="Line: What do you look at?")
         expect(line).to_contain_text("100% · Moon")
-        pick(page, "Field", "Interest", make="single-choice field", at=2)
+        pick(page, "Field", "Interest", make="single-choice field")
         expect(page.get_by_role("region", name="Read as")).to_contain_text("Moon new")
         # The question is renamed by hand to what the map does not say: the map follows.
         page.get_by_role("button", name="Edit What do you look at?").click()
@@ -362,7 +364,9 @@ class WaysIn(BrowserCase):
         expect(page.get_by_text("Draft saved")).to_be_visible()
         page.get_by_role("button", name="Options of What do you look at?").click()
         page.get_by_label("If there is no answer").fill("Moon")
-        expect(line).to_contain_text("if empty: Moon")
+        expect(line).to_contain_text("without an answer “Moon”")
+        page.get_by_role("button", name="Done with the line for What do you look at?").click()
+        expect(line).to_contain_text("What do you look at? becomes Interest, without an answer")
         self.turn_on()
         expect(page.get_by_text("revision 2")).to_be_visible()
 

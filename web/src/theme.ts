@@ -1,6 +1,6 @@
 import { createTheme } from "@mui/material/styles";
 
-const sans = '"Atkinson Hyperlegible Next", system-ui, sans-serif';
+const sans = '"Digits", "Atkinson Hyperlegible Next", system-ui, sans-serif';
 export const mono = '"Atkinson Hyperlegible Mono", ui-monospace, monospace';
 
 /** Paper, sheets and thin rules; cedar acts, quince asks for a look, madder is wrong. */
@@ -103,12 +103,23 @@ export const theme = createTheme({
     MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
     MuiTableCell: {
       styleOverrides: {
-        root: { padding: "7px 12px 7px 0", borderColor: "var(--mui-palette-divider)" },
+        root: {
+          padding: "7px 12px 7px 0",
+          borderColor: "var(--mui-palette-divider)",
+          fontVariantNumeric: "tabular-nums",
+          "& a": { textDecoration: "none" },
+          "& a:hover, & a:focus-visible": { textDecoration: "underline" },
+        },
         head: {
           color: "var(--mui-palette-text-secondary)",
           fontWeight: 600,
           fontSize: "0.8125rem",
         },
+      },
+    },
+    MuiTableBody: {
+      styleOverrides: {
+        root: { "& tr:hover": { backgroundColor: "var(--yalla-row, rgba(120, 100, 60, 0.07))" } },
       },
     },
     MuiLink: { defaultProps: { color: "info", underline: "always" } },

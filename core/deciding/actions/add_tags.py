@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import AddTag
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, tag_names
@@ -26,7 +27,7 @@ class AddTags(RuleAction):
         if not self.tags:
             yield at.unfinished("No tag is chosen.", "Choose a tag")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """tag guide, moon"""
         return f"tag {tag_names(self.tags, catalogue)}"
 

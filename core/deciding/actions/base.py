@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ...documents import Finding, Frozen, Use, value
 from ...people import Catalogue
-from ...reading import Question
+from ...reading import CONTEXT, Form, Question
 from ..rule_context import RuleContext
 
 Unknown = Callable[[str, str], Iterator[Finding]]
@@ -77,8 +77,8 @@ class RuleAction(Frozen):
         """What is missing, gone or contradictory, each with its fix."""
         yield from ()
 
-    def describe(self, catalogue: Catalogue) -> str:
-        """The action in words, for differences of revisions."""
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
+        """The action in words; `form` says how people read questions and choices."""
         raise NotImplementedError
 
     def uses(self) -> Iterator[Use]:
@@ -89,6 +89,11 @@ class RuleAction(Frozen):
 def tag_names(tags: tuple[str, ...], catalogue: Catalogue) -> str:
     """The names of tags, for a description."""
     return ", ".join(catalogue.tags.get(one, "a tag that is gone") for one in tags) or "nothing"
+
+
+def question_label(form: Form | None, name: str) -> str:
+    """How people read the name of a question."""
+    return CONTEXT.get(name) or (form.names.get(name, name) if form else name)
 
 
 def member_names(members: tuple[str, ...], catalogue: Catalogue) -> list[str]:

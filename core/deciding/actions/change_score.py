@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import Score
 from ..rule_context import RuleContext
 from .base import AppliedRule, RuleAction
@@ -24,6 +25,6 @@ class ChangeScore(RuleAction):
         context.effects.append(Score(before=before, after=after, because=because))
         context.outcome(rule.line, f"score {before} → {after}", acts=True)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """score +5"""
         return f"score {self.by:+d}"

@@ -7,10 +7,11 @@ from pydantic import model_validator
 
 from ...documents import Finding, Problem, Use, folded
 from ...people import Catalogue
+from ...reading import Form
 from ...values import Choice, read_choices, read_yes_no
 from ..rule_context import RuleContext
 from ..subscribing import subscribe, unsubscribe
-from .base import ActionCheck, AppliedRule, RuleAction
+from .base import ActionCheck, AppliedRule, RuleAction, question_label
 
 
 class ChangeSubscription(RuleAction):
@@ -123,7 +124,7 @@ class ChangeSubscription(RuleAction):
         if not self.subscribe_words and not self.unsubscribe_words:
             yield at.unfinished("No answer has a meaning yet.", "Say what each answer means")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """unsubscribe Open-night news"""
         name = catalogue.lists.get(self.list or "", "no list")
         if self.every_list:
@@ -131,7 +132,7 @@ class ChangeSubscription(RuleAction):
         if self.direction == "by_answer":
             yes, no = ", ".join(self.subscribe_words), ", ".join(self.unsubscribe_words)
             return (
-                f"change {name} as {self.question} says (subscribe: {yes or 'none'}; "
+                f"change {name} as {question_label(form, self.question)} says (subscribe: {yes or 'none'}; "
                 f"unsubscribe: {no or 'none'})"
             )
         return f"{self.direction or 'neither subscribe to nor unsubscribe from'} {name}"

@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Problem, Use
 from ...people import Catalogue, Person
+from ...reading import Form
 from ...services import FarLine, Handover, Operation, ServiceFacts, type_in_words
 from ..decision import Handoff
 from ..handing_over import prepare
@@ -160,7 +161,7 @@ class HandOver(RuleAction):
                     "Add the missing lines; until then people go without it.",
                 )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """hand to Star letters: add to a list, 4 fields"""
         facts = catalogue.services.get(self.handover.service or "")
         operation = facts.operation(self.handover.operation) if facts else None

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from ...documents import Finding
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import Task
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -36,6 +37,6 @@ class MakeTask(RuleAction):
         if not self.title.strip():
             yield at.unfinished("The task has no title.", "Write what is to be done")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """task “call” within 2 days"""
         return f"task “{self.title}” within {self.days} days"

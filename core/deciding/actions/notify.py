@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import TellMembers
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, member_names
@@ -40,7 +41,7 @@ class Notify(RuleAction):
         if not self.members and not self.owner:
             yield at.unfinished("Nobody is told.", "Choose a member")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """tell Noor, the owner"""
         names = member_names(self.members, catalogue)
         return f"tell {', '.join([*names, *(['the owner'] if self.owner else [])]) or 'nobody'}"

@@ -5,7 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Problem
 from ...people import Catalogue
-from ...reading import ReadLine, read_into
+from ...reading import Form, ReadLine, read_into
 from ..decision import field_set
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -53,7 +53,7 @@ class PutField(RuleAction):
                 "Enter the value, or keep it empty if that is what you want.",
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """set Interest to “moon”"""
         target = catalogue.fields.get(self.field or "")
         label = target.label if target else "a field that is gone"

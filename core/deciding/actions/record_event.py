@@ -7,6 +7,7 @@ from pydantic import Field
 
 from ...documents import Finding
 from ...people import Catalogue, Happening
+from ...reading import Form
 from ..decision import Event
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -33,6 +34,6 @@ class RecordEvent(RuleAction):
         if not self.name.strip():
             yield at.unfinished("The event has no name.", "Name it")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """event “visited”"""
         return f"event “{self.name}”"

@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import RemoveTag
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction, tag_names
@@ -34,7 +35,7 @@ class RemoveTags(RuleAction):
         if not self.tags:
             yield at.unfinished("No tag is chosen.", "Choose a tag")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """remove the tags moon, planets"""
         return f"remove the tags {tag_names(self.tags, catalogue)}"
 

@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Use
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import Send
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -41,7 +42,7 @@ class SendNow(RuleAction):
         if self.message is None or self.message not in at.catalogue.messages:
             yield at.missing("message", self.message)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """send “Your guide”"""
         return f"send “{catalogue.messages.get(self.message or '', 'nothing')}”"
 

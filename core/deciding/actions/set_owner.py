@@ -5,6 +5,7 @@ from typing import Literal
 
 from ...documents import Finding, Frozen, Problem
 from ...people import Catalogue
+from ...reading import Form
 from ...values import Choice, read_choices
 from ..decision import Owner
 from ..rule_context import RuleContext
@@ -71,7 +72,7 @@ class SetOwner(RuleAction):
         if any(one and one not in at.catalogue.members for one in named):
             yield at.missing("member", "gone")
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """owner in turn: Noor, Ada"""
         names = ", ".join(member_names(self.members, catalogue))
         return f"owner {self.how.replace('_', ' ')}: {names or self.question}"

@@ -6,6 +6,7 @@ from typing import Literal
 from ...conditions import holds, say
 from ...documents import Finding, Use
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import EnterSequence
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -90,7 +91,7 @@ class StartSequence(RuleAction):
                 f"Add {name} to the Consent band.",
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """start First telescope"""
         found = catalogue.sequences.get(self.sequence or "")
         return f"start {found.name if found else 'a sequence that is gone'}"

@@ -7,6 +7,7 @@ from pydantic import model_validator
 
 from ...documents import Finding, Use
 from ...people import Catalogue
+from ...reading import Form
 from ..decision import LeaveSequence
 from ..rule_context import RuleContext
 from .base import ActionCheck, AppliedRule, RuleAction
@@ -50,7 +51,7 @@ class StopSequence(RuleAction):
         if not self.every_sequence and self.sequence not in at.catalogue.sequences:
             yield at.missing("sequence", self.sequence)
 
-    def describe(self, catalogue: Catalogue) -> str:
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """stop First telescope"""
         found = catalogue.sequences.get(self.sequence or "")
         nothing = "every sequence" if self.every_sequence else "no sequence"

@@ -5,10 +5,11 @@ from typing import Literal
 
 from ...documents import Finding, Frozen, Problem, Use
 from ...people import Catalogue
+from ...reading import Form
 from ...values import Choice, read_choices
 from ..rule_context import RuleContext
 from .add_tags import add_tags
-from .base import ActionCheck, AppliedRule, RuleAction, tag_names
+from .base import ActionCheck, AppliedRule, RuleAction, question_label, tag_names
 
 
 class TagRow(Frozen):
@@ -62,12 +63,16 @@ class TagByAnswer(RuleAction):
         if not any(row.tags for row in self.table):
             yield at.unfinished("No choice has a tag.", "Choose a tag for at least one choice")
 
-    def describe(self, catalogue: Catalogue) -> str:
-        """tag by look (moon: looks at the moon)"""
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
+        """tag by What do you look at? (Moon: looks at the moon)"""
+        offered = form.choices.get(self.question, ()) if form else ()
+        labels = {one.key: one.label for one in offered}
         rows = "; ".join(
-            f"{row.choice}: {tag_names(row.tags, catalogue)}" for row in self.table if row.tags
+            f"{labels.get(row.choice, row.choice)}: {tag_names(row.tags, catalogue)}"
+            for row in self.table
+            if row.tags
         )
-        return f"tag by {self.question} ({rows or 'nothing'})"
+        return f"tag by {question_label(form, self.question)} ({rows or 'nothing'})"
 
     def uses(self) -> Iterator[Use]:
         """Fills the tags of its table."""

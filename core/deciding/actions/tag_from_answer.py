@@ -5,10 +5,11 @@ from typing import Literal
 
 from ...documents import Finding, Problem, folded
 from ...people import Catalogue
+from ...reading import Form
 from ...values import read_text
 from ..decision import AddTag
 from ..rule_context import RuleContext
-from .base import ActionCheck, AppliedRule, RuleAction
+from .base import ActionCheck, AppliedRule, RuleAction, question_label
 
 _LONGEST_TAG = 60
 
@@ -67,6 +68,6 @@ class TagFromAnswer(RuleAction):
                 "State what such a tag begins with, or which answers may become one",
             )
 
-    def describe(self, catalogue: Catalogue) -> str:
-        """tag source: [heard]"""
-        return f"tag {self.prefix}[{self.question}]"
+    def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
+        """tag source: [How did you hear of us?]"""
+        return f"tag {self.prefix}[{question_label(form, self.question)}]"

@@ -8368,25 +8368,6 @@ export interface components {
             /** Number */
             number: number;
         };
-        /** RevisionOut */
-        RevisionOut: {
-            /** Author */
-            author: string;
-            /** Changes */
-            changes: string[];
-            document: components["schemas"]["RouteDocument"];
-            /** Live */
-            live: boolean;
-            /**
-             * Live At
-             * Format: date-time
-             */
-            live_at: string;
-            /** Note */
-            note: string;
-            /** Number */
-            number: number;
-        };
         /**
          * RouteDocument
          * @description The whole sheet of a source, band by band.
@@ -8491,6 +8472,29 @@ export interface components {
             based_on: number;
             document: components["schemas"]["RouteDocument"];
         };
+        /** RouteRevisionOut */
+        RouteRevisionOut: {
+            /** Author */
+            author: string;
+            /** Changes */
+            changes: string[];
+            document: components["schemas"]["RouteDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Said */
+            said: {
+                [key: string]: components["schemas"]["RuleWords"];
+            };
+        };
         /** RowsIn */
         RowsIn: {
             document: components["schemas"]["RouteDocument"];
@@ -8511,6 +8515,16 @@ export interface components {
              */
             on: boolean;
             when?: components["schemas"]["Group"] | null;
+        };
+        /**
+         * RuleWords
+         * @description A rule as a sentence in two parts.
+         */
+        RuleWords: {
+            /** Does */
+            does: string;
+            /** When */
+            when: string;
         };
         /** RunIn */
         RunIn: {
@@ -8608,6 +8622,10 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Next Page */
             next_page: string | null;
+            /** Said */
+            said: {
+                [key: string]: components["schemas"]["RuleWords"];
+            };
         };
         /**
          * ScheduleDoor
@@ -9756,6 +9774,10 @@ export interface components {
             name: string;
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
+            /** Said */
+            said: {
+                [key: string]: components["schemas"]["RuleWords"];
+            };
             /** State */
             state: string;
             /** Try Address */
@@ -17112,7 +17134,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionOut"];
+                    "application/json": components["schemas"]["RouteRevisionOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -29,7 +29,7 @@ export function Band({ name, id, note, children }: BandProps) {
       }}
     >
       <Box sx={{ pb: { xs: 1, md: 0 } }}>
-        <Typography variant="h2" component="h2" sx={{ color: "primary.main" }}>
+        <Typography variant="h2" component="h2">
           {name}
         </Typography>
         <Typography variant="caption" component="div" color="textSecondary">
@@ -62,7 +62,6 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
           xs: "minmax(0, 1fr)",
           md: withSample ? "minmax(0, 1fr) 288px" : "minmax(0, 1fr)",
         },
-        columnGap: 2.5,
         scrollMarginTop: 96,
         ...(ruled && { borderTop: 1, borderColor: "divider", borderTopStyle: "dotted" }),
       }}
@@ -70,15 +69,17 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
       <Box sx={{ py: 0.75, minWidth: 0, bgcolor: "background.paper", px: 1.5 }}>{children}</Box>
       {withSample && (
         <Box
-          sx={{
-            pt: 1.5,
-            pb: 0.75,
-            minWidth: 0,
-            pl: 1.5,
-            borderLeft: 2,
-            borderColor: "primary.main",
-            overflowWrap: "anywhere",
-          }}
+          sx={[
+            {
+              pt: 1.5,
+              pb: 0.75,
+              minWidth: 0,
+              px: 2,
+              bgcolor: "#F1ECE2",
+              overflowWrap: "anywhere",
+            },
+            (theme) => theme.applyStyles("dark", { bgcolor: "#1F2527" }),
+          ]}
         >
           {sample}
         </Box>

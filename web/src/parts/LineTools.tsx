@@ -1,6 +1,8 @@
 import Button from "@mui/material/Button";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
-import type { MouseEvent } from "react";
+import { useState } from "react";
 
 interface LineToolsProps {
   /** What the line is, for the names of the buttons. */
@@ -8,26 +10,28 @@ interface LineToolsProps {
   onEdit?: () => void;
   onUp?: () => void;
   onDown?: () => void;
+  onDuplicate?: () => void;
   onRemove: () => void;
 }
 
-/** What can be done with a line: edit, move, remove. */
-export function LineTools({ name, onEdit, onUp, onDown, onRemove }: LineToolsProps) {
-  /** Moves the line, and keeps the focus on the button that moved it. */
-  const moving = (move: (() => void) | undefined) =>
-    move &&
-    ((event: MouseEvent<HTMLElement>) => {
-      const button = event.currentTarget;
-      move();
-      window.setTimeout(() => button.focus());
-    });
+/** What can be done with a line: edit it; by its menu move it, duplicate it, remove it. */
+export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }: LineToolsProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  /** Does it once the menu is closed, which gives the focus back to its button. */
+  const done = (act: () => void) => () => {
+    setAnchor(null);
+    act();
+    window.setTimeout(() => anchor?.focus());
+  };
   /** Removes the line; the focus goes to the one that follows, or else to the one before. */
-  const remove = (event: MouseEvent<HTMLElement>) => {
-    const line = event.currentTarget.closest("[data-line]");
+  const remove = () => {
+    const line = anchor?.closest("[data-line]");
     const near = line?.nextElementSibling ?? line?.previousElementSibling ?? line?.parentElement;
+    setAnchor(null);
     onRemove();
     window.setTimeout(() => near?.querySelector<HTMLElement>("button, input, [href]")?.focus());
   };
+  const moves = onUp !== undefined || onDown !== undefined;
   return (
     <Stack direction="row" sx={{ ml: "auto !important", flexShrink: 0 }}>
       {onEdit && (
@@ -35,29 +39,32 @@ export function LineTools({ name, onEdit, onUp, onDown, onRemove }: LineToolsPro
           Edit
         </Button>
       )}
-      {(onUp !== undefined || onDown !== undefined) && (
-        <>
-          <Button
-            onClick={moving(onUp)}
-            disabled={!onUp}
-            aria-label={`Move ${name} up`}
-            sx={{ minWidth: 28 }}
-          >
-            ↑
-          </Button>
-          <Button
-            onClick={moving(onDown)}
-            disabled={!onDown}
-            aria-label={`Move ${name} down`}
-            sx={{ minWidth: 28 }}
-          >
-            ↓
-          </Button>
-        </>
-      )}
-      <Button onClick={remove} aria-label={`Remove ${name}`} color="inherit">
-        Remove
+      <Button
+        color="inherit"
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        aria-label={`More for ${name}`}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ minWidth: 28, px: 0.5 }}
+      >
+        ⋯
       </Button>
+      {anchor && (
+        <Menu open anchorEl={anchor} disableRestoreFocus onClose={done(() => undefined)}>
+          {moves && (
+            <MenuItem disabled={!onUp} onClick={onUp && done(onUp)}>
+              Move up
+            </MenuItem>
+          )}
+          {moves && (
+            <MenuItem disabled={!onDown} onClick={onDown && done(onDown)}>
+              Move down
+            </MenuItem>
+          )}
+          {onDuplicate && <MenuItem onClick={done(onDuplicate)}>Duplicate</MenuItem>}
+          <MenuItem onClick={remove}>Remove</MenuItem>
+        </Menu>
+      )}
     </Stack>
   );
 }

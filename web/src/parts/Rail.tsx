@@ -162,7 +162,7 @@ function Workspace() {
           whiteSpace: "normal",
           justifyContent: "flex-start",
           lineHeight: 1.3,
-          px: { xs: 1, md: 2 },
+          px: { xs: 1, md: "19px" },
           mb: { md: workspace?.clock_ahead ? 0 : 1 },
         }}
       >
@@ -173,7 +173,7 @@ function Workspace() {
           variant="caption"
           component="div"
           color="warning"
-          sx={{ px: { xs: 1, md: 2 }, mb: { md: 1 } }}
+          sx={{ px: { xs: 1, md: "19px" }, mb: { md: 1 } }}
         >
           Clock moved: {moments.moment(workspace.now)}
         </Typography>

@@ -14,7 +14,7 @@ interface RevisionPageProps {
   name: string;
   /** Where the sheet itself is. */
   back: string;
-  revision: Omit<Schemas["RevisionOut"], "document">;
+  revision: Omit<Schemas["RouteRevisionOut"], "document" | "said">;
   /** The draft that would be replaced by going back to this revision. */
   draft: { differs: boolean; changes: string[] };
   onGoBack: () => Promise<void>;

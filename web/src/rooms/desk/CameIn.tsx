@@ -3,62 +3,43 @@ import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
 import { Link } from "react-router";
-import { ScrollTable } from "../../parts/ScrollTable";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { ScrollTable } from "../../parts/ScrollTable";
 
 interface CameInProps {
   days: string[];
   sources: Schemas["SourceDays"][];
 }
 
-/** What came in by source and day: a figure for each day, with a bar of its height below. */
+/** What came in by source: a bar for each day, all on one base, and the total. */
 export function CameIn({ days, sources }: CameInProps) {
   const workspace = useSlug();
   const most = Math.max(1, ...sources.flatMap((one) => one.days));
   return (
-    <ScrollTable size="small">
+    <ScrollTable size="small" sx={{ maxWidth: 640, "& td": { height: 32, py: 0.25 } }}>
       <TableHead>
         <TableRow>
           <TableCell>Source</TableCell>
-          {days.map((day) => (
-            <TableCell key={day} align="center" sx={{ px: 0.5 }}>
-              {dayName(day)}
-            </TableCell>
-          ))}
-          <TableCell align="right" sx={{ pl: 2 }}>
-            Total
+          <TableCell>
+            {days[0] && dayName(days[0])} to {dayName(days[days.length - 1] ?? "")}
           </TableCell>
+          <TableCell align="right">Total</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
         {sources.map((one) => (
           <TableRow key={one.source}>
-            <TableCell sx={{ py: 0.25, whiteSpace: "nowrap" }}>
+            <TableCell>
               <Link to={`/w/${workspace}/sources/${one.source}`}>{one.name}</Link>
             </TableCell>
-            {one.days.map((count, index) => (
-              <TableCell
-                key={days[index]}
-                align="center"
-                sx={{ px: 0.5, py: 0.25, verticalAlign: "bottom", lineHeight: 1.3 }}
-              >
-                <Box
-                  aria-hidden
-                  sx={{
-                    height: Math.round((count / most) * 16),
-                    width: 14,
-                    mx: "auto",
-                    bgcolor: "primary.main",
-                    mb: 0,
-                  }}
-                />
-                {count || "–"}
-              </TableCell>
-            ))}
-            <TableCell align="right" sx={{ verticalAlign: "bottom", fontWeight: 600 }}>
-              {one.total}
+            <TableCell>
+              <Bars days={days} counts={one.days} most={most} name={one.name} />
+            </TableCell>
+            <TableCell align="right" sx={{ fontWeight: 600 }}>
+              {one.total.toLocaleString("en-GB")}
             </TableCell>
           </TableRow>
         ))}
@@ -67,7 +48,48 @@ export function CameIn({ days, sources }: CameInProps) {
   );
 }
 
-/** The day of the month, with the month where it begins or the table does. */
+const WIDE = 8;
+const HIGH = 24;
+
+interface BarsProps {
+  days: string[];
+  counts: number[];
+  most: number;
+  name: string;
+}
+
+/** A bar for each day; the counts are told where the pointer or the keyboard is. */
+function Bars({ days, counts, most, name }: BarsProps) {
+  const said = counts
+    .map((count, index) => [dayName(days[index] ?? ""), count] as const)
+    .filter(([, count]) => count > 0)
+    .map(([day, count]) => `${day}: ${count.toLocaleString("en-GB")}`)
+    .join(" · ");
+  return (
+    <Tooltip title={said} placement="top">
+      <Box
+        role="img"
+        tabIndex={0}
+        aria-label={`${name} by day: ${said}`}
+        sx={{ display: "inline-flex", alignItems: "flex-end", gap: "3px", height: HIGH }}
+      >
+        {counts.map((count, index) => (
+          <Box
+            key={days[index]}
+            sx={{
+              width: WIDE,
+              // A day with nothing still has its place on the base.
+              height: count ? Math.max(3, Math.round((count / most) * HIGH)) : "1px",
+              bgcolor: count ? "primary.main" : "divider",
+            }}
+          />
+        ))}
+      </Box>
+    </Tooltip>
+  );
+}
+
+/** The day of the month, with its month. */
 export function dayName(day: string): string {
   return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
     day: "numeric",

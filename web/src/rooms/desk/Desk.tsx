@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
@@ -11,7 +12,7 @@ import { Tasks } from "../../parts/Tasks";
 import { CameIn, dayName } from "./CameIn";
 import { FirstSteps } from "./FirstSteps";
 
-/** The first screen: what came in, what is stuck, what goes out next. */
+/** The first screen: what needs attention, what came in, what is to do, what goes out next. */
 export function Desk() {
   const workspace = useSlug();
   const at = `/w/${workspace}`;
@@ -25,20 +26,10 @@ export function Desk() {
   if (!desk) return <Loading error={error} />;
   const came = desk.sources.reduce((sum, one) => sum + one.total, 0);
   const fresh = desk.people - desk.people_before;
+  const coming = desk.coming.reduce((sum, one) => sum + one.emails, 0);
   return (
     <Sheet title="Desk" name="Desk">
       <FirstSteps desk={desk} />
-      <Band name="Submissions" note="the last 14 days">
-        <BandRow>
-          <Typography sx={{ mb: 1 }}>
-            {counted(came, "submission", "submissions")} ·{" "}
-            {counted(fresh, "new person", "new people")} · {desk.people.toLocaleString("en-GB")}{" "}
-            people in total
-            {desk.waiting > 0 && ` · ${desk.waiting} not routed yet`}
-          </Typography>
-          {desk.sources.length > 0 && <CameIn days={desk.days} sources={desk.sources} />}
-        </BandRow>
-      </Band>
       <Band
         name="Needs attention"
         note={
@@ -67,6 +58,22 @@ export function Desk() {
           </BandRow>
         ))}
       </Band>
+      <Band name="Submissions" note="the last 14 days">
+        <BandRow>
+          <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, columnGap: 5, mb: 1.5 }}>
+            <Figure count={came} label={came === 1 ? "submission" : "submissions"} />
+            <Figure count={fresh} label={fresh === 1 ? "new person" : "new people"} />
+            <Figure count={desk.people} label="people in total" />
+            <Figure count={coming} label="emails in the next 7 days" />
+          </Box>
+          {desk.waiting > 0 && (
+            <Typography variant="body2" sx={{ mb: 1 }}>
+              {counted(desk.waiting, "submission is", "submissions are")} not routed yet.
+            </Typography>
+          )}
+          {desk.sources.length > 0 && <CameIn days={desk.days} sources={desk.sources} />}
+        </BandRow>
+      </Band>
       <Tasks />
       <Band name="Sending next" note="within a day">
         {desk.has_sequences && (
@@ -91,5 +98,18 @@ export function Desk() {
         ))}
       </Band>
     </Sheet>
+  );
+}
+
+function Figure({ count, label }: { count: number; label: string }) {
+  return (
+    <Box>
+      <Typography sx={{ fontSize: 28, fontWeight: 600, lineHeight: 1.2 }}>
+        {count.toLocaleString("en-GB")}
+      </Typography>
+      <Typography variant="caption" color="textSecondary">
+        {label}
+      </Typography>
+    </Box>
   );
 }

@@ -20,6 +20,8 @@ export interface BandsProps {
   /** What the server decided about the sample; none where no sample is shown. */
   sample: Schemas["SampleOut"] | undefined;
   findings: Schemas["Finding"][];
+  /** Each rule as a sentence, by its id. */
+  said: Record<string, Schemas["RuleWords"]>;
   readOnly: boolean;
   answers: Answer[];
   onType: (answers: Answer[]) => void;

@@ -19,6 +19,7 @@ import { ReadSample } from "./ReadSample";
 export function ReadAs(props: BandsProps) {
   const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
   const [proposing, setProposing] = useState(false);
+  const [editing, setEditing] = useState("");
   const asked = askedBy(document, seen);
   const lines = document.read_as;
   const mapped = new Set(lines.flatMap((one) => [one.question, ...one.also]));
@@ -27,13 +28,17 @@ export function ReadAs(props: BandsProps) {
   const open = findings.filter((one) => lines.some((line) => line.id === one.place)).length;
   const setLines = (change: (lines: ReadLine[]) => ReadLine[]) =>
     edit((route) => ({ ...route, read_as: change(route.read_as) }));
+  const add = (added: ReadLine[]) => {
+    setLines((all) => [...all, ...added]);
+    // What has a field already is a sentence; what has none asks for one.
+    setEditing(added.find((one) => !one.field)?.id ?? "");
+  };
   const map = (one: Asked) =>
-    setLines((all) => [
-      ...all,
-      ...(one.question && one.name === one.question.name
+    add(
+      one.question && one.name === one.question.name
         ? linesFor(one.question, catalogue.fields)
-        : [emptyLine(one.name)]),
-    ]);
+        : [emptyLine(one.name)],
+    );
   const note = open
     ? counted(open, "line to fix", "lines to fix")
     : unmapped.length
@@ -72,6 +77,8 @@ export function ReadAs(props: BandsProps) {
             kind={source.kind}
             fields={catalogue.fields}
             readOnly={readOnly}
+            open={!readOnly && editing === line.id}
+            onOpen={(opens) => setEditing(opens ? line.id : "")}
             onChange={(change) =>
               setLines((all) =>
                 all.map((one) => (one.id === line.id ? { ...one, ...change } : one)),
@@ -101,14 +108,8 @@ export function ReadAs(props: BandsProps) {
       >
         {!readOnly && (
           <>
-            <Button onClick={() => setLines((all) => [...all, emptyLine(unmapped[0]?.name ?? "")])}>
-              Add a line
-            </Button>
-            <Button
-              onClick={() =>
-                setLines((all) => [...all, { ...emptyLine(""), constant: "fixed value" }])
-              }
-            >
+            <Button onClick={() => add([emptyLine(unmapped[0]?.name ?? "")])}>Add a line</Button>
+            <Button onClick={() => add([{ ...emptyLine(""), constant: "fixed value" }])}>
               Add a fixed value
             </Button>
             {unmapped.length > 1 && !proposing && (

@@ -1,9 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
+import { LineTools } from "../../parts/LineTools";
 import { Picker } from "../../parts/Picker";
+import { useFocusBack } from "../../parts/useFocusBack";
 import { useMaking } from "../../parts/useMaking";
 import { typical, type Asked } from "./asked";
 import { FIELD_TYPES } from "./fieldTypes";
@@ -17,15 +20,19 @@ interface ReadLineRowProps {
   kind: Kind;
   fields: Field[];
   readOnly: boolean;
+  /** Whether it is open to be edited. */
+  open: boolean;
+  onOpen: (open: boolean) => void;
   onChange: (change: Partial<ReadLine>) => void;
   onRemove: () => void;
 }
 
-/** One line of the map: question, field, and how it is read and written. */
+/** One line of the map: question, field, and how it is read and written. A sentence, which opens. */
 export function ReadLineRow(props: ReadLineRowProps) {
-  const { line, asked, kind, fields, readOnly, onChange, onRemove } = props;
+  const { line, asked, kind, fields, readOnly, open, onOpen, onChange, onRemove } = props;
   const making = useMaking();
-  const [open, setOpen] = useState(false);
+  const [options, setOptions] = useState(false);
+  const root = useFocusBack<HTMLDivElement>(open);
   const question = asked.find((one) => one.name === line.question);
   const field = fields.find((one) => one.id === line.field);
   const isConstant = line.question === "" && line.constant !== "";
@@ -33,6 +40,33 @@ export function ReadLineRow(props: ReadLineRowProps) {
   const name = question?.label || line.question || (isConstant ? "a fixed value" : "no question");
   const makeField = (label: string) =>
     making.field(label, type === "email" ? "text" : type, choicesOf(question));
+  if (!open) {
+    return (
+      <Stack
+        ref={root}
+        direction="row"
+        spacing={1}
+        role="group"
+        aria-label={`Line: ${name}`}
+        sx={{ alignItems: "center", minHeight: 36 }}
+      >
+        <Typography sx={{ minWidth: 0, overflowWrap: "anywhere" }} color="textSecondary">
+          {isConstant && "Always "}
+          <Named>{isConstant ? `“${line.constant}”` : name}</Named>
+          {isConstant ? " in " : " becomes "}
+          <Named>{field?.label ?? "no field yet"}</Named>
+          {how(line).map((one) => `, ${one}`)}
+        </Typography>
+        {!readOnly && (
+          <LineTools
+            name={`the line for ${name}`}
+            onEdit={() => onOpen(true)}
+            onRemove={onRemove}
+          />
+        )}
+      </Stack>
+    );
+  }
   return (
     <Box
       role="group"
@@ -41,8 +75,13 @@ export function ReadLineRow(props: ReadLineRowProps) {
         display: "grid",
         gridTemplateColumns: { xs: "1fr", sm: "minmax(0,5fr) 16px minmax(0,5fr) auto auto" },
         columnGap: 1,
+        rowGap: { xs: 1, sm: 0 },
         alignItems: "center",
-        pt: 0.75,
+        py: 0.75,
+        pl: 1.5,
+        ml: -1.5,
+        borderLeft: 3,
+        borderColor: "primary.main",
       }}
     >
       {isConstant ? (
@@ -75,18 +114,20 @@ export function ReadLineRow(props: ReadLineRowProps) {
         onMake={makeField}
         makes={`${FIELD_TYPES[type === "email" ? "text" : type]} field`}
       />
-      <Button aria-expanded={open} aria-label={`Options of ${name}`} onClick={() => setOpen(!open)}>
+      <Button
+        aria-expanded={options}
+        aria-label={`Options of ${name}`}
+        onClick={() => setOptions(!options)}
+      >
         Options
       </Button>
-      {!readOnly && (
-        <Button color="inherit" onClick={onRemove} aria-label={`Remove the line for ${name}`}>
-          Remove
-        </Button>
-      )}
+      <Button aria-label={`Done with the line for ${name}`} onClick={() => onOpen(false)}>
+        Done
+      </Button>
       <Typography variant="caption" color="textSecondary" sx={{ gridColumn: "1 / -1" }}>
         {[question && typical(question), ...how(line)].filter(Boolean).join(" · ")}
       </Typography>
-      {open && (
+      {options && (
         <ReadLineHow
           line={line}
           asked={asked}
@@ -96,6 +137,14 @@ export function ReadLineRow(props: ReadLineRowProps) {
           onChange={onChange}
         />
       )}
+    </Box>
+  );
+}
+
+function Named({ children }: { children: ReactNode }) {
+  return (
+    <Box component="strong" sx={{ color: "text.primary", fontWeight: 600 }}>
+      {children}
     </Box>
   );
 }
@@ -110,13 +159,13 @@ function choicesOf(question: Asked | undefined) {
 function how(line: ReadLine): string[] {
   return [
     line.also.length > 0 && `with ${line.also.join(", ")}`,
-    line.part === "first" && "first name of it",
-    line.part === "last" && "last name of it",
-    line.case_right && "case set right",
-    line.overwrite === "if_empty" && "only if empty",
-    line.overwrite === "never" && "never written",
-    line.erases && "an empty answer erases",
-    line.fallback && `if empty: ${line.fallback}`,
+    line.part === "first" && "its first name",
+    line.part === "last" && "its last name",
+    line.case_right && "in its usual case",
+    line.overwrite === "if_empty" && "only if the field is empty",
+    line.overwrite === "never" && "but is never written",
+    line.erases && "an empty answer empties it",
+    line.fallback && `without an answer “${line.fallback}”`,
     line.date_order === "day_first" && "day first",
     line.date_order === "month_first" && "month first",
     line.decimal_mark === "," && "decimal comma",

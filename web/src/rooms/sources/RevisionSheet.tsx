@@ -60,6 +60,7 @@ export function RevisionSheet() {
         catalogue={catalogue}
         sample={undefined}
         findings={[]}
+        said={revision.said}
         readOnly
         answers={[]}
         seen={[]}

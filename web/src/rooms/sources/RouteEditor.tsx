@@ -195,6 +195,7 @@ export function RouteEditor({ source }: { source: Source }) {
             catalogue={catalogue}
             sample={sample}
             findings={sample?.findings ?? source.findings}
+            said={sample?.said ?? source.said}
             readOnly={!mayChange}
             answers={answers}
             onType={setTyped}

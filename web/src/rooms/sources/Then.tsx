@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { Band, BandRow } from "../../parts/Band";
@@ -23,7 +24,9 @@ import {
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
 export function Then(props: BandsProps) {
-  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
+  const { source, document, edit, catalogue, sample, findings, said, readOnly, choice, seen } =
+    props;
+  const [editing, setEditing] = useState("");
   const rules = document.then;
   const choices = choicesOf(document, seen);
   const setRules = (change: (rules: Rule[]) => Rule[]) =>
@@ -31,7 +34,9 @@ export function Then(props: BandsProps) {
   const asked = askedBy(document, seen);
   const add = (kind: Action["kind"]) => {
     const action = newAction(kind, choices[0]?.name ?? "");
-    setRules((all) => [...all, { id: newId("t"), on: true, when: null, action }]);
+    const id = newId("t");
+    setRules((all) => [...all, { id, on: true, when: null, action }]);
+    setEditing(id);
   };
   return (
     <Band
@@ -54,6 +59,9 @@ export function Then(props: BandsProps) {
           >
             <RuleLine
               rule={rule}
+              said={said[rule.id]}
+              open={editing === rule.id}
+              onOpen={(opens) => setEditing(opens ? rule.id : "")}
               index={index}
               count={rules.length}
               source={source.id}
