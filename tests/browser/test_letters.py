@@ -4,7 +4,7 @@ import io
 from email.message import EmailMessage
 
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
@@ -202,7 +202,12 @@ class Letters(BrowserCase):
         self.addCleanup(context.close)
         inbox = context.new_page()
         asked: list[str] = []
-        inbox.route(shown, lambda route: (asked.append(shown), route.fulfill(body=b"")))
+
+        def fulfill(route: Route) -> None:
+            asked.append(route.request.url)
+            route.fulfill(body=b"")
+
+        inbox.route(shown, fulfill)
         for width in (1280, 390):
             asked.clear()
             inbox.set_viewport_size({"width": width, "height": 800})
