@@ -27,6 +27,8 @@ def main() -> None:
         page.wait_for_timeout(1000)
         _take(page, "form-builder")
         page.get_by_role("button", name="On a phone").click()
+        rule = page.locator("#s-subscribe")
+        rule.get_by_role("button", name="Edit rule").click()
         page.get_by_role("group", name="Fields of Star letters").wait_for()
         page.evaluate("document.getElementById('s-subscribe').scrollIntoView()")
         page.evaluate("window.scrollBy(0, -90)")
@@ -76,7 +78,7 @@ def _public(page: Page) -> None:
     """What visitors and readers see."""
     page.goto(f"{os.environ['YALLA_OUTSIDE_ADDRESS']}/inboxes/")
     page.locator("td a").first.click()
-    page.locator("td a").first.click()
+    page.get_by_role("navigation", name="Emails").get_by_role("listitem").first.click()
     own = page.frame_locator("iframe").get_by_role("link", name="Your emails and your data")
     page.goto(str(own.get_attribute("href")))
     _take(page, "own-page")
