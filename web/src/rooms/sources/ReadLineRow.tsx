@@ -3,8 +3,9 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 import { LineTools } from "../../parts/LineTools";
+import { Named } from "../../parts/Named";
 import { Picker } from "../../parts/Picker";
 import { useFocusBack } from "../../parts/useFocusBack";
 import { useMaking } from "../../parts/useMaking";
@@ -137,14 +138,6 @@ export function ReadLineRow(props: ReadLineRowProps) {
           onChange={onChange}
         />
       )}
-    </Box>
-  );
-}
-
-function Named({ children }: { children: ReactNode }) {
-  return (
-    <Box component="strong" sx={{ color: "text.primary", fontWeight: 600 }}>
-      {children}
     </Box>
   );
 }
