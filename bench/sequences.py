@@ -181,7 +181,8 @@ def _claim_bare() -> None:
 def _together(count: int) -> None:
     code = (
         "import django; django.setup(); from server.sequences.going_on import go_on_due; "
-        "from server.config.gc_tuning import tune_gc; tune_gc(); import sys; print('ready', flush=True); sys.stdin.readline(); go_on_due(None)"
+        "from server.config.gc_tuning import tune_gc; tune_gc(); "
+        "import sys; print('ready', flush=True); sys.stdin.readline(); go_on_due(None)"
     )
     running = [
         subprocess.Popen(

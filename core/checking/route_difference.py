@@ -85,11 +85,14 @@ def _consent(line: ConsentLine, catalogue: Catalogue) -> str:
 
 
 def _rules(before: RouteDocument, after: RouteDocument, catalogue: Catalogue) -> Iterator[str]:
+    # A rule may go together with its question.
+    questions = (*before.form.questions, *after.form.questions)
+    both = after.form.model_copy(update={"questions": questions})
     yield from changed_lines(
         "rule",
         before.then,
         after.then,
-        lambda rule: describe_rule(rule, catalogue, after.form),
+        lambda rule: describe_rule(rule, catalogue, both),
         numbered=True,
     )
     if other_order(before.then, after.then):

@@ -39,7 +39,8 @@ class Differences(TestCase):
         self.assertEqual(
             found,
             (
-                "rule 2 taken out: tag by What do you look at? (Moon: moon; Planets: planets)",
+                "rule 2 taken out: tag by the answer to “What do you look at?” "
+                "(Moon: moon; Planets: planets)",
                 "rule 1: tag guide → tag guide (off)",
                 "rule 2: start First telescope → start First telescope, when the answer to "
                 "“What do you look at?” is Moon",

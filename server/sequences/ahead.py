@@ -33,11 +33,11 @@ from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
 
 from .facts import document_of_revision
-from .going_on import state_in_live, with_their_rows
-from .journeys import base_journey, journey_of, looks_back
+from .going_on import state_in_live
+from .journeys import base_journey, journey_of, looks_back, with_their_rows
 from .listening import LiveSequence, live_sequences
 from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision
-from .people import persons_by_id
+from .people import persons_of_rows
 
 DAYS = 30
 MANY = 3
@@ -153,8 +153,7 @@ def _emails_of(
 ) -> dict[UUID, tuple[Coming, ...]]:
     """What will go out to some people. `draft`: as if it were live already."""
     rows = Run.objects.of(workspace).filter(among("subscriber", people), ended_at=None, snag=None)
-    runs = list(rows.filter(sequence__in=live).select_related("subscriber", "cause").order_by("pk"))
-    with_their_rows(runs)
+    runs = with_their_rows(rows.filter(sequence__in=live).order_by("pk"))
     held = Send.objects.of(workspace).filter(
         among("holds", [run.pk for run in runs]), state=Send.State.HELD
     )
@@ -166,7 +165,8 @@ def _emails_of(
     if draft is not None:
         documents[draft.sequence_id] = SequenceDocument.model_validate(draft.document)
     back = any(looks_back(one) for one in documents.values())
-    persons = persons_by_id(workspace, people, history=back)
+    there = {run.subscriber_id: run.subscriber for run in runs}
+    persons = persons_of_rows(workspace, there.values(), history=back)
     by_person: dict[UUID, list[UnderWay]] = {}
     for run in runs:
         if run.pk in stopped:

@@ -24,7 +24,7 @@ from server.workspaces.models import Workspace
 
 from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
-from .journeys import base_journey, changes_lists, journey_of, looks_back
+from .journeys import base_journey, changes_lists, journey_of, looks_back, with_their_rows
 from .models import Run, Sequence, SequenceRevision
 from .people import persons_by_id
 from .progress import Afterwards, Entering, Progress
@@ -274,10 +274,7 @@ def take_out(workspace: Workspace, runs: Iterable[Run], because: Because) -> int
 def open_runs(workspace: Workspace, people: Iterable[UUID]) -> list[Run]:
     """The runs of these people that have not ended, locked."""
     runs = Run.objects.of(workspace).select_for_update(of=("self",)).filter(ended_at=None)
-    found = runs.filter(among("subscriber", people)).select_related(
-        "sequence", "subscriber", "cause"
-    )
-    return list(found.order_by("pk"))
+    return with_their_rows(runs.filter(among("subscriber", people)).order_by("pk"))
 
 
 def _withdraw(sends: list[UUID], why: str) -> None:

@@ -32,7 +32,6 @@ from server.snags.actions import close, report
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
-from server.workspaces.causes import Cause
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
@@ -40,7 +39,7 @@ from server.workspaces.models import Workspace
 from .entering import follow
 from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
-from .journeys import base_journey, changes_lists, journey_of, looks_back
+from .journeys import base_journey, changes_lists, journey_of, looks_back, with_their_rows
 from .models import Run, Sequence, SequenceRevision, Visit
 from .people import persons_of_rows
 from .progress import Progress, state_of_run
@@ -194,29 +193,9 @@ def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
             lock_keys(workspace, theirs)
         mine[workspace] = theirs if wait else try_keys(workspace, theirs)
     rows = due.exclude(sequence__state=Sequence.State.PAUSED)
-    found = list(rows.select_for_update(of=("self",)).order_by("pk"))
-    with_their_rows(found)
+    found = with_their_rows(rows.select_for_update(of=("self",)).order_by("pk"))
     # A merge may have given a run to somebody else meanwhile: they are looked at next time.
     return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
-
-
-def with_their_rows(found: Sequence_[Run]) -> None:
-    """Give runs their sequence, workspace, person and cause, one row of each for all that have the same.
-    Where the people are locked they are read anew, as they are by now."""
-    sequences = Sequence.everywhere.in_bulk({run.sequence_id for run in found})
-    workspaces = Workspace.objects.in_bulk({run.workspace_id for run in found})
-    causes = Cause.everywhere.in_bulk({run.cause_id for run in found})
-    people = {
-        one.pk: one
-        for one in Subscriber.everywhere.filter(
-            among("pk", {run.subscriber_id for run in found})
-        ).defer("searched", "folded")
-    }
-    for one in people.values():
-        one.workspace = workspaces[one.workspace_id]
-    for run in found:
-        run.sequence, run.workspace = sequences[run.sequence_id], workspaces[run.workspace_id]
-        run.subscriber, run.cause = people[run.subscriber_id], causes[run.cause_id]
 
 
 def _waits_anew(going: Sequence_[Run], documents: dict[UUID, SequenceDocument]) -> set[UUID]:
@@ -306,16 +285,6 @@ def one_goes_on_again(run: Run) -> None:
         ADVANCE_DUE.defer(workspace_id=str(run.workspace_id))
 
 
-def due_runs(workspace_id: str | None, most: int) -> list[str]:
-    """Ids of the runs that are due and that nothing stops, the longest due first."""
-    found = [
-        run
-        for workspace in _with_due_runs(workspace_id)
-        for run in _due(workspace).order_by("due_at").values_list("due_at", "pk")[:most]
-    ]
-    return [str(pk) for _, pk in sorted(found)[:most]]
-
-
 def _with_due_runs(workspace_id: str | None) -> list[Workspace]:
     """The workspaces in which somebody is due; of all, or of one."""
     due = Run.everywhere.filter(workspace=OuterRef("pk"), ended_at=None)
@@ -373,8 +342,7 @@ def _claim_and_go(workspace: Workspace, busy: set[UUID], claimed: list[UUID]) ->
         keys = dict(people.values_list("pk", "address_key"))
         # Nobody is waited for: the rows are locked already, and the order is people first.
         mine = try_keys(workspace.pk, keys.values()) if keys else set()
-        free = [run for run in runs if keys.get(run.subscriber_id) in mine]
-        with_their_rows(free)
+        free = with_their_rows(run for run in runs if keys.get(run.subscriber_id) in mine)
         move_runs([run for run in free if run.subscriber.address_key in mine])
         now = clock.now(workspace)
         moved = {run.pk for run in free if run.ended or (run.due_at and run.due_at > now)}

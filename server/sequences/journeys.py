@@ -1,14 +1,39 @@
 """What runs look at on their way, from rows."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from core.conditions import Group, leaves
 from core.deciding import ChangeSubscription
 from core.sequences import ActStep, Duration, Journey, SendingTimes, SequenceDocument
+from server.people.models import Subscriber
+from server.workspaces.among import among
+from server.workspaces.causes import Cause
 from server.workspaces.models import Workspace
 
 from .facts import catalogue_of
-from .models import Run
+from .models import Run, Sequence
+
+
+def with_their_rows(runs: Iterable[Run]) -> list[Run]:
+    """Runs with their sequence, workspace, person and cause, one row of each for all that have the same;
+    those whose person is still there.
+
+    Where the people are locked they are read anew by it, as they are by now.
+    """
+    found = list(runs)
+    sequences = Sequence.everywhere.in_bulk({run.sequence_id for run in found})
+    workspaces = Workspace.objects.in_bulk({run.workspace_id for run in found})
+    causes = Cause.everywhere.in_bulk({run.cause_id for run in found})
+    wanted = among("pk", {run.subscriber_id for run in found})
+    people = {one.pk: one for one in Subscriber.everywhere.filter(wanted)}
+    for one in people.values():
+        one.workspace = workspaces[one.workspace_id]
+    kept = [run for run in found if run.subscriber_id in people]
+    for run in kept:
+        run.sequence, run.workspace = sequences[run.sequence_id], workspaces[run.workspace_id]
+        run.subscriber, run.cause = people[run.subscriber_id], causes[run.cause_id]
+    return kept
 
 
 def base_journey(workspace: Workspace) -> Journey:

@@ -22,7 +22,7 @@ from server.workspaces.models import Workspace
 
 from .entering import enter_all, open_runs
 from .facts import catalogue_of
-from .going_on import move_runs, with_their_rows
+from .going_on import move_runs
 from .journeys import base_journey, journey_of, looks_back
 from .listening import ANY, LiveSequence, live_sequences, moves_runs
 from .models import Run, Signal
@@ -177,7 +177,6 @@ def _move_touched(
         if str(run.sequence_id) in touched[run.subscriber_id] - paused
     ]
     if runs:
-        with_their_rows(runs)
         move_runs(runs)
 
 

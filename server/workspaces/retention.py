@@ -32,5 +32,8 @@ def empty_answers(rows: QuerySet[Any], workspace: Workspace, moment: str) -> int
     old = rows.filter(~Q(answers=[]), workspace=workspace, **{f"{moment}__lt": before})
     count = 0
     while chunk := list(old.order_by(moment).values_list("pk", flat=True)[:_AT_ONCE]):
-        count += rows.model.everywhere.filter(pk__in=chunk).update(answers=[])
+        # Still over: one that was refused may have been queued again meanwhile.
+        if not (emptied := rows.filter(pk__in=chunk).update(answers=[])):
+            break
+        count += emptied
     return count

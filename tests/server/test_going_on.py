@@ -11,10 +11,18 @@ from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 from structlog.testing import capture_logs
 
-from core.deciding import AddTags, RemoveTags, Rule, VisitorSees
+from core.deciding import (
+    AddTags,
+    ChangeScore,
+    ChangeSubscription,
+    PutField,
+    RemoveTags,
+    Rule,
+    VisitorSees,
+)
 from core.messages import simple_message
 from core.people import Person
-from core.sequences import SequenceDocument
+from core.sequences import ActStep, Duration, Lane, SequenceDocument, WaitStep
 from server.mail import tasks as mail_tasks
 from server.mail.actions import send_again
 from server.mail.deliver import deliver
@@ -22,11 +30,11 @@ from server.mail.editing import save_message, turn_on_changes
 from server.mail.models import Send
 from server.people import locks
 from server.people.actions import make_tag
-from server.people.models import Subscriber
+from server.people.models import Field, Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
 from server.sequences import going_on
-from server.sequences.going_on import due_runs, go_on_again, go_on_all
+from server.sequences.going_on import go_on_again, go_on_due
 from server.sequences.models import Run
 from server.sequences.moving_time import move_time
 from server.snags.models import Snag
@@ -53,7 +61,7 @@ class Poisoned(TestCase):
             return real(state, document, person, *rest)
 
         with mock.patch.object(going_on, "advance", advance):
-            go_on_all(due_runs(None, 100))
+            go_on_due(None)
 
     def test_the_others_go_on(self) -> None:
         with capture_logs():
@@ -61,7 +69,10 @@ class Poisoned(TestCase):
         self.assertIsNotNone(Run.everywhere.get(subscriber=self.good).ended_at)
         bad = Run.everywhere.get(subscriber=self.bad)
         self.assertEqual((bad.ended_at, bad.tries), (None, 1))
-        self.assertEqual(due_runs(None, 100), [], "it is tried later, not at once")
+        with capture_logs():
+            self.fail_for_bad()
+        bad.refresh_from_db()
+        self.assertEqual(bad.tries, 1, "it is tried later, not at once")
 
     def test_after_some_tries_it_is_a_snag_and_goes_on_when_told(self) -> None:
         with capture_logs():
@@ -73,7 +84,7 @@ class Poisoned(TestCase):
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertEqual(bad.snag_id, snag.pk)
         self.assertEqual(go_on_again(self.world.workspace, snag), 1)
-        go_on_all(due_runs(None, 100))
+        go_on_due(None)
         bad.refresh_from_db()
         self.assertIsNotNone(bad.ended_at)
         self.assertFalse(Snag.objects.of(self.world.workspace).filter(closed_at=None).exists())
@@ -92,12 +103,30 @@ class Together(TestCase):
         Run.everywhere.filter(ended_at=None).update(
             due_at=clock.now(self.world.workspace) - timedelta(seconds=1)
         )
-        ids = due_runs(None, 100)
-        self.assertEqual(len(ids), len(people))
         with CaptureQueriesContext(connection) as queries:
-            go_on_all(ids)
+            going_on._go_on_some(self.world.workspace, set())
         self.assertFalse(Run.everywhere.filter(ended_at=None).exists())
         return len(queries)
+
+    def test_as_many_where_steps_change_people(self) -> None:
+        first = str(Field.objects.of(self.world.workspace).get(key="first_name").pk)
+        news = str(self.world.news.pk)
+        wait = WaitStep(id="w", duration=Duration(amount=1, unit="days"))
+        actions = (
+            ChangeScore(by=1),
+            PutField(field=first, value="Ines"),
+            ChangeSubscription(direction="unsubscribe", list=news),
+        )
+        for number, action in enumerate(actions):
+            lane = Lane(id="a", steps=(wait, ActStep(id=f"a{number}", action=action)))
+            document = SequenceDocument(list=news, lanes=(lane,))
+            with self.subTest(type(action).__name__):
+                sequences.save_sequence_draft(self.world.sequence, document, None, None)
+                sequences.turn_on(self.world.sequence, None)
+                begin = 1000 * (number + 1)
+                self.go_on(range(begin, begin + 2))
+                few = self.go_on(range(begin + 10, begin + 13))
+                self.assertEqual(self.go_on(range(begin + 100, begin + 130)), few)
 
     def test_as_many_statements_for_many_as_for_few(self) -> None:
         self.go_on(range(100, 102))
@@ -117,12 +146,13 @@ class InOtherHands(TransactionTestCase):
                 cursor.execute("BEGIN")
                 number = locks._number(self.world.workspace.pk, busy.address_key)
                 cursor.execute("SELECT pg_advisory_xact_lock(%s)", [number])
-            go_on_all(due_runs(None, 100))
+            go_on_due(None)
         finally:
             other.close()
         self.assertIsNotNone(Run.everywhere.get(subscriber=free).ended_at)
         self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
-        self.assertEqual(len(due_runs(None, 100)), 1)
+        go_on_due(None)
+        self.assertIsNotNone(Run.everywhere.get(subscriber=busy).ended_at, "it stayed due")
 
 
 class Held(RealMail, TestCase):

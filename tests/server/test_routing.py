@@ -221,7 +221,8 @@ class Revisions(TestCase):
         self.assertEqual(
             said,
             [
-                "rule 2 taken out: tag by What do you look at? (Moon: moon; Planets: planets)",
+                "rule 2 taken out: tag by the answer to “What do you look at?” "
+                "(Moon: moon; Planets: planets)",
                 "rule 3 taken out: start First telescope",
             ],
         )

@@ -119,7 +119,7 @@ export const theme = createTheme({
     },
     MuiTableBody: {
       styleOverrides: {
-        root: { "& tr:hover": { backgroundColor: "var(--yalla-row, rgba(120, 100, 60, 0.07))" } },
+        root: { "& tr:hover": { backgroundColor: "var(--mui-palette-action-hover)" } },
       },
     },
     MuiLink: { defaultProps: { color: "info", underline: "always" } },

@@ -132,7 +132,7 @@ class ChangeSubscription(RuleAction):
         if self.direction == "by_answer":
             yes, no = ", ".join(self.subscribe_words), ", ".join(self.unsubscribe_words)
             return (
-                f"change {name} as {question_label(form, self.question)} says (subscribe: {yes or 'none'}; "
+                f"change {name} as “{question_label(form, self.question)}” says (subscribe: {yes or 'none'}; "
                 f"unsubscribe: {no or 'none'})"
             )
         return f"{self.direction or 'neither subscribe to nor unsubscribe from'} {name}"

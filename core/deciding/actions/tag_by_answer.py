@@ -64,7 +64,7 @@ class TagByAnswer(RuleAction):
             yield at.unfinished("No choice has a tag.", "Choose a tag for at least one choice")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """tag by What do you look at? (Moon: looks at the moon)"""
+        """tag by the answer to “What do you look at?” (Moon: looks at the moon)"""
         offered = form.choices.get(self.question, ()) if form else ()
         labels = {one.key: one.label for one in offered}
         rows = "; ".join(
@@ -72,7 +72,8 @@ class TagByAnswer(RuleAction):
             for row in self.table
             if row.tags
         )
-        return f"tag by {question_label(form, self.question)} ({rows or 'nothing'})"
+        label = question_label(form, self.question)
+        return f"tag by the answer to “{label}” ({rows or 'nothing'})"
 
     def uses(self) -> Iterator[Use]:
         """Fills the tags of its table."""

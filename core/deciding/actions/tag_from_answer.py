@@ -69,5 +69,7 @@ class TagFromAnswer(RuleAction):
             )
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """tag source: [How did you hear of us?]"""
-        return f"tag {self.prefix}[{question_label(form, self.question)}]"
+        """tag “source: ” with the answer to “How did you hear of us?”"""
+        label = question_label(form, self.question)
+        begins = f" “{self.prefix}”" if self.prefix else ""
+        return f"tag{begins} with the answer to “{label}”"

@@ -56,6 +56,7 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
   return (
     <Box
       id={id}
+      data-line
       sx={{
         display: "grid",
         gridTemplateColumns: {

@@ -77,7 +77,7 @@ export function Rail() {
       >
         <Workspace />
         <Button aria-expanded={open} onClick={() => setOpen(true)}>
-          Rooms
+          Menu
         </Button>
       </Box>
       <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>

@@ -26,7 +26,7 @@ export function SkipLink() {
         "&:not(:focus)": { transform: "translateY(-200%)" },
       }}
     >
-      Skip to the content
+      Skip to content
     </Box>
   );
 }

@@ -80,7 +80,6 @@ export function SortableLine(props: {
   return (
     <Box
       ref={setNodeRef}
-      data-line
       style={{ transform: CSS.Translate.toString(transform), transition: transition }}
       sx={{
         position: "relative",

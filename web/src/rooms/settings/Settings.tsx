@@ -217,7 +217,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
             error={Boolean(wrongAt("retention_days"))}
             helperText={
               wrongAt("retention_days") ??
-              "Leave empty to keep them indefinitely. Subscribers and their evidence of consent are always kept, and whoever is in a sequence keeps their answers until it ends."
+              "Leave empty to keep them indefinitely. Subscribers and their evidence of consent are always kept; the answers of people in a sequence until they leave it or finish."
             }
             disabled={!mayChange}
             sx={{ maxWidth: 460, display: "block", mt: 1 }}

@@ -152,8 +152,8 @@ function choicesOf(question: Asked | undefined) {
 function how(line: ReadLine): string[] {
   return [
     line.also.length > 0 && `with ${line.also.join(", ")}`,
-    line.part === "first" && "its first name",
-    line.part === "last" && "its last name",
+    line.part === "first" && "only the first name",
+    line.part === "last" && "only the last name",
     line.case_right && "in its usual case",
     line.overwrite === "if_empty" && "only if the field is empty",
     line.overwrite === "never" && "but is never written",
