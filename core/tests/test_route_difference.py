@@ -1,10 +1,21 @@
 """The difference of two revisions, as sentences."""
 
+from dataclasses import replace
+from typing import Any
 from unittest import TestCase
 
-from core.checking import differences
+from core.checking import differences, rules_in_words
 from core.conditions import AnswerTest, Group
-from core.deciding import AddTags, ChangeScore, RouteDocument, Rule
+from core.deciding import (
+    AddTags,
+    ChangeScore,
+    MakeTask,
+    RecordEvent,
+    RouteDocument,
+    Rule,
+    SetOwner,
+    TagFromAnswer,
+)
 from core.reading import ReadLine
 from core.tests.observatory import CATALOGUE, ROUTE
 
@@ -40,11 +51,11 @@ class Differences(TestCase):
             found,
             (
                 "rule 2 taken out: tag by the answer to “What do you look at?” "
-                "(Moon: moon; Planets: planets)",
+                "(Moon → moon; Planets → planets)",
                 "rule 1: tag guide → tag guide (off)",
                 "rule 2: start First telescope → start First telescope, when the answer to "
                 "“What do you look at?” is Moon",
-                "rule 3 added: score -2",
+                "rule 3 added: take 2 from the score",
             ),
         )
 
@@ -72,3 +83,56 @@ class Differences(TestCase):
         for kind in schema["discriminator"]["mapping"]:
             rule = Rule.model_validate({"id": "x", "action": {"kind": kind}})
             self.assertTrue(rule.action.describe(CATALOGUE), kind)
+
+    def test_a_rule_that_goes_with_its_question_keeps_its_label(self) -> None:
+        questions = tuple(one for one in ROUTE.form.questions if one.name != "look")
+        form = ROUTE.form.model_copy(update={"questions": questions})
+        rules = tuple(one for one in ROUTE.then if one.action.kind != "tag_by_answer")
+        self.assertIn(
+            "rule 2 taken out: tag by the answer to “What do you look at?” "
+            "(Moon → moon; Planets → planets)",
+            changed(form=form, then=rules),
+        )
+
+
+class Words(TestCase):
+    """Rules as the sheet shows them: with labels, never keys."""
+
+    CATALOGUE = replace(CATALOGUE, members={"m-noor": "Noor", "m-ada": "Ada"})
+
+    def said(self, action: Any, when: Group | None = None) -> tuple[str, str]:
+        rule = Rule(id="x", action=action, when=when)
+        found = rules_in_words(ROUTE.model_copy(update={"then": (rule,)}), self.CATALOGUE)["x"]
+        return found.when, found.does
+
+    def test_when(self) -> None:
+        moon = Group(of=(AnswerTest(question="look", value="moon"),))
+        self.assertEqual(self.said(ChangeScore(by=1))[0], "Always")
+        self.assertEqual(
+            self.said(ChangeScore(by=1), moon)[0],
+            "When the answer to “What do you look at?” is Moon",
+        )
+
+    def test_what_each_does(self) -> None:
+        members = ("m-noor", "m-ada")
+        for action, expected in (
+            (AddTags(tags=("t-planets",)), "tag planets"),
+            (ChangeScore(by=5), "add 5 to the score"),
+            (ChangeScore(by=-2), "take 2 from the score"),
+            (RecordEvent(name="came"), "record the event “came”"),
+            (MakeTask(title="Call", days=1), "make the task “Call”, due in 1 day"),
+            (MakeTask(title="Call", days=2), "make the task “Call”, due in 2 days"),
+            (SetOwner(members=members[:1]), "make Noor the owner"),
+            (SetOwner(how="in_turn", members=members), "make Noor or Ada the owner, in turn"),
+            (
+                SetOwner(how="by_answer", question="look"),
+                "choose the owner by the answer to “What do you look at?”",
+            ),
+            (
+                TagFromAnswer(question="look", prefix="looks at "),
+                "tag “looks at ” with the answer to “What do you look at?”",
+            ),
+            (TagFromAnswer(question="@page"), "tag with the answer to “Page of the form”"),
+        ):
+            with self.subTest(expected):
+                self.assertEqual(self.said(action)[1], expected)

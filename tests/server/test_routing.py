@@ -222,7 +222,7 @@ class Revisions(TestCase):
             said,
             [
                 "rule 2 taken out: tag by the answer to “What do you look at?” "
-                "(Moon: moon; Planets: planets)",
+                "(Moon → moon; Planets → planets)",
                 "rule 3 taken out: start First telescope",
             ],
         )

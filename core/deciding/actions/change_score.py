@@ -26,5 +26,5 @@ class ChangeScore(RuleAction):
         context.outcome(rule.line, f"score {before} → {after}", acts=True)
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """score +5"""
-        return f"score {self.by:+d}"
+        """add 5 to the score"""
+        return f"take {-self.by} from the score" if self.by < 0 else f"add {self.by} to the score"

@@ -38,5 +38,7 @@ class MakeTask(RuleAction):
             yield at.unfinished("The task has no title.", "Write what is to be done")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """task “call” within 2 days"""
-        return f"task “{self.title}” within {self.days} days"
+        """make the task “call”, due in 2 days"""
+        return (
+            f"make the task “{self.title}”, due in {self.days} day{'' if self.days == 1 else 's'}"
+        )

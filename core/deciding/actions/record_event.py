@@ -35,5 +35,5 @@ class RecordEvent(RuleAction):
             yield at.unfinished("The event has no name.", "Name it")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """event “visited”"""
-        return f"event “{self.name}”"
+        """record the event “visited”"""
+        return f"record the event “{self.name}”"

@@ -9,7 +9,7 @@ from ...reading import Form
 from ...values import Choice, read_choices
 from ..decision import Owner
 from ..rule_context import RuleContext
-from .base import ActionCheck, AppliedRule, RuleAction, member_names
+from .base import ActionCheck, AppliedRule, RuleAction, member_names, question_label
 
 
 class OwnerRow(Frozen):
@@ -73,6 +73,9 @@ class SetOwner(RuleAction):
             yield at.missing("member", "gone")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """owner in turn: Noor, Ada"""
-        names = ", ".join(member_names(self.members, catalogue))
-        return f"owner {self.how.replace('_', ' ')}: {names or self.question}"
+        """make Noor or Ada the owner, in turn"""
+        if self.how == "by_answer":
+            label = question_label(form, self.question)
+            return f"choose the owner by the answer to “{label}”"
+        names = " or ".join(member_names(self.members, catalogue)) or "nobody"
+        return f"make {names} the owner{', in turn' if self.how == 'in_turn' else ''}"

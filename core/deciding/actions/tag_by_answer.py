@@ -64,11 +64,11 @@ class TagByAnswer(RuleAction):
             yield at.unfinished("No choice has a tag.", "Choose a tag for at least one choice")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """tag by the answer to “What do you look at?” (Moon: looks at the moon)"""
+        """tag by the answer to “What do you look at?” (Moon → looks at the moon)"""
         offered = form.choices.get(self.question, ()) if form else ()
         labels = {one.key: one.label for one in offered}
         rows = "; ".join(
-            f"{labels.get(row.choice, row.choice)}: {tag_names(row.tags, catalogue)}"
+            f"{labels.get(row.choice, row.choice)} → {tag_names(row.tags, catalogue)}"
             for row in self.table
             if row.tags
         )

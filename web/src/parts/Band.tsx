@@ -78,6 +78,8 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
               px: 2,
               bgcolor: "#F1ECE2",
               overflowWrap: "anywhere",
+              // Below the line that it belongs to, where it says nothing, it is in the way.
+              "&:empty": { display: { xs: "none", md: "block" } },
             },
             (theme) => theme.applyStyles("dark", { bgcolor: "#1F2527" }),
           ]}

@@ -64,7 +64,7 @@ export function Desk() {
             <Figure count={came} label={came === 1 ? "submission" : "submissions"} />
             <Figure count={fresh} label={fresh === 1 ? "new person" : "new people"} />
             <Figure count={desk.people} label="people in total" />
-            <Figure count={coming} label="emails in the next 7 days" />
+            {desk.coming.length > 0 && <Figure count={coming} label="emails in the next 7 days" />}
           </Box>
           {desk.waiting > 0 && (
             <Typography variant="body2" sx={{ mb: 1 }}>
