@@ -46,7 +46,7 @@ def _public_words(house: House) -> None:
         left=ListPage(heading="Clear skies all the same"),
     )
     about = "When the dome is open, about twice a month"
-    set_public(house.list(NEWS), "Nights under the dome", about, "", pages)
+    set_public(house.list(NEWS), "Nights under the dome", about, "", pages, {})
 
 
 def _right_tag(house: House) -> None:

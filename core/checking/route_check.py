@@ -9,6 +9,7 @@ from ..documents import Finding, near_miss
 from ..people import Catalogue
 from ..reading import CONTEXT, PARAMETER, QuestionType, ReadLine
 from ..sources import KINDS, SourceRules
+from ..wording import check_words
 from .rule_check import check_rules, questions_of_rules
 
 
@@ -54,6 +55,7 @@ def check_route(
     asked = _Asked(rules, rules.names(route, seen))
     return (
         *(rules.check(route) if rules.asks else ()),
+        *_check_words(route),
         *_check_operation(route, asked),
         *_check_reading(route, catalogue, asked),
         *_check_consent(route, catalogue, asked),
@@ -61,6 +63,11 @@ def check_route(
         *(_check_visitor(route, asked) if rules.shows_page else ()),
         *(() if rules.asks else rules.check(route)),
     )
+
+
+def _check_words(route: RouteDocument) -> Iterator[Finding]:
+    for problem in check_words(route.form.words, "form", "form.words"):
+        yield Finding(**problem.model_dump())
 
 
 def _check_operation(route: RouteDocument, asked: _Asked) -> Iterator[Finding]:

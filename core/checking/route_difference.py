@@ -9,6 +9,7 @@ from ..documents import changed_lines, other_order, value
 from ..people import Catalogue
 from ..reading import Form, ReadLine
 from ..values import language_name
+from ..wording import FORM_TEXTS
 
 
 def differences(
@@ -48,7 +49,12 @@ def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
         old, new = getattr(before.form, name), getattr(after.form, name)
         if old != new:
             yield f"form: {word} “{old}” → “{new}”"
-
+    for text in FORM_TEXTS:
+        old, new = (
+            one.form.words.get(text.key, "").strip() or text.usual for one in (before, after)
+        )
+        if old != new:
+            yield f"form: “{old}” → “{new}”"
     if before.form.language != after.form.language:
         old, new = (_language(one.form.language) for one in (before, after))
         yield f"form: language {old} → {new}"

@@ -24,6 +24,7 @@ from ..values import (
     read_url,
     read_yes_no,
 )
+from ..wording import OwnWords
 
 QuestionType = Literal[
     "email",
@@ -106,6 +107,8 @@ class Form(Frozen):
     button: str = "Send"
     language: str = Field(default="", max_length=35)
     """BCP 47, of these words and of those around them; empty: that of the workspace."""
+    words: OwnWords = {}
+    """Its own words for the fixed texts around the questions (`FORM_TEXTS`)."""
     questions: tuple[Question, ...] = Field(default=(), max_length=100)
     style: FormStyle | None = None
     picture: str | None = None

@@ -7,7 +7,7 @@ from typing import Any
 from unittest import TestCase
 from zoneinfo import ZoneInfo
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from core.conditions import Circumstances, FieldTest, Group, HappenedTest, TagTest
@@ -649,9 +649,19 @@ class RehearsalAndLife(TestCase):
     SEEN: Counter[str] = Counter()
 
     @settings(max_examples=150, deadline=None)
+    @example(
+        document(
+            lane("a", send("a1"), wait("w", 3), send("a2"), then=END),
+            goals=(Goal(id="g", event="bought", within_days=20),),
+        ),
+        30,
+        "Asia/Kathmandu",
+        1,
+        7,
+    )
     @given(
         sequences(),
-        st.none() | st.integers(0, 400),
+        st.none() | st.integers(0, 72) | st.integers(0, 400),
         st.sampled_from(["Europe/London", "Asia/Kathmandu", "America/New_York"]),
         st.integers(0, 3),
         st.integers(1, 13),

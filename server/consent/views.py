@@ -2,7 +2,6 @@
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
-from django.utils.translation import gettext as _
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
@@ -15,7 +14,8 @@ from server.mail.models import Send
 from server.mail.own_requests import ask
 from server.people.links import read_leave_token
 from server.people.models import MailingList, Membership, OwnRequest
-from server.workspaces.languages import render_for, render_in, speaking
+from server.workspaces.languages import Voice, render_for, render_in, speaking
+from server.workspaces.languages import said as _
 from server.workspaces.visitors import network_address
 
 from .actions import confirm_subscription, leave
@@ -40,33 +40,33 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
     )
     if send is None:
         return render_for(request, "consent/unknown.html", status=404)
-    language = _language_of(send)
+    voice = _voice_of(send)
     if request.method == "POST" and request.POST.get("from") == "page":
         # This link never runs out and may have been forwarded: their page opens from the inbox.
         because = Because(
             kind="person", sentence="they asked for their page by the link in an email"
         )
         ask(send.subscriber, OwnRequest.Kind.PAGE, because)
-        return render_in(language, request, "consent/page_sent.html", {"send": send})
+        return render_in(voice, request, "consent/page_sent.html", {"send": send})
     if request.method == "POST":
         one_click = request.POST.get("List-Unsubscribe") == "One-Click"
         everything = request.POST.get("from") == "all" or send.list_id is None
         by = "with one click in their mail program" if one_click else "on the page behind the link"
         leave(send, everything=everything, by=by, ip=network_address(request))
         if one_click:
-            with speaking(language):
+            with speaking(voice):
                 said = _("You are unsubscribed")
             return HttpResponse(f"{said}\n", content_type="text/plain; charset=utf-8")
         page = ListPages() if everything or send.list is None else _pages(send.list)
         if page.left.address:
             return redirect(page.left.address)
         context = {"send": send, "everything": everything, "page": page.left}
-        return render_in(language, request, "consent/left.html", context)
+        return render_in(voice, request, "consent/left.html", context)
     others = send.subscriber.memberships.filter(state="subscribed").exclude(list_id=send.list_id)
     state = send.subscriber.memberships.filter(list_id=send.list_id).first()
     subscribed = state is not None and state.state == "subscribed"
     context = {"send": send, "subscribed": subscribed, "others": others.select_related("list")}
-    return render_in(language, request, "consent/leave.html", context)
+    return render_in(voice, request, "consent/leave.html", context)
 
 
 @csrf_exempt
@@ -84,21 +84,22 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
     )
     if asked is None or membership is None:
         return render_for(request, "consent/unknown.html", status=404)
-    language = membership.list.language or membership.workspace.language
+    row, workspace = membership.list, membership.workspace
+    voice = row.voice(workspace, row.language or workspace.language)
     if request.method != "POST":
         asks = {"list": membership.list, "page": _pages(membership.list).asks}
-        return render_in(language, request, "consent/confirm.html", asks)
+        return render_in(voice, request, "consent/confirm.html", asks)
     page_address = request.build_absolute_uri("/c/")
     _membership, changed, why = confirm_subscription(asked, page_address, network_address(request))
     done = changed or why == CONFIRMED_ALREADY
     page = _pages(membership.list).confirmed
     if done and page.address:
         return redirect(page.address)
-    with speaking(language):
+    with speaking(voice):
         said = _not_confirmed(why)
     context = {"list": membership.list, "done": done, "why": said, "page": page}
     status = 200 if done else 410
-    return render_in(language, request, "consent/confirmed.html", context, status)
+    return render_in(voice, request, "consent/confirmed.html", context, status)
 
 
 def _not_confirmed(why: str) -> str:
@@ -108,10 +109,11 @@ def _not_confirmed(why: str) -> str:
     return _("You have unsubscribed since. Please sign up again if you want the emails.")
 
 
-def _language_of(send: Send) -> str:
-    """That of the email; an older one has not kept its revision."""
+def _voice_of(send: Send) -> str | Voice:
+    """In the language of the email; an older one has not kept its revision."""
     said = str(send.revision.document.get("language") or "") if send.revision else ""
-    return said or (send.list and send.list.language) or send.workspace.language
+    language = said or (send.list and send.list.language) or send.workspace.language
+    return send.list.voice(send.workspace, language) if send.list else language
 
 
 def _pages(row: MailingList) -> ListPages:

@@ -1,9 +1,8 @@
 """What a visitor reads of a form besides its own words: labels of boxes, and what to correct."""
 
-from django.utils.translation import gettext as _
-
 from core.documents import Problem
 from core.reading import Form, Input, Question
+from server.workspaces.languages import said as _
 
 
 def label_of(box: Input) -> str:

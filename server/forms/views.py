@@ -14,7 +14,6 @@ from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.http.multipartparser import MultiPartParserError
 from django.template.loader import render_to_string
-from django.utils.translation import gettext as _
 from django.utils.translation import gettext_noop
 from django.views.decorators.cache import cache_control, never_cache
 from django.views.decorators.clickjacking import xframe_options_exempt
@@ -38,7 +37,8 @@ from server.submissions.receiving import (
     recent,
     report_refused,
 )
-from server.workspaces.languages import render_for, render_in, speaking, spoken
+from server.workspaces.languages import Voice, render_for, render_in, speaking, spoken
+from server.workspaces.languages import said as _
 from server.workspaces.visitors import network_address
 
 from .models import Picture
@@ -87,8 +87,8 @@ def form_part(request: HttpRequest, key: str) -> HttpResponse:
     if form is None or form.kind != "form":
         return _open_to_all(request, JsonResponse({"title": "This form is not open."}, status=404))
     route = route_of_revision(form.revision_id)
-    language = _language(form, route)
-    with speaking(language):
+    voice = _voice(form, route)
+    with speaking(voice):
         words = {
             "close": _("Close"),
             "form": _("Form"),
@@ -102,7 +102,7 @@ def form_part(request: HttpRequest, key: str) -> HttpResponse:
                 "style": _style(route.form),
                 "pop_up": route.form.pop_up.model_dump(),
                 "words": words,
-                **spoken(language),
+                **spoken(voice.language),
             }
         ),
     )
@@ -117,16 +117,16 @@ def thanks_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpResp
     if form is None:
         return render_for(request, "forms/closed.html", status=404)
     route = route_of_revision(form.revision_id)
-    language = _language(form, route)
+    voice = _voice(form, route)
     context = {
-        "sees": _said(route.visitor_sees, language),
+        "sees": _said(route.visitor_sees, voice),
         "asks": _asks(route),
         "name": form.workspace_name,
         "style": _style(route.form),
         "back": f"/f/{key}/kiosk{_try_query(request)}" if kiosk else "",
         "is_try": form.is_try,
     }
-    return _framed(render_in(language, request, "forms/thanks.html", context), route)
+    return _framed(render_in(voice, request, "forms/thanks.html", context), route)
 
 
 @cache_control(public=True, max_age=86_400, immutable=True)
@@ -144,20 +144,20 @@ def picture(request: HttpRequest, picture: str) -> HttpResponse:
 def _posted(
     request: HttpRequest, form: OpenForm, route: RouteDocument, kiosk: bool
 ) -> HttpResponse:
-    language = _language(form, route)
+    voice = _voice(form, route)
     if recent(form) > settings.POSTS_PER_MINUTE:
         too_many = gettext_noop("Too many people are sending this form right now.")
-        response = _refuse(request, language, 429, too_many)
+        response = _refuse(request, voice, 429, too_many)
         response["Retry-After"] = "60"
         return response
     try:
         posted = read_post(request)
     except (RequestDataTooBig, TooManyFieldsSent):
-        return _refuse(request, language, 413, gettext_noop("This is more than a form can take."))
+        return _refuse(request, voice, 413, gettext_noop("This is more than a form can take."))
     except FilesNotTaken:
-        return _refuse(request, language, 413, gettext_noop("This form does not take files."))
+        return _refuse(request, voice, 413, gettext_noop("This form does not take files."))
     except (MultiPartParserError, ValueError):
-        return _refuse(request, language, 400, gettext_noop("The form arrived damaged."))
+        return _refuse(request, voice, 400, gettext_noop("The form arrived damaged."))
     return _take(request, form, route, posted, kiosk)
 
 
@@ -254,9 +254,9 @@ def _after(
     """What follows a post that was taken."""
     target = None if kiosk else next_page(route.visitor_sees, answers)
     if _wants_json(request):
-        language = _language(form, route)
-        context = {"sees": _said(route.visitor_sees, language), "asks": _asks(route)}
-        with speaking(language):
+        voice = _voice(form, route)
+        context = {"sees": _said(route.visitor_sees, voice), "asks": _asks(route)}
+        with speaking(voice):
             html = render_to_string("forms/thanks_part.html", context)
         return JsonResponse({"next": target, "html": html})
     path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
@@ -274,7 +274,7 @@ def _to_correct(
 ) -> HttpResponse:
     """What has to be fixed: on the form itself, or where an own form says."""
     if form.kind == "posted":
-        return _own_form_to_correct(request, _language(form, route), route, problems)
+        return _own_form_to_correct(request, _voice(form, route), route, problems)
     if _wants_json(request):
         html = _part(form, route, pairs, problems)
         return JsonResponse({"html": html, "problems": len(problems)}, status=422)
@@ -283,7 +283,7 @@ def _to_correct(
 
 
 def _own_form_to_correct(
-    request: HttpRequest, language: str, route: RouteDocument, problems: dict[str, Problem]
+    request: HttpRequest, voice: Voice, route: RouteDocument, problems: dict[str, Problem]
 ) -> HttpResponse:
     """To the page set for it, or back where the form is if that website is allowed; never
     to an address of the visitor's choosing."""
@@ -292,7 +292,7 @@ def _own_form_to_correct(
     target = own.errors_to if is_web_address(own.errors_to) else ""
     if not target and _site(back) and _site(back) in {_site(one) for one in own.sites}:
         target = back
-    with speaking(language):
+    with speaking(voice):
         said = {name: for_visitor(one, route.form) for name, one in problems.items()}
     if _wants_json(request):
         body = {
@@ -302,7 +302,7 @@ def _own_form_to_correct(
         return JsonResponse({"problems": body}, status=422)
     if not target:
         context = {"problems": list(said.values())}
-        return render_in(language, request, "forms/to_correct.html", context, status=422)
+        return render_in(voice, request, "forms/to_correct.html", context, status=422)
     parts = urlsplit(target)
     kept = [pair for pair in parse_qsl(parts.query, keep_blank_values=True) if pair[0] != "wrong"]
     query = urlencode([*kept, *(("wrong", f"{name}:{one.code}") for name, one in problems.items())])
@@ -325,8 +325,8 @@ def _form_html(
     *,
     kiosk: bool,
 ) -> HttpResponse:
-    language = _language(form, route)
-    with speaking(language):
+    voice = _voice(form, route)
+    with speaking(voice):
         shown = shown_form(route, pairs, problems)
     context = {
         **shown,
@@ -339,14 +339,14 @@ def _form_html(
         "is_try": form.is_try,
         "asks_zone": form.asks_zone and not kiosk,
     }
-    return render_in(language, request, "forms/form.html", context, 422 if problems else 200)
+    return render_in(voice, request, "forms/form.html", context, 422 if problems else 200)
 
 
 def _part(
     form: OpenForm, route: RouteDocument, pairs: Answers, problems: dict[str, Problem]
 ) -> str:
     """The form as a piece of a page; its script says which page it stands on."""
-    with speaking(_language(form, route)):
+    with speaking(_voice(form, route)):
         context = {
             **shown_form(route, pairs, problems),
             "token": answer_to(pairs, "_rendering") or new_rendering(form.revision_id),
@@ -360,9 +360,9 @@ def _part(
         return render_to_string("forms/form_part.html", context)
 
 
-def _language(form: OpenForm, route: RouteDocument) -> str:
-    """What the form is written in."""
-    return route.form.language or form.language
+def _voice(form: OpenForm, route: RouteDocument) -> Voice:
+    """The language of the form, and its own words around the questions."""
+    return Voice(route.form.language or form.language, "form", route.form.words)
 
 
 def _asks(route: RouteDocument) -> bool:
@@ -373,10 +373,10 @@ def _asks(route: RouteDocument) -> bool:
     )
 
 
-def _said(sees: VisitorSees, language: str) -> VisitorSees:
+def _said(sees: VisitorSees, voice: Voice) -> VisitorSees:
     """Where another page follows, this text is for those whom it cannot follow (a shared screen)."""
     if sees.kind == "page" or not (sees.heading or sees.text):
-        with speaking(language):
+        with speaking(voice):
             said = {"heading": _("Thank you"), "text": _("We have received your details.")}
         return sees.model_copy(update=said)
     return sees
@@ -435,9 +435,9 @@ def _framed(response: HttpResponse, route: RouteDocument) -> HttpResponse:
     return response
 
 
-def _refuse(request: HttpRequest, language: str, status: int, sentence: str) -> HttpResponse:
-    with speaking(language):
+def _refuse(request: HttpRequest, voice: Voice, status: int, sentence: str) -> HttpResponse:
+    with speaking(voice):
         said = _(sentence)
     if _wants_json(request):
         return JsonResponse({"title": said}, status=status)
-    return render_in(language, request, "forms/refused.html", {"sentence": said}, status)
+    return render_in(voice, request, "forms/refused.html", {"sentence": said}, status)

@@ -1,9 +1,8 @@
 """What stands around every letter of a workspace, in the language of the letter."""
 
-from django.utils.translation import gettext as _
-
 from core.messages import Frame, MessageDocument
 from server.people.models import MailingList
+from server.workspaces.languages import said as _
 from server.workspaces.languages import speaking
 from server.workspaces.models import Workspace
 
@@ -19,7 +18,7 @@ def frame_of(
     workspace: Workspace, language: str, to_list: MailingList | None = None, *, asks: bool = False
 ) -> Frame:
     """The frame of a letter to a list; `asks`: whoever gets it has not signed up for anything yet."""
-    with speaking(language):
+    with speaking(to_list.voice(workspace, language) if to_list else language):
         return Frame(
             sender_name=(to_list and to_list.sender_name)
             or workspace.sender_name

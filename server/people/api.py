@@ -11,8 +11,10 @@ from ninja import Query, Router, Schema
 from core.documents import folded
 from core.profiles import ListPages, written
 from core.values import Choice, DateOrder, FieldType
+from core.wording import About, OwnWords
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.languages import usual_words
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done, NameIn
 
@@ -87,6 +89,18 @@ class PublicIn(Schema):
     language: str = ""
     """BCP 47; empty: that of the workspace."""
     pages: ListPages = ListPages()
+    words: OwnWords = {}
+    """Own words for its fixed texts, by key."""
+
+
+class TextOut(Schema):
+    """A fixed text that can be worded otherwise."""
+
+    key: str
+    group: str
+    usual: str
+    """In the language asked for; what is filled in stands as `{{ list }}`."""
+    tokens: list[str]
 
 
 class ListOut(PublicIn):
@@ -331,7 +345,20 @@ def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: N
 @router.put("/lists/{list}/public", response=ListOut)
 def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> Any:
     row = find(MailingList, request, list, "list")
-    return set_public(row, body.public_name, body.description, body.language, body.pages)
+    return set_public(
+        row, body.public_name, body.description, body.language, body.pages, body.words
+    )
+
+
+@router.get("/wording/{about}", response=list[TextOut])
+def get_wording(
+    request: MemberRequest, workspace: InPath, about: About, language: str = ""
+) -> list[TextOut]:
+    """The fixed texts that a form or a list can word for itself, with the usual words."""
+    return [
+        TextOut(key=one.key, group=one.group, usual=usual, tokens=list(one.tokens))
+        for one, usual in usual_words(about, language or request.workspace.language)
+    ]
 
 
 @router.delete("/lists/{list}", response=Done)

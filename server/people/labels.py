@@ -10,6 +10,7 @@ from django.db.models.functions import Coalesce
 from core.documents import Problem, bare_name, folded
 from core.profiles import ListPages, check_pages
 from core.values import read_language
+from core.wording import OwnWords, check_words
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
@@ -71,18 +72,28 @@ def remove_tag(row: Tag) -> int:
 
 @changes("changed what the public reads of the list “{row.name}”")
 def set_public(
-    row: MailingList, public_name: str, description: str, language: str, pages: ListPages
+    row: MailingList,
+    public_name: str,
+    description: str,
+    language: str,
+    pages: ListPages,
+    words: OwnWords,
 ) -> MailingList:
     """Set the name, the words, their language and the pages that the public sees of a list."""
     tag = read_language(language) if language else ""
-    problems = (*([tag] if isinstance(tag, Problem) else []), *check_pages(pages))
+    problems = (
+        *([tag] if isinstance(tag, Problem) else []),
+        *check_pages(pages),
+        *check_words(words, "list"),
+    )
     if problems:
         raise Refused(problems[0].sentence, problems)
     row.public_name = " ".join(public_name.split())[:80]
     row.description = description.strip()[:300]
     row.language = str(tag)
     row.pages = pages.model_dump(mode="json")
-    row.save(update_fields=["public_name", "description", "language", "pages"])
+    row.words = {key: own.strip() for key, own in words.items() if own.strip()}
+    row.save(update_fields=["public_name", "description", "language", "pages", "words"])
     catalogue_changed(row.workspace)
     return row
 

@@ -4,6 +4,7 @@ from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
 from server.workspaces.causes import Caused
+from server.workspaces.languages import Voice, best_of
 from server.workspaces.models import Member, Workspace
 from server.workspaces.scoping import WorkspaceRow
 
@@ -67,6 +68,8 @@ class MailingList(WorkspaceRow):
     """Who its emails are from, where that is not as the workspace says."""
     language = models.CharField(max_length=35, blank=True)
     """BCP 47, of its pages and emails; empty: that of the workspace."""
+    words = models.JSONField(default=dict)
+    """Its own words for fixed texts of its pages and emails (`core.wording.LIST_TEXTS`), by key."""
     confirms = models.BooleanField(default=False)
     """Whether people confirm by email before they are subscribed (double opt-in)."""
 
@@ -79,6 +82,11 @@ class MailingList(WorkspaceRow):
     def shown_name(self) -> str:
         """The name that the public reads."""
         return self.public_name or self.name
+
+    def voice(self, workspace: Workspace, language: str) -> Voice:
+        """How it speaks in this language: its own words are in its own, and stand nowhere else."""
+        own = best_of(self.language or workspace.language)
+        return Voice(language, "list", self.words if best_of(language) == own else {})
 
 
 class Subscriber(WorkspaceRow):

@@ -4,8 +4,11 @@ The members' interface is English. What visitors and subscribers read is transla
 catalogues (`server/locale`); a language without a catalogue has English texts around its own.
 """
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass, field
 from typing import Any
 
 from django.conf import settings
@@ -14,6 +17,9 @@ from django.shortcuts import render
 from django.utils import translation
 
 from core.values import direction
+from core.wording import About, Text, as_formats, texts_of
+
+_own: ContextVar[Mapping[str, str] | None] = ContextVar("own words", default=None)
 
 
 def best_of(tag: str) -> str:
@@ -22,23 +28,54 @@ def best_of(tag: str) -> str:
     return first if first in dict(settings.LANGUAGES) else "en"
 
 
+@dataclass(frozen=True)
+class Voice:
+    """How a source or a list speaks: its language, and its own words for fixed texts."""
+
+    language: str
+    about: About
+    words: Mapping[str, str] = field(default_factory=dict)
+
+
 @contextmanager
-def speaking(tag: str) -> Iterator[None]:
-    """Texts in this language."""
-    with translation.override(best_of(tag)):
-        yield
+def speaking(voice: str | Voice) -> Iterator[None]:
+    """Texts in this language, by `said` in the words of the source or list."""
+    own = as_formats(voice.words, voice.about) if isinstance(voice, Voice) else {}
+    before = _own.set(own)
+    try:
+        with translation.override(best_of(_language(voice))):
+            yield
+    finally:
+        _own.reset(before)
+
+
+def said(text: str) -> str:
+    """A fixed text in the words of whoever speaks: their own, or the usual ones of the language."""
+    return (_own.get() or {}).get(text) or translation.gettext(text)
+
+
+def usual_words(about: About, tag: str) -> Iterator[tuple[Text, str]]:
+    """What can be worded otherwise, and how it is said in this language: tokens as `{{ list }}`."""
+    with speaking(tag):
+        for text in texts_of(about):
+            yield text, re.sub(r"%\((\w+)\)s", r"{{ \1 }}", said(text.usual))
+
+
+def _language(voice: str | Voice) -> str:
+    return voice if isinstance(voice, str) else voice.language
 
 
 def render_in(
-    tag: str,
+    voice: str | Voice,
     request: HttpRequest,
     template: str,
     context: dict[str, Any] | None = None,
     status: int = 200,
 ) -> HttpResponse:
-    """A public page in this language."""
-    with speaking(tag):
-        return render(request, template, {**spoken(tag), **(context or {})}, status=status)
+    """A public page in this language and these words."""
+    with speaking(voice):
+        around = spoken(_language(voice))
+        return render(request, template, {**around, **(context or {})}, status=status)
 
 
 def render_for(

@@ -16,6 +16,7 @@ from django.utils import translation
 from core.messages import MessageDocument, simple_message
 from core.reading import Question
 from core.values import direction
+from core.wording import FORM_TEXTS, LIST_TEXTS
 from server.mail.actions import deliver_queued
 from server.mail.confirm_links import confirm_address
 from server.mail.editing import save_message, turn_on_changes
@@ -31,6 +32,7 @@ SERVER = Path(settings.BASE_DIR) / "server"
 CATALOGUES = sorted(Path(settings.LOCALE_PATHS[0]).iterdir())
 _TRANSLATE = re.compile(r"""{%\s*translate\s+"([^"]+)"\s*%}""")
 _BLOCK = re.compile(r"{%\s*blocktranslate.*?%}(.*?){%\s*endblocktranslate\s*%}", re.S)
+_SAY = re.compile(r"""{%\s*say\s+"([^"]+)"[^%]*?%}""")
 _GETTEXT = {"_", "gettext", "gettext_noop", "ngettext"}
 
 
@@ -42,6 +44,7 @@ def texts() -> Counter[str]:
         if path.suffix in (".html", ".txt"):
             source = path.read_text()
             found.update(_TRANSLATE.findall(source))
+            found.update(_SAY.findall(source))
             found.update(
                 re.sub(r"{{\s*(\w+)\s*}}", r"%(\1)s", block) for block in _BLOCK.findall(source)
             )
@@ -268,6 +271,111 @@ class Pages(RealMail, TestCase):
         at = request_address(request.pk, request.asked_at).removeprefix(settings.PUBLIC_ADDRESS)
         self.shown(self.browser.get(at), "pl", "ltr", "Usunąć wszystkie dane?")
         self.shown(self.browser.post(at), "pl", "ltr", "Dane zostały usunięte")
+
+    def test_a_form_in_its_own_words_which_are_never_markup(self) -> None:
+        own = {
+            "optional": "<b>if you like</b>",
+            "no_address": "We can't reach you without it, 100%.",
+            "missing_named": "{{ question }}? Please say.",
+            "choose": "  ",
+        }
+        asked = Question(id="t", name="t", type="text", label="Colour", required=True)
+        picked = Question(id="c", name="c", type="country", label="Land")
+        questions = (*self.world.change_route().form.questions, asked, picked)
+        path = self.form_in("de", words=own, questions=questions)
+        page = self.browser.get(path).content.decode()
+        self.assertIn("(&lt;b&gt;if you like&lt;/b&gt;)", page)
+        self.assertNotIn("<b>if", page)
+        self.assertIn(">Bitte wählen<", page)
+        page = self.browser.post(path, {"email": ""}).content.decode()
+        self.assertIn("We can&#x27;t reach you without it, 100%.", page)
+        self.assertIn("Colour? Please say.", page)
+        self.assertIn("Noch nicht gesendet. Bitte prüfen:", page)
+        # Another source has the usual words.
+        page = self.browser.post(self.form_in("de", words={}), {"email": ""}).content.decode()
+        self.assertIn("Bitte geben Sie Ihre E-Mail-Adresse ein.", page)
+
+    def test_a_list_in_its_own_words_where_they_are_in_the_language(self) -> None:
+        self.set_public(
+            language="de",
+            words={
+                "why": "Post von {{ list }}, wie gewünscht <i>hier</i>.",
+                "unsubscribe": "Keine Post mehr",
+                "unsubscribe_list": "Nichts mehr von {{ list }}",
+            },
+        )
+        for language, why, leaves, page in (
+            ("", "Post von Open-night news, wie gewünscht", "Keine Post mehr", "Nichts mehr von"),
+            ("de-AT", "Post von Open-night news", "Keine Post mehr", "Nichts mehr von"),
+            ("fr", "Vous recevez cet e-mail parce que", "Se désabonner", "Se désabonner de"),
+        ):
+            document = simple_message("Hallo", body="<p>Guten Tag</p>")
+            document = document.model_copy(update={"language": language})
+            save_message(self.world.guide, document, None, None)
+            turn_on_changes(self.world.guide, None)
+            self.world.arrive(f"b{language}@example.com")
+            deliver_queued(self.workspace)
+            (received,) = self.mailbox.list(f"b{language}@example.com")
+            html = next(
+                str(one.get_payload(decode=True), "utf-8")  # type: ignore[arg-type]
+                for one in received.message.walk()
+                if one.get_content_type() == "text/html"
+            )
+            self.assertIn(why, html)
+            self.assertIn(leaves, html)
+            self.assertNotIn("<i>hier", html)
+            send = Send.everywhere.get(subscriber__address=f"b{language}@example.com")
+            answer = self.browser.get(f"/u/{leave_token(str(send.pk))}")
+            self.shown(answer, language or "de", "ltr", f"{page} Open-night news")
+
+    def set_public(self, **change: Any) -> Any:
+        signed = Client()
+        signed.force_login(self.world.user)
+        path = f"/api/workspaces/{self.workspace.slug}"
+        answer = signed.put(
+            f"{path}/lists/{self.world.news.pk}/public", change, content_type="application/json"
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.world.news.refresh_from_db()
+        return answer.json()
+
+    def test_what_can_be_worded_is_listed_with_the_usual_words(self) -> None:
+        signed = Client()
+        signed.force_login(self.world.user)
+        path = f"/api/workspaces/{self.workspace.slug}"
+        told = signed.get(f"{path}/wording/list", {"language": "de"}).json()
+        (why,) = [one for one in told if one["key"] == "why"]
+        self.assertEqual(
+            why["usual"], "Sie erhalten diese E-Mail, weil Sie {{ list }} abonniert haben."
+        )
+        self.assertEqual(why["tokens"], ["list"])
+        self.assertEqual(signed.get(f"{path}/wording/people").status_code, 422)
+        answer = signed.put(
+            f"{path}/lists/{self.world.news.pk}/public",
+            {"words": {"why": "{{ name }}"}},
+            content_type="application/json",
+        )
+        self.assertEqual(answer.status_code, 422)
+        self.assertEqual(answer.json()["errors"][0]["place"], "words.why")
+
+    def test_every_text_that_can_be_worded_is_said_somewhere(self) -> None:
+        """By the words of the source or list: `said` in the code, `say` in the templates."""
+        spoken: set[str] = set()
+        for path in SERVER.rglob("templates/**/*.html"):
+            spoken.update(_SAY.findall(path.read_text()))
+        for path in SERVER.rglob("*.py"):
+            source = path.read_text()
+            if "import said as _" in source:
+                for node in ast.walk(ast.parse(source)):
+                    if isinstance(node, ast.Call) and getattr(node.func, "id", "") in (
+                        "_",
+                        "gettext_noop",
+                    ):
+                        spoken.update(
+                            str(one.value) for one in node.args if isinstance(one, ast.Constant)
+                        )
+        missing = {one.usual for one in (*FORM_TEXTS, *LIST_TEXTS)} - spoken
+        self.assertEqual(missing, set())
 
     def test_nothing_of_it_stays_for_the_next_request(self) -> None:
         path = self.form_in("de")

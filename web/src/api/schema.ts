@@ -3289,6 +3289,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/wording/{about}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Wording
+         * @description The fixed texts that a form or a list can word for itself, with the usual words.
+         */
+        get: operations["server_people_api_get_wording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5551,6 +5571,13 @@ export interface components {
              * @default
              */
             title: string;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * FormStyle
@@ -6626,6 +6653,13 @@ export interface components {
              * @default 0
              */
             subscribed: number;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * ListPage
@@ -7843,6 +7877,13 @@ export interface components {
              * @default
              */
             public_name: string;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * PutField
@@ -8394,7 +8435,8 @@ export interface components {
              *       "questions": [],
              *       "shared_screen": false,
              *       "style": null,
-             *       "title": ""
+             *       "title": "",
+             *       "words": {}
              *     }
              */
             form: components["schemas"]["Form"];
@@ -10538,6 +10580,20 @@ export interface components {
              */
             kind: "text";
             only?: components["schemas"]["Group"] | null;
+        };
+        /**
+         * TextOut
+         * @description A fixed text that can be worded otherwise.
+         */
+        TextOut: {
+            /** Group */
+            group: string;
+            /** Key */
+            key: string;
+            /** Tokens */
+            tokens: string[];
+            /** Usual */
+            usual: string;
         };
         /**
          * Thing
@@ -18474,6 +18530,41 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["UserOut"][];
                     };
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_people_api_get_wording: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                about: "form" | "list";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"][];
                 };
             };
             400: components["responses"]["Problem400"];

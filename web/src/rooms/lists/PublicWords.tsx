@@ -6,6 +6,7 @@ import { useState } from "react";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { LanguageSelect } from "../../parts/LanguageSelect";
+import { OwnWords } from "../../parts/OwnWords";
 import { Problem } from "../../parts/Problem";
 
 type Pages = Schemas["ListPages"];
@@ -30,6 +31,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const [about, setAbout] = useState(list.description);
   const [pages, setPages] = useState<Pages>(list.pages);
   const [language, setLanguage] = useState(list.language);
+  const [words, setWords] = useState(list.words);
   const [said, setSaid] = useState("");
   const [failed, setFailed] = useState<unknown>();
   const params = { path: { workspace, list: list.id } };
@@ -52,7 +54,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/public", {
           params,
-          body: { public_name: name, description: about, pages, language },
+          body: { public_name: name, description: about, pages, language, words },
         }),
       );
       setSaid("Saved");
@@ -144,6 +146,16 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           )}
         </Stack>
       ))}
+      <OwnWords
+        about="list"
+        language={language}
+        words={words}
+        wrong={(key) => wrong(`words.${key}`)}
+        onChange={(changed) => {
+          setWords(changed);
+          setSaid("");
+        }}
+      />
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
         <Button variant="outlined" onClick={() => void save()}>
           Save

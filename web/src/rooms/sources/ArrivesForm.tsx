@@ -49,7 +49,7 @@ export function ArrivesForm(props: BandsProps) {
       >
         <div>
           <BandRow sample={choice && <SampleChooser {...choice} />}>
-            <FormWords form={document.form} edit={edit} readOnly={readOnly} />
+            <FormWords form={document.form} findings={findings} edit={edit} readOnly={readOnly} />
             <Typography variant="body2" color="textSecondary">
               {source.state === "live" ? (
                 <>

@@ -4,6 +4,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
+import { LanguageSelect } from "../../parts/LanguageSelect";
+import { OwnWords } from "../../parts/OwnWords";
 import { Snippet } from "../../parts/Snippet";
 import type { BandsProps } from "./BandsProps";
 import { CameBy } from "./CameBy";
@@ -16,6 +18,8 @@ export function ArrivesPosted(props: BandsProps) {
   const own = document.own_form;
   const set = (change: Partial<typeof own>) =>
     edit((route) => ({ ...route, own_form: { ...route.own_form, ...change } }));
+  const setForm = (change: Partial<typeof document.form>) =>
+    edit((route) => ({ ...route, form: { ...route.form, ...change } }));
   const names = seen.length ? seen.map((one) => one.name) : ["email", "first_name"];
   return (
     <Band
@@ -58,6 +62,21 @@ export function ArrivesPosted(props: BandsProps) {
             disabled={readOnly}
             onChange={(event) => set({ sites: event.target.value.split("\n") })}
             onBlur={() => set({ sites: own.sites.map((one) => one.trim()).filter(Boolean) })}
+          />
+          <LanguageSelect
+            label="Language of what visitors read"
+            inherits="As the workspace"
+            value={document.form.language}
+            disabled={readOnly}
+            onChange={(language) => setForm({ language })}
+          />
+          <OwnWords
+            about="form"
+            language={document.form.language}
+            words={document.form.words}
+            readOnly={readOnly}
+            wrong={(key) => findings.find((one) => one.place === `form.words.${key}`)?.sentence}
+            onChange={(words) => setForm({ words })}
           />
           <Typography variant="caption" color="textSecondary">
             Where visitors go after a valid submission is set in{" "}

@@ -5,17 +5,19 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { LanguageSelect } from "../../parts/LanguageSelect";
+import { OwnWords } from "../../parts/OwnWords";
 import { useFocusBack } from "../../parts/useFocusBack";
 import type { Edit } from "./routeDocument";
 
 interface FormWordsProps {
   form: Schemas["Form"];
+  findings: Schemas["Finding"][];
   edit: Edit;
   readOnly: boolean;
 }
 
 /** The words around the questions: heading, text, button, and the language of them all. */
-export function FormWords({ form, edit, readOnly }: FormWordsProps) {
+export function FormWords({ form, findings, edit, readOnly }: FormWordsProps) {
   const [open, setOpen] = useState(false);
   const set = (change: Partial<Schemas["Form"]>) =>
     edit((route) => ({ ...route, form: { ...route.form, ...change } }));
@@ -63,6 +65,13 @@ export function FormWords({ form, edit, readOnly }: FormWordsProps) {
         inherits="As the workspace"
         value={form.language}
         onChange={(language) => set({ language })}
+      />
+      <OwnWords
+        about="form"
+        language={form.language}
+        words={form.words}
+        wrong={(key) => findings.find((one) => one.place === `form.words.${key}`)?.sentence}
+        onChange={(words) => set({ words })}
       />
       <div>
         <Button variant="outlined" onClick={() => setOpen(false)}>

@@ -28,6 +28,7 @@ function sheet(...questions: Question[]): RouteDocument {
       language: "",
       questions,
       picture_says: "",
+      words: {},
       pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },
       shared_screen: false,
     },

@@ -18,6 +18,7 @@ function html(...questions: Question[]): string {
     language: "",
     questions,
     picture_says: "",
+    words: {},
     pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },
     shared_screen: false,
   };

@@ -46,6 +46,7 @@ describe("a route's document", () => {
         language: "",
         questions: [question({ name: "sky", type: "address" })],
         picture_says: "",
+        words: {},
         pop_up: { opens: "seconds", after: 8, button: "", not_again: 30 },
         shared_screen: false,
       },

@@ -1,0 +1,63 @@
+"""A workspace's own words for fixed texts: checked, and made ready to be filled in."""
+
+import re
+from collections.abc import Iterator, Mapping
+
+from ..documents import Problem
+from .texts import About, texts_of
+
+OwnWords = dict[str, str]
+"""By the key of a text; one that is missing or blank has the usual words."""
+
+_TOKEN = re.compile(r"{{\s*(\w*)\s*}}")
+_LONGEST = 400
+
+
+def check_words(words: Mapping[str, str], about: About, place: str = "words") -> Iterator[Problem]:
+    """Texts that do not exist, are too long, or hold a token that has no value there."""
+    known = {one.key: one for one in texts_of(about)}
+    for key, own in words.items():
+        where = f"{place}.{key}"
+        text = known.get(key)
+        if text is None:
+            yield Problem(
+                code="unknown_text",
+                place=where,
+                sentence=f"There is no text “{key[:40]}”.",
+                fix="Remove it.",
+            )
+            continue
+        if len(own) > _LONGEST:
+            yield Problem(
+                code="text_too_long",
+                place=where,
+                sentence=f"“{own[:30]}…” has {len(own)} characters.",
+                fix=f"Keep it to {_LONGEST}.",
+            )
+        rest = _TOKEN.sub("", own)
+        strange = [one for one in _TOKEN.findall(own) if one not in text.tokens]
+        if strange or "{{" in rest or "}}" in rest:
+            allowed = " and ".join(f"{{{{ {one} }}}}" for one in text.tokens)
+            shown = f"{{{{ {strange[0]} }}}}" if strange else "{{"
+            yield Problem(
+                code="unknown_token",
+                place=where,
+                sentence=f"{shown} has no value in “{own[:60]}”.",
+                fix=f"Use {allowed}, or write it out." if allowed else "Write it out.",
+            )
+
+
+def as_formats(words: Mapping[str, str], about: About) -> dict[str, str]:
+    """Own words by the usual ones, to be filled in as those are: `{{ list }}` as `%(list)s`.
+
+    Blank ones, and those of texts that exist no more, are left out.
+    """
+    found = {}
+    for text in texts_of(about):
+        own = words.get(text.key, "").strip()
+        if not own:
+            continue
+        if text.tokens:
+            own = _TOKEN.sub(r"%(\1)s", own.replace("%", "%%"))
+        found[text.usual] = own
+    return found
