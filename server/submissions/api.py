@@ -62,7 +62,7 @@ class SubmissionOut(SubmissionLine):
 class SubmissionFilter(Schema):
     source: UUID | None = None
     file_import: UUID | None = None
-    state: Literal["received", "held", "routed", "stuck"] | None = None
+    state: Literal["received", "held", "routed", "stuck", "attention"] | None = None
     since: datetime | None = None
     until: datetime | None = None
     first_day: date | None = None

@@ -24,7 +24,8 @@ from .arrivals import defer_again, take_jobs
 from .models import Submission
 
 State = Submission.State
-
+_ATTENTION = (State.HELD, State.STUCK)
+"""Somebody has to look at it."""
 
 _CHUNK = 1000
 
@@ -161,7 +162,8 @@ def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet
     if wanted.get("file_import"):
         rows = rows.filter(file_import=wanted["file_import"])
     if wanted.get("state"):
-        rows = rows.filter(state=wanted["state"])
+        states = _ATTENTION if wanted["state"] == "attention" else [wanted["state"]]
+        rows = rows.filter(state__in=states)
     if wanted.get("snag"):
         rows = rows.filter(snag=wanted["snag"])
     if wanted.get("since_revision"):

@@ -107,8 +107,8 @@ class Submission(WorkspaceRow):
             ),
             models.Index(
                 fields=["workspace", "received_at"],
-                condition=Q(state="held"),
-                name="submission_held",
+                condition=Q(state__in=["held", "stuck"]),
+                name="submission_attention",
             ),
             models.Index(
                 fields=["workspace", "received_at"],

@@ -1,6 +1,7 @@
 """The whole of it for a browser test: server, worker, outside world, and Chromium."""
 
 import os
+import re
 import smtplib
 import subprocess
 import tempfile
@@ -28,6 +29,8 @@ FLAGS = [
     "--disable-sync",
 ]
 TOKEN = "only-for-tests"
+TURN_ON = re.compile("^Turn on")
+"""The button, whether it counts changes or not."""
 RETURN_DOMAIN = "back.larkmoor.example"
 expect.set_options(timeout=15_000)
 

@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 from server.mail.confirming import set_confirming
 from server.people.models import Subscriber
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.browser.test_whole_path import pick
 from tests.world import make_world
 
@@ -42,8 +42,8 @@ class Deciding(BrowserCase):
         pick(page, "Tag", "guide", exact=True)
         expect(then.get_by_text("task: Send the moon map")).to_be_visible()
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        page.get_by_role("button", name=re.compile("^Turn on")).click()
-        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Turn on")).click()
+        page.get_by_role("button", name=TURN_ON).click()
+        page.get_by_role("dialog").get_by_role("button", name=TURN_ON).click()
         expect(page.get_by_role("dialog")).to_be_hidden()
         self.world.arrive("new@example.com", look="moon")
         page.goto(f"{self.at}/desk")

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.world import make_world
 
 # The texts as the catalogues have them: a wrong answer, thanks, the frame of an email, leaving, the own page.
@@ -85,10 +85,10 @@ class Languages(BrowserCase):
         words.fill("Send")
         self.pick(page, "Language of the form", name)
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        page.get_by_role("button", name=re.compile("^Turn on")).click()
+        page.get_by_role("button", name=TURN_ON).click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text(f"language as the workspace → {name}")
-        dialog.get_by_role("button", name=re.compile("^Turn on")).click()
+        dialog.get_by_role("button", name=TURN_ON).click()
         expect(dialog).to_be_hidden()
         page.goto(f"{self.at}/lists")
         page.get_by_role("button", name="Names and pages of Open-night news").click()

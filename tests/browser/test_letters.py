@@ -10,7 +10,7 @@ from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
 from server.people.models import Membership, Suppression
 from server.sequences.models import Run
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.browser.test_whole_path import pick
 from tests.world import make_world
 
@@ -116,7 +116,7 @@ class Letters(BrowserCase):
         page.get_by_role("textbox", name="Subject").fill("Another subject")
         expect(page.get_by_text("The draft differs from what is sent")).to_be_visible()
         self.assertNotEqual(live_document(guide).subject, "Another subject")
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         dialog = page.get_by_role("dialog")
         expect(dialog.get_by_text("→ “Another subject”")).to_be_visible()
         dialog.get_by_label("Note for the history").fill("plainer")

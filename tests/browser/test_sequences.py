@@ -13,7 +13,7 @@ from server.people.models import Field
 from server.routes.actions import turn_on
 from server.sequences.models import Run, Sequence
 from server.sources.actions import make_source, save_route_draft
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.browser.test_whole_path import pick
 from tests.world import make_world
 
@@ -197,7 +197,7 @@ class ThreeLanes(BrowserCase):
 
     def figures(self, page: Page) -> None:
         expect(page.get_by_role("button", name="4 entered")).to_be_visible()
-        expect(page.get_by_text("25.0 %").first).to_be_visible()
+        expect(page.get_by_text("25.0%").first).to_be_visible()
         for said in ("1 finished", "1 reached the goal", "1 left: unsubscribed", "1 started over"):
             expect(page.get_by_role("button", name=said)).to_be_visible()
         page.get_by_role("button", name="1 reached the goal").click()
@@ -205,7 +205,7 @@ class ThreeLanes(BrowserCase):
         expect(dialog.get_by_role("link", name="buys@example.com")).to_be_visible()
         dialog.get_by_role("button", name="Close").click()
         band = page.get_by_role("region", name="How it goes")
-        expect(band.get_by_role("row", name="Total 4 1 25.0 %")).to_be_visible()
+        expect(band.get_by_role("row", name="Total 4 1 25.0%")).to_be_visible()
 
     def change_it_live(self, page: Page) -> None:
         # One more comes in, and stands at the wait, which is removed.
@@ -219,13 +219,13 @@ class ThreeLanes(BrowserCase):
         page.get_by_role("button", name=re.compile(r"^wait 1 day")).click()
         page.get_by_role("complementary").get_by_role("button", name="Remove").click()
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         dialog = page.get_by_role("dialog")
         expect(dialog.get_by_text("1 step is removed")).to_be_visible()
         expect(dialog.get_by_label("wait 1 day: 1 person stands here")).to_be_visible()
         dialog.get_by_label("wait 1 day: 1 person stands here").click()
         page.get_by_role("option", name="Leave the sequence").click()
-        dialog.get_by_role("button", name="Turn on changes").click()
+        dialog.get_by_role("button", name=TURN_ON).click()
         expect(dialog).to_be_hidden()
         runs = Run.everywhere.filter(sequence__name="Three guides", ended="step_gone")
         wait_until(lambda: runs.count() == 1)

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from outside.services.lists import KEY
 from server.sequences.models import Run
 from server.services.models import Handoff, Service
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.browser.test_whole_path import pick
 from tests.world import make_world
 
@@ -128,9 +128,9 @@ class Services(BrowserCase):
         """Turned on: a stranger arrives there."""
         page = self.page
         there = self.over_there("lists")
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
-        expect(page.get_by_role("button", name="Turn on changes")).to_be_disabled()
+        expect(page.get_by_role("button", name=TURN_ON)).to_have_count(0)
         self.submit("vesna@example.com", "Vesna")
         wait_until(lambda: self.state("vesna@example.com") == "done")
         there.reload()
@@ -185,9 +185,9 @@ class Services(BrowserCase):
         page.get_by_label("The service asks them to confirm").set_checked(False)
         page.get_by_role("button", name="Move up").click()
         page.get_by_role("button", name="Move up").click()
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
-        expect(page.get_by_role("button", name="Turn on changes")).to_be_disabled()
+        expect(page.get_by_role("button", name=TURN_ON)).to_have_count(0)
         self.submit("stepan@example.com", "Stepan")
         handed = Handoff.everywhere.filter(origin__startswith="step/", state="done")
         wait_until(handed.exists)
@@ -211,9 +211,9 @@ class Services(BrowserCase):
         page.get_by_role("button", name="Add a goal").click()
         page.get_by_label("Name of the goal").fill("bought something")
         page.get_by_label("Reached by the event").fill("bought")
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
-        expect(page.get_by_role("button", name="Turn on changes")).to_be_disabled()
+        expect(page.get_by_role("button", name=TURN_ON)).to_have_count(0)
         self.submit("buyer@example.com", "Bea")
         wait_until(lambda: Run.everywhere.filter(ended_at=None, step="w1").exists())
         shop = self.open()

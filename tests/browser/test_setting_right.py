@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from server.mail.actions import deliver_queued
 from server.mail.models import live_document
 from server.people.models import Subscriber
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.world import make_world
 
 
@@ -47,8 +47,8 @@ class SettingRight(BrowserCase):
             "− guide"
         )
         page.go_back()
-        page.get_by_role("button", name=re.compile("^Turn on")).click()
-        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Turn on")).click()
+        page.get_by_role("button", name=TURN_ON).click()
+        page.get_by_role("dialog").get_by_role("button", name=TURN_ON).click()
         expect(page.get_by_role("dialog")).to_be_hidden()
         self.more("Replay submissions")
         page.get_by_role("button", name="Preview changes").click()
@@ -187,7 +187,7 @@ class PromisedFile(BrowserCase):
         page.get_by_role("button", name="To the file").click()
         expect(page.get_by_text("Draft saved")).to_be_visible()
         self.assertNotIn("file_link", live_document(world.guide).model_dump_json())
-        page.get_by_role("button", name="Turn on changes").click()
+        page.get_by_role("button", name=TURN_ON).click()
         page.get_by_role("dialog").get_by_role("button", name="Turn on").click()
         wait_until(lambda: "file_link" in live_document(world.guide).model_dump_json())
         world.arrive("ines@example.com")

@@ -12,7 +12,7 @@ from server.people.models import Subscriber, Suppression, Tag
 from server.routes.actions import turn_on
 from server.sources.actions import save_route_draft
 from server.submissions.models import Submission
-from tests.browser.case import BrowserCase
+from tests.browser.case import TURN_ON, BrowserCase
 from tests.world import make_world
 
 
@@ -168,17 +168,17 @@ class Tidying(BrowserCase):
         page.goto(at)
         page.get_by_role("button", name=re.compile("^wait 1 day")).click()
         page.get_by_label("Wait for").fill("3")
-        expect(page.get_by_text("the draft differs: 1 change")).to_be_visible()
-        page.get_by_role("button", name="Turn on changes").click()
+        expect(page.get_by_role("button", name="Turn on 1 change")).to_be_visible()
+        page.get_by_role("button", name=TURN_ON).click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("step 2: wait 1 day → wait 3 days")
-        dialog.get_by_role("button", name="Turn on changes").click()
+        dialog.get_by_role("button", name=TURN_ON).click()
         page.get_by_role("link", name="revision 2").click()
         expect(page.get_by_text("step 2: wait 1 day → wait 3 days")).to_be_visible()
         page.goto(f"{at}/revisions/1")
         page.get_by_role("button", name="Restore as draft").click()
         expect(page.get_by_role("button", name=re.compile("^wait 1 day"))).to_be_visible()
-        expect(page.get_by_text("the draft differs: 1 change")).to_be_visible()
+        expect(page.get_by_role("button", name="Turn on 1 change")).to_be_visible()
 
     def test_settings_that_cannot_be_are_refused_at_their_box(self) -> None:
         page = self.page

@@ -33,6 +33,7 @@ class TwoMembers(BrowserCase):
 
     def open_sheet(self) -> Page:
         self.page.goto(f"{self.at}/sources/{self.source.pk}")
+        self.page.get_by_role("button", name="Edit what the visitor sees").click()
         expect(self.page.get_by_label("Heading")).to_be_visible()
         return self.page
 

@@ -15,7 +15,7 @@ from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 from server.sources.open_forms import forget
 from server.submissions.models import Submission
-from tests.browser.case import BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, wait_until
 from tests.browser.test_whole_path import add_question, pick
 from tests.world import World, make_world
 
@@ -47,8 +47,8 @@ class WaysIn(BrowserCase):
     def turn_on(self) -> None:
         page = self.page
         expect(page.get_by_text("Draft saved")).to_be_visible()
-        page.get_by_role("button", name=re.compile("^Turn on")).click()
-        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Turn on")).click()
+        page.get_by_role("button", name=TURN_ON).click()
+        page.get_by_role("dialog").get_by_role("button", name=TURN_ON).click()
         expect(page.get_by_role("dialog")).to_be_hidden()
 
     def change_form(self, **change: object) -> None:

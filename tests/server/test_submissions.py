@@ -43,6 +43,12 @@ class Log(TestCase):
         waiting = self.world.submit("late@example.com")
         self.assertEqual(self.get()["total"], 3)
         self.assertEqual(self.get("state=received")["submissions"][0]["id"], str(waiting.pk))
+        stuck, held = (self.world.submit(f"{one}@example.com") for one in ("stuck", "held"))
+        Submission.everywhere.filter(pk=stuck.pk).update(state="stuck")
+        Submission.everywhere.filter(pk=held.pk).update(state="held")
+        found = {one["id"] for one in self.get("state=attention")["submissions"]}
+        self.assertEqual(found, {str(stuck.pk), str(held.pk)})
+        Submission.everywhere.filter(pk__in=[stuck.pk, held.pk]).delete()
         self.assertEqual(self.get("text=MOON")["total"], 1)
         self.assertEqual(self.get("text=bo@example")["total"], 1)
         later = (clock.now(self.workspace) + timedelta(hours=1)).isoformat().replace("+", "%2B")

@@ -65,14 +65,51 @@ export const theme = createTheme({
         },
       },
     },
+    // A label stands above its box, and never moves.
     MuiInputLabel: {
+      defaultProps: { shrink: true },
       styleOverrides: {
-        root: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
+        root: {
+          position: "static",
+          transform: "none",
+          maxWidth: "none",
+          marginBottom: 4,
+          fontSize: "0.78125rem",
+          fontWeight: 600,
+          lineHeight: 1.35,
+          whiteSpace: "normal",
+          color: "var(--mui-palette-text-primary)",
+          "&.Mui-focused": { color: "var(--mui-palette-text-primary)" },
+          "&.Mui-error": { color: "var(--mui-palette-error-main)" },
+          "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" },
+        },
+      },
+    },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: {
+          backgroundColor: "var(--mui-palette-background-paper)",
+          "&.MuiInputBase-sizeSmall.MuiInputBase-multiline": { padding: "5px 10px" },
+        },
+        input: {
+          "&.MuiInputBase-inputSizeSmall": { padding: "5px 10px" },
+          "&.MuiInputBase-inputMultiline": { padding: 0 },
+        },
+        notchedOutline: ({ theme }) => ({
+          top: 0,
+          borderColor: "#B9B09F",
+          "& legend": { display: "none" },
+          ...theme.applyStyles("dark", { borderColor: "#5E6A6C" }),
+        }),
       },
     },
     MuiFormHelperText: {
       styleOverrides: {
-        root: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },
+        root: {
+          marginLeft: 0,
+          marginRight: 0,
+          "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" },
+        },
       },
     },
     MuiFormControlLabel: {
@@ -99,7 +136,14 @@ export const theme = createTheme({
     },
     MuiTextField: { defaultProps: { size: "small", fullWidth: true } },
     MuiSelect: { defaultProps: { size: "small" } },
-    MuiAutocomplete: { defaultProps: { size: "small" } },
+    MuiAutocomplete: {
+      defaultProps: { size: "small" },
+      styleOverrides: {
+        inputRoot: {
+          "&.MuiOutlinedInput-root.MuiInputBase-sizeSmall": { paddingTop: 2, paddingBottom: 2 },
+        },
+      },
+    },
     MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
     MuiTableCell: {
       styleOverrides: {

@@ -4994,7 +4994,7 @@ export interface components {
             /** Source */
             source?: string | null;
             /** State */
-            state?: ("received" | "held" | "routed" | "stuck") | null;
+            state?: ("received" | "held" | "routed" | "stuck" | "attention") | null;
             /**
              * Tests
              * @default without
@@ -7411,7 +7411,7 @@ export interface components {
             /** Source */
             source?: string | null;
             /** State */
-            state?: ("received" | "held" | "routed" | "stuck") | null;
+            state?: ("received" | "held" | "routed" | "stuck" | "attention") | null;
             /**
              * Tests
              * @default without
@@ -17495,7 +17495,7 @@ export interface operations {
             query?: {
                 source?: string | null;
                 file_import?: string | null;
-                state?: ("received" | "held" | "routed" | "stuck") | null;
+                state?: ("received" | "held" | "routed" | "stuck" | "attention") | null;
                 since?: string | null;
                 until?: string | null;
                 first_day?: string | null;
@@ -17571,7 +17571,7 @@ export interface operations {
             query?: {
                 source?: string | null;
                 file_import?: string | null;
-                state?: ("received" | "held" | "routed" | "stuck") | null;
+                state?: ("received" | "held" | "routed" | "stuck" | "attention") | null;
                 since?: string | null;
                 until?: string | null;
                 first_day?: string | null;

@@ -72,7 +72,7 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
         <Box
           sx={[
             {
-              pt: 1.5,
+              pt: 1.125,
               pb: 0.75,
               minWidth: 0,
               px: 2,

@@ -45,18 +45,20 @@ export function DocumentActions(props: DocumentActionsProps) {
         <Button onClick={() => (resuming ? setAsking(true) : void onResume(0))}>Resume</Button>
       )}
       {asking && <Resuming says={resuming} onClose={() => setAsking(false)} onResume={onResume} />}
-      <TurnOn
-        again={isLive}
-        findings={findings}
-        disabled={!hasChanges}
-        {...(changes && { changes })}
-        says={[owner.state === "paused" && "It stays paused until you resume it.", says]
-          .filter(Boolean)
-          .join(" ")}
-        more={more}
-        onSee={goTo}
-        onTurnOn={onTurnOn}
-      />
+      {hasChanges && (
+        <TurnOn
+          again={isLive}
+          findings={findings}
+          disabled={saving}
+          {...(changes && { changes })}
+          says={[owner.state === "paused" && "It stays paused until you resume it.", says]
+            .filter(Boolean)
+            .join(" ")}
+          more={more}
+          onSee={goTo}
+          onTurnOn={onTurnOn}
+        />
+      )}
     </>
   );
 }

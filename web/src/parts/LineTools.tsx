@@ -33,7 +33,7 @@ export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }:
   };
   const moves = onUp !== undefined || onDown !== undefined;
   return (
-    <Stack direction="row" sx={{ ml: "auto !important", flexShrink: 0 }}>
+    <Stack direction="row" sx={{ ml: "auto !important", my: "-2px !important", flexShrink: 0 }}>
       {onEdit && (
         <Button data-opens onClick={onEdit} aria-label={`Edit ${name}`}>
           Edit

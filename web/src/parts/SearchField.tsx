@@ -7,13 +7,21 @@ interface SearchFieldProps {
   value: string;
   onSearch: (text: string) => void;
   width?: number;
+  /** In the head of a sheet: the label stands in the box, so that the head stays low. */
+  inHead?: boolean;
 }
 
 /** Milliseconds without a key after which what was typed is searched for. */
 const QUIET = 250;
 
 /** A box to search in: every key shows at once, the search follows when the typing rests. */
-export function SearchField({ label, value, onSearch, width = 220 }: SearchFieldProps) {
+export function SearchField({
+  label,
+  value,
+  onSearch,
+  width = 220,
+  inHead = false,
+}: SearchFieldProps) {
   const [typed, setTyped] = useState(value);
   const asked = useRef(value);
   const search = useRef(onSearch);
@@ -38,7 +46,9 @@ export function SearchField({ label, value, onSearch, width = 220 }: SearchField
   return (
     <TextField
       type="search"
-      label={label}
+      label={inHead ? "" : label}
+      placeholder={inHead ? label : ""}
+      slotProps={{ htmlInput: { "aria-label": label } }}
       value={typed}
       onChange={(event) => setTyped(event.target.value)}
       sx={{ width }}

@@ -30,6 +30,22 @@ interface TurnOnProps {
   onSee?: ((finding: Schemas["Finding"]) => void) | undefined;
 }
 
+/** In the hand the one thing to press stays at the bottom of the screen. */
+const ONE_BAR_ON_A_PHONE = {
+  position: { xs: "fixed", sm: "static" },
+  bottom: 0,
+  left: 0,
+  right: 0,
+  zIndex: 6,
+  height: { xs: 56, sm: "auto" },
+  px: { xs: 2, sm: 0 },
+  display: "flex",
+  alignItems: "center",
+  bgcolor: { xs: "background.default", sm: "transparent" },
+  borderTop: { xs: 1, sm: 0 },
+  borderColor: "divider",
+};
+
 /** Makes the draft live, with a note for the history. */
 export function TurnOn(props: TurnOnProps) {
   const { again, findings, disabled, changes = [], says, more, withNote = true } = props;
@@ -39,7 +55,9 @@ export function TurnOn(props: TurnOnProps) {
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState(false);
-  const word = again ? "Turn on changes" : "Turn on";
+  const word = !again
+    ? "Turn on"
+    : `Turn on ${changes.length > 0 ? counted(changes.length, "change", "changes") : "changes"}`;
   const turnOn = async () => {
     setBusy(true);
     const done = await onTurnOn(note);
@@ -51,9 +69,16 @@ export function TurnOn(props: TurnOnProps) {
   };
   return (
     <>
-      <Button variant="contained" disabled={disabled} onClick={() => setAsking(true)}>
-        {word}
-      </Button>
+      <Box sx={ONE_BAR_ON_A_PHONE}>
+        <Button
+          variant="contained"
+          disabled={disabled}
+          onClick={() => setAsking(true)}
+          sx={{ width: { xs: 1, sm: "auto" } }}
+        >
+          {word}
+        </Button>
+      </Box>
       <Dialog open={asking} onClose={() => setAsking(false)} fullWidth maxWidth="xs">
         <DialogTitle>{word}</DialogTitle>
         <DialogContent>

@@ -12,6 +12,7 @@ import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
+import { Few } from "../../parts/Few";
 import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { counted, useMoments } from "../../parts/moment";
@@ -104,6 +105,7 @@ export function People() {
             value={search}
             onSearch={(text) => change("search", text)}
             width={260}
+            inHead
           />
         </>
       }
@@ -128,8 +130,8 @@ export function People() {
         <ScrollTable sx={{ mt: 1 }}>
           <TableHead>
             <TableRow>
-              <TableCell>Address</TableCell>
-              <TableCell sx={wide}>Name</TableCell>
+              <TableCell>Name</TableCell>
+              <TableCell sx={wide}>Address</TableCell>
               <TableCell sx={wide}>Tags</TableCell>
               <TableCell sx={wide}>Subscribed to</TableCell>
               <TableCell>Since</TableCell>
@@ -140,14 +142,25 @@ export function People() {
               <TableRow key={one.id}>
                 <TableCell sx={{ overflowWrap: "anywhere", minWidth: 150 }}>
                   <Link to={`/w/${workspace}/people/${one.id}`}>
-                    <Address of={one.address} />
+                    {one.name || <Address of={one.address} />}
                   </Link>
-                  <Typography variant="body2" sx={{ display: { sm: "none" } }}>
-                    {one.name}
-                  </Typography>
+                  {one.name && (
+                    <Typography
+                      variant="caption"
+                      component="div"
+                      color="textSecondary"
+                      sx={{ display: { sm: "none" } }}
+                    >
+                      <Address of={one.address} />
+                    </Typography>
+                  )}
                 </TableCell>
-                <TableCell sx={wide}>{one.name}</TableCell>
-                <TableCell sx={wide}>{one.tags.join(", ")}</TableCell>
+                <TableCell sx={{ ...wide, overflowWrap: "anywhere" }}>
+                  {one.name && <Address of={one.address} />}
+                </TableCell>
+                <TableCell sx={wide}>
+                  <Few of={one.tags} />
+                </TableCell>
                 <TableCell sx={wide}>{one.lists.join(", ")}</TableCell>
                 <TableCell sx={{ whiteSpace: "nowrap" }}>{moments.moment(one.added_at)}</TableCell>
               </TableRow>

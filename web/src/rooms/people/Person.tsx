@@ -8,6 +8,8 @@ import { api, take } from "../../api/client";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
+import { Causes } from "../../parts/Causes";
+import { byOrigin, readsSame } from "../../parts/origin";
 import { Loading } from "../../parts/Loading";
 import { counted, useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
@@ -74,7 +76,8 @@ export function Person() {
               <Typography key={number} variant="body2" color="textSecondary">
                 {moments.moment(proof.at)}: {proof.before} → {proof.after}
                 {proof.wording && `; agreed to “${proof.wording}”`}
-                {proof.page && ` on ${proof.page}`} <Because because={proof.because} />
+                {proof.page && ` on ${proof.page}`}{" "}
+                {!readsSame(proof.because, one.because) && <Because because={proof.because} />}
               </Typography>
             ))}
           </BandRow>
@@ -86,11 +89,17 @@ export function Person() {
         ) : (
           <>
             {data.fields.length === 0 && <BandRow>Nothing but the address is known.</BandRow>}
-            {data.fields.map((one, index) => (
-              <BandRow key={one.key} ruled={index > 0}>
-                <Typography>
-                  {one.label}: <strong>{one.value}</strong> <Because because={one.because} />
-                </Typography>
+            {byOrigin(data.fields).map((group, index) => (
+              <BandRow key={group[0].key} ruled={index > 0}>
+                <Causes
+                  of={group}
+                  name={(one) => one.key}
+                  says={(one) => (
+                    <>
+                      {one.label}: <strong>{one.value}</strong>
+                    </>
+                  )}
+                />
               </BandRow>
             ))}
             {mayChange && (
@@ -107,11 +116,13 @@ export function Person() {
         ) : (
           <>
             {data.tags.length === 0 && <BandRow>No tags.</BandRow>}
-            {data.tags.map((one, index) => (
-              <BandRow key={one.id} ruled={index > 0}>
-                <Typography>
-                  <strong>{one.name}</strong> <Because because={one.because} />
-                </Typography>
+            {byOrigin(data.tags).map((group, index) => (
+              <BandRow key={group[0].id} ruled={index > 0}>
+                <Causes
+                  of={group}
+                  name={(one) => one.id}
+                  says={(one) => <strong>{one.name}</strong>}
+                />
               </BandRow>
             ))}
             {mayChange && (

@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import ToggleButton from "@mui/material/ToggleButton";
@@ -10,8 +11,9 @@ import { api, take, type Schemas } from "../../api/client";
 import type { paths } from "../../api/schema";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { Because } from "../../parts/Because";
+import { Causes } from "../../parts/Causes";
 import { useMoments } from "../../parts/moment";
+import { byOrigin } from "../../parts/origin";
 import { ENDED } from "../sequences/words";
 
 type Fact = Schemas["FactOut"];
@@ -66,23 +68,29 @@ export function Trail({ person }: { person: string }) {
       {trail.data && facts.length === 0 && <BandRow>Nothing of that has happened.</BandRow>}
       {days.map((day) => (
         <Band key={day} name={day}>
-          {facts
-            .filter((fact) => moments.day(fact.at) === day)
-            .map((fact, index) => (
-              <BandRow key={fact.id} ruled={index > 0}>
-                <Typography>
-                  <Typography
-                    component="span"
-                    variant="body2"
-                    color="textSecondary"
-                    sx={{ mr: 1.5 }}
-                  >
-                    {moments.time(fact.at)}
-                  </Typography>
-                  <What fact={fact} /> <Because because={fact.because} />
+          {byOrigin(
+            facts.filter((fact) => moments.day(fact.at) === day),
+            (one, other) => moments.time(one.at) === moments.time(other.at),
+          ).map((group, index) => (
+            <BandRow key={group[0].id} ruled={index > 0}>
+              <Stack direction="row" spacing={1.5}>
+                <Typography
+                  variant="body2"
+                  color="textSecondary"
+                  sx={{ flexShrink: 0, lineHeight: "1.45rem", fontVariantNumeric: "tabular-nums" }}
+                >
+                  {moments.time(group[0].at)}
                 </Typography>
-              </BandRow>
-            ))}
+                <Box sx={{ minWidth: 0 }}>
+                  <Causes
+                    of={group}
+                    name={(fact) => fact.id}
+                    says={(fact) => <What fact={fact} />}
+                  />
+                </Box>
+              </Stack>
+            </BandRow>
+          ))}
         </Band>
       ))}
       {trail.hasNextPage && (

@@ -26,7 +26,7 @@ export function ChanceForm(props: FormOf<"chance">) {
       {step.of.map((one) => (
         <Part
           key={one.id}
-          name={`${one.name || "A way"}: ${total ? Math.round((100 * one.weight) / total) : 0} %${wentWords(count, one.id)}`}
+          name={`${one.name || "A way"}: ${total ? Math.round((100 * one.weight) / total) : 0}%${wentWords(count, one.id)}`}
         >
           <Stack spacing={1.5}>
             <Stack direction="row" spacing={1}>

@@ -112,7 +112,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
                 <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
                 <TableCell align="right">{one.reached.toLocaleString("en-GB")}</TableCell>
                 <TableCell align="right">
-                  {one.entered ? `${((100 * one.reached) / one.entered).toFixed(1)} %` : "—"}
+                  {one.entered ? `${((100 * one.reached) / one.entered).toFixed(1)}%` : "—"}
                 </TableCell>
                 <TableCell align="right">
                   {one.median_days === null ? "—" : one.median_days.toFixed(1)}

@@ -83,6 +83,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
               "nobody is in it yet"
             )}
             {sequence.differs &&
+              readOnly &&
               ` · the draft differs: ${counted(sequence.changes.length, "change", "changes")}`}
           </Typography>
         </>

@@ -86,7 +86,7 @@ export function Sequences() {
                 <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
                 <TableCell align="right">
                   {one.reached > 0 &&
-                    `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)} %)`}
+                    `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)}%)`}
                 </TableCell>
                 <TableCell>
                   {one.stuck > 0 ? (

@@ -113,7 +113,7 @@ function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) 
   const share = whole > 0 ? Math.min(1, count.came / whole) : 0;
   const left = Object.values(count.left).reduce((sum, one) => sum + one, 0);
   return (
-    <Box sx={{ textAlign: "right", width: 46 }}>
+    <Box sx={{ textAlign: "right", minWidth: 46 }}>
       <Typography
         variant="body2"
         component="div"
@@ -127,6 +127,7 @@ function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) 
       {left > 0 && (
         <Typography variant="caption" component="div" color="textSecondary">
           −{left.toLocaleString("en-GB")}
+          {count.came > 0 && ` · ${percent(left, count.came)}`}
         </Typography>
       )}
     </Box>

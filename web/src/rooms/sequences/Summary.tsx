@@ -50,7 +50,7 @@ export function Summary(props: SummaryProps) {
         {rate && document.goals.length > 0 && (
           <>
             {" · goal "}
-            <strong>{rate} %</strong> of {goal.entered.toLocaleString("en-GB")}
+            <strong>{rate}%</strong> of {goal.entered.toLocaleString("en-GB")}
             {goal.median_days !== null && `, after ${days(goal.median_days)} (median)`}
           </>
         )}

@@ -40,7 +40,7 @@ export function ConsentLine(props: ConsentLineProps) {
   const name = `the consent to ${list}`;
   if (!open) {
     return (
-      <Stack ref={root} direction="row" spacing={1} sx={{ alignItems: "center", minHeight: 36 }}>
+      <Stack ref={root} direction="row" spacing={1} sx={{ alignItems: "center", minHeight: 28 }}>
         <Typography color="textSecondary" sx={{ minWidth: 0, overflowWrap: "anywhere" }}>
           {line.question ? (
             <>

@@ -10,24 +10,22 @@ type Passing = Schemas["Passing"];
 interface PassingsProps {
   passing: Passing[];
   questions: Asked[];
-  readOnly: boolean;
   onChange: (passing: Passing[]) => void;
 }
 
 /** Answers that the next page is given in its address: only those chosen here. */
-export function Passings({ passing, questions, readOnly, onChange }: PassingsProps) {
+export function Passings({ passing, questions, onChange }: PassingsProps) {
   const set = (index: number, change: Partial<Passing>) =>
     onChange(passing.map((one, at) => (at === index ? { ...one, ...change } : one)));
   const first = questions[0]?.name ?? "";
   return (
     <>
       {passing.map((one, index) => (
-        <Stack key={index} direction="row" spacing={1} sx={{ alignItems: "center" }}>
+        <Stack key={index} direction="row" spacing={1} sx={{ alignItems: "flex-end" }}>
           <TextField
             select
             label="Pass along"
             value={one.question}
-            disabled={readOnly}
             onChange={(event) => set(index, { question: event.target.value })}
           >
             {!questions.some((question) => question.name === one.question) && (
@@ -42,27 +40,22 @@ export function Passings({ passing, questions, readOnly, onChange }: PassingsPro
           <TextField
             label="As parameter"
             value={one.parameter}
-            disabled={readOnly}
             onChange={(event) => set(index, { parameter: event.target.value.trim() })}
           />
-          {!readOnly && (
-            <Button
-              color="inherit"
-              sx={{ flexShrink: 0 }}
-              onClick={() => onChange(passing.filter((_, at) => at !== index))}
-            >
-              Remove
-            </Button>
-          )}
+          <Button
+            color="inherit"
+            sx={{ flexShrink: 0 }}
+            onClick={() => onChange(passing.filter((_, at) => at !== index))}
+          >
+            Remove
+          </Button>
         </Stack>
       ))}
-      {!readOnly && (
-        <div>
-          <Button onClick={() => onChange([...passing, { question: first, parameter: first }])}>
-            Pass an answer along
-          </Button>
-        </div>
-      )}
+      <div>
+        <Button onClick={() => onChange([...passing, { question: first, parameter: first }])}>
+          Pass an answer along
+        </Button>
+      </div>
     </>
   );
 }

@@ -49,7 +49,7 @@ export function ReadLineRow(props: ReadLineRowProps) {
         spacing={1}
         role="group"
         aria-label={`Line: ${name}`}
-        sx={{ alignItems: "center", minHeight: 36 }}
+        sx={{ alignItems: "center", minHeight: 28 }}
       >
         <Typography sx={{ minWidth: 0, overflowWrap: "anywhere" }} color="textSecondary">
           {isConstant && "Always "}

@@ -49,7 +49,7 @@ export function RuleLine(props: RuleLineProps) {
         ref={root}
         direction="row"
         spacing={1}
-        sx={{ alignItems: "center", minHeight: 36, pl: readOnly ? 0 : 1.5 }}
+        sx={{ alignItems: "center", minHeight: 28, pl: readOnly ? 0 : 1.5 }}
       >
         <FormControlLabel
           control={

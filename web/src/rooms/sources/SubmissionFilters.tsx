@@ -1,6 +1,8 @@
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
@@ -8,12 +10,15 @@ import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { SearchField } from "../../parts/SearchField";
 
+/** Held or stuck: somebody has to look at it. */
+const ATTENTION = "attention";
 const STATES: [string, string][] = [
   ["", "any status"],
   ["received", "waiting"],
   ["held", "held"],
   ["routed", "routed"],
   ["stuck", "stuck"],
+  [ATTENTION, "needs attention"],
 ];
 const TESTS: [string, string][] = [
   ["", "without tests"],
@@ -63,7 +68,12 @@ export function SubmissionFilters() {
     />
   );
   return (
-    <Stack direction="row" spacing={1.5} useFlexGap sx={{ py: 2, flexWrap: "wrap" }}>
+    <Stack
+      direction="row"
+      spacing={1.5}
+      useFlexGap
+      sx={{ py: 2, flexWrap: "wrap", alignItems: "flex-end" }}
+    >
       <SearchField
         label="Address or answer"
         value={params.get("text") ?? ""}
@@ -76,10 +86,20 @@ export function SubmissionFilters() {
         [["", "all sources"], ...sources.map((one): [string, string] => [one.id, one.name])],
         190,
       )}
-      {select("state", "Status", STATES, 120)}
+      {select("state", "Status", STATES, 150)}
       {day("first_day", "From")}
       {day("last_day", "To")}
       {select("tests", "Tests", TESTS, 140)}
+      <FormControlLabel
+        label="Needs attention only"
+        control={
+          <Switch
+            size="small"
+            checked={params.get("state") === ATTENTION}
+            onChange={(event) => set("state", event.target.checked ? ATTENTION : "")}
+          />
+        }
+      />
       {[...params.keys()].length > 0 && (
         <Button onClick={() => setParams({}, { replace: true })}>Clear filters</Button>
       )}

@@ -102,7 +102,6 @@ export function Submissions() {
               <TableCell>Source</TableCell>
               <TableCell>Person, or first answer</TableCell>
               <TableCell>Status</TableCell>
-              <TableCell>Problem</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -132,6 +131,15 @@ export function Submissions() {
                   ) : (
                     one.answers[0]?.text || (one.forgotten ? "emptied" : "—")
                   )}
+                  {(one.held_because || one.problems[0]) && (
+                    <Typography
+                      variant="caption"
+                      component="div"
+                      color={one.held_because ? "warning" : "error"}
+                    >
+                      {one.held_because || one.problems[0]}
+                    </Typography>
+                  )}
                   {one.is_test && (
                     <Typography component="span" variant="caption" color="info">
                       {" "}
@@ -150,11 +158,6 @@ export function Submissions() {
                       {later(one.received_at, one.routed_at)}
                     </Typography>
                   )}
-                </TableCell>
-                <TableCell>
-                  <Typography variant="body2" color={one.held_because ? "warning" : "error"}>
-                    {one.held_because || one.problems[0]}
-                  </Typography>
                 </TableCell>
               </TableRow>
             ))}

@@ -1,13 +1,17 @@
+import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
-import { askedBy } from "./asked";
+import { Named } from "../../parts/Named";
+import { ReadLineOf } from "../../parts/ReadLineOf";
+import { askedBy, type Asked } from "./asked";
 import type { BandsProps } from "./BandsProps";
 import { Passings } from "./Passings";
 
@@ -17,6 +21,8 @@ type Sees = Schemas["VisitorSees"];
 export function VisitorSees(props: BandsProps) {
   const { document, edit, sample, findings, readOnly, choice, seen } = props;
   const sees = document.visitor_sees;
+  const [open, setOpen] = useState(false);
+  const asked = askedBy(document, seen);
   const set = (change: Partial<Sees>) =>
     edit((route) => ({ ...route, visitor_sees: { ...route.visitor_sees, ...change } }));
   return (
@@ -36,61 +42,92 @@ export function VisitorSees(props: BandsProps) {
           )
         }
       >
-        <RadioGroup
-          row
-          aria-label="What the visitor sees"
-          value={sees.kind}
-          onChange={(_, kind) => set({ kind: kind as Sees["kind"] })}
+        <ReadLineOf
+          name="what the visitor sees"
+          open={open && !readOnly}
+          readOnly={readOnly}
+          onOpen={setOpen}
+          says={<Says sees={sees} label={(name) => labelOf(asked, name)} />}
         >
-          <FormControlLabel
-            value="text"
-            control={<Radio size="small" />}
-            label="A text"
-            disabled={readOnly}
-          />
-          <FormControlLabel
-            value="page"
-            control={<Radio size="small" />}
-            label="Another page"
-            disabled={readOnly}
-          />
-        </RadioGroup>
-        {sees.kind === "text" ? (
-          <Stack spacing={1.5} sx={{ pt: 1 }}>
-            <TextField
-              label="Heading"
-              value={sees.heading}
-              disabled={readOnly}
-              onChange={(event) => set({ heading: event.target.value })}
-            />
-            <TextField
-              label="Text"
-              multiline
-              minRows={2}
-              value={sees.text}
-              disabled={readOnly}
-              onChange={(event) => set({ text: event.target.value })}
-            />
-          </Stack>
-        ) : (
-          <Stack spacing={1.5} sx={{ pt: 1 }}>
-            <TextField
-              label="Address of the page"
-              placeholder="https://www.example.org/thanks"
-              value={sees.address}
-              disabled={readOnly}
-              onChange={(event) => set({ address: event.target.value })}
-            />
-            <Passings
-              passing={sees.passing}
-              questions={askedBy(document, seen).filter((one) => one.group !== "Other data")}
-              readOnly={readOnly}
-              onChange={(passing) => set({ passing })}
-            />
-          </Stack>
-        )}
+          <RadioGroup
+            row
+            aria-label="What the visitor sees"
+            value={sees.kind}
+            onChange={(_, kind) => set({ kind: kind as Sees["kind"] })}
+          >
+            <FormControlLabel value="text" control={<Radio size="small" />} label="A text" />
+            <FormControlLabel value="page" control={<Radio size="small" />} label="Another page" />
+          </RadioGroup>
+          {sees.kind === "text" ? (
+            <Stack spacing={1.5} sx={{ pt: 1 }}>
+              <TextField
+                label="Heading"
+                value={sees.heading}
+                onChange={(event) => set({ heading: event.target.value })}
+              />
+              <TextField
+                label="Text"
+                multiline
+                minRows={2}
+                value={sees.text}
+                onChange={(event) => set({ text: event.target.value })}
+              />
+            </Stack>
+          ) : (
+            <Stack spacing={1.5} sx={{ pt: 1 }}>
+              <TextField
+                label="Address of the page"
+                placeholder="https://www.example.org/thanks"
+                value={sees.address}
+                onChange={(event) => set({ address: event.target.value })}
+              />
+              <Passings
+                passing={sees.passing}
+                questions={asked.filter((one) => one.group !== "Other data")}
+                onChange={(passing) => set({ passing })}
+              />
+            </Stack>
+          )}
+          <Button
+            aria-label="Done with what the visitor sees"
+            variant="outlined"
+            onClick={() => setOpen(false)}
+            sx={{ mt: 1.5 }}
+          >
+            Done
+          </Button>
+        </ReadLineOf>
         <FindingsAt findings={findings} place="visitor_sees" />
       </BandRow>
     </Band>
+  );
+}
+
+const labelOf = (asked: Asked[], name: string) =>
+  asked.find((one) => one.name === name)?.label || name;
+
+/** What follows the form, as a sentence. */
+function Says({ sees, label }: { sees: Sees; label: (name: string) => string }) {
+  if (sees.kind === "text") {
+    const said = [sees.heading, sees.text].filter(Boolean).join(" · ");
+    return said ? (
+      <>
+        A page that says <Named>“{said}”</Named>
+      </>
+    ) : (
+      "A page that thanks in the language of the form"
+    );
+  }
+  return (
+    <>
+      Continues to <Named>{sees.address || "a page without an address yet"}</Named>
+      {sees.passing.length > 0 && ", passing along "}
+      {sees.passing.map((one, index) => (
+        <span key={index}>
+          {index > 0 && ", "}
+          <Named>{label(one.question)}</Named> as {one.parameter}
+        </span>
+      ))}
+    </>
   );
 }
