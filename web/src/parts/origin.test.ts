@@ -27,6 +27,9 @@ test("what else has to be alike parts them", () => {
 test("an origin has no line, and a cause reads as its sentence and origin say", () => {
   expect(origin(rule("1"))).toEqual({ submission_id: "s" });
   expect(readsSame(rule("1"), { ...rule("1"), line_id: "9", band: "then" })).toBe(true);
+  // The server writes its keys in any order, and what is not said as null.
+  const other = { submission_id: "s", replay_id: null, line_id: "1", sentence: "rule 1" };
+  expect(readsSame(rule("1"), other)).toBe(true);
   expect(readsSame(rule("1"), rule("2"))).toBe(false);
   expect(readsSame(rule("1"), null)).toBe(false);
 });

@@ -10,7 +10,12 @@ const OF_A_LINE = new Set(["kind", "sentence", "line_id", "band"]);
 /** Where a cause lies (a submission by a revision of a source), without the line that did it. */
 export function origin(because: Cause): Cause {
   return (
-    because && Object.fromEntries(Object.entries(because).filter(([name]) => !OF_A_LINE.has(name)))
+    because &&
+    Object.fromEntries(
+      Object.entries(because)
+        .filter(([name, said]) => said !== null && !OF_A_LINE.has(name))
+        .sort(([one], [other]) => one.localeCompare(other)),
+    )
   );
 }
 
