@@ -87,6 +87,7 @@ class WholePath(BrowserCase):
         pick(page, "Tags for Planets", "looks at planets", make="tag")
         page.get_by_role("button", name="Start a sequence").click()
         pick(page, "Sequence", "First telescope", exact=True)
+        page.get_by_role("button", name="Edit what the visitor sees").click()
         page.get_by_label("Text", exact=True).fill("The guide is on its way.")
         self.sample(page)
         expect(page.get_by_text("Draft saved")).to_be_visible()

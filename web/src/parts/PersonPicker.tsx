@@ -1,8 +1,9 @@
+import { foundQuery } from "../api/people";
 import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Schemas } from "../api/client";
+import { type Schemas } from "../api/client";
 import { useSlug } from "../api/workspace";
 import { useSettled } from "./useSettled";
 
@@ -22,13 +23,7 @@ export function PersonPicker({ label, value, none, onChange }: PersonPickerProps
   const [typed, setTyped] = useState("");
   const search = useSettled(typed, 250);
   const { data } = useQuery({
-    queryKey: ["people", workspace, "find", search],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people", {
-          params: { path: { workspace }, query: { search } },
-        }),
-      ),
+    ...foundQuery(workspace, search),
     placeholderData: keepPreviousData,
   });
   return (

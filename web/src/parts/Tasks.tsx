@@ -1,3 +1,4 @@
+import { tasksQuery } from "../api/people";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
@@ -15,15 +16,7 @@ export function Tasks({ person }: { person?: string }) {
   const moments = useMoments();
   const mayChange = useMayChange();
   const reload = useReload();
-  const { data: tasks = [] } = useQuery({
-    queryKey: ["tasks", workspace, person],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/tasks", {
-          params: { path: { workspace }, query: person ? { person } : {} },
-        }),
-      ),
-  });
+  const { data: tasks = [] } = useQuery(tasksQuery(workspace, person));
   const [failed, setFailed] = useState<unknown>();
   const finish = async (task: string, button: HTMLElement) => {
     const at = doneButtons(button).indexOf(button);

@@ -1,3 +1,4 @@
+import { touchesQuery } from "../../api/things";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -25,11 +26,7 @@ export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: Touch
   const workspace = useSlug();
   const [error, setError] = useState<unknown>();
   const params = { path: { workspace, kind, thing: id } };
-  const { data, error: failed } = useQuery({
-    queryKey: ["touches", workspace, kind, id],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/things/{kind}/{thing}", { params })),
-    staleTime: 0,
-  });
+  const { data, error: failed } = useQuery(touchesQuery(workspace, kind, id));
   const deletes = asking === "delete";
   const restores = !deletes && data?.archived === true;
   const word = deletes ? "Delete" : restores ? "Restore" : "Archive";

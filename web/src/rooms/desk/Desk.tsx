@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { deskQuery } from "../../api/desk";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -17,12 +17,7 @@ export function Desk() {
   const workspace = useSlug();
   const at = `/w/${workspace}`;
   const moments = useMoments();
-  const { data: desk, error } = useQuery({
-    queryKey: ["desk", workspace],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/desk", { params: { path: { workspace } } })),
-    refetchInterval: 20_000,
-  });
+  const { data: desk, error } = useQuery({ ...deskQuery(workspace), refetchInterval: 20_000 });
   if (!desk) return <Loading error={error} />;
   const came = desk.sources.reduce((sum, one) => sum + one.total, 0);
   const fresh = desk.people - desk.people_before;

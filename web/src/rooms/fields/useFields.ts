@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { fieldUseQuery, fieldsQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
@@ -10,15 +11,8 @@ type Retype = Schemas["RetypeIn"];
 export function useFields() {
   const workspace = useSlug();
   const reload = useReload();
-  const params = { path: { workspace } };
-  const fields = useQuery({
-    queryKey: ["catalogue", workspace, "fields"],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields", { params })),
-  });
-  const use = useQuery({
-    queryKey: ["catalogue", workspace, "field-use"],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields/use", { params })),
-  });
+  const fields = useQuery(fieldsQuery(workspace));
+  const use = useQuery(fieldUseQuery(workspace));
   const changed = async <Answer>(asked: Promise<Answer>): Promise<Answer> => {
     const answer = await asked;
     await reload("catalogue", "people", "person", "source");

@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { confirmingQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
@@ -85,11 +86,7 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
   const { data: catalogue } = useCatalogue();
   const [failed, setFailed] = useState<unknown>();
   const path = { workspace, list: list.id };
-  const { data } = useQuery({
-    queryKey: ["catalogue", workspace, "confirming", list.id],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/lists/{list}/confirming", { params: { path } })),
-  });
+  const { data } = useQuery(confirmingQuery(workspace, list.id));
   if (!data || !catalogue) return null;
   const set = async (change: Partial<Schemas["ConfirmingIn"]>) => {
     try {

@@ -3,6 +3,7 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { listSenderQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug, useWorkspace } from "../../api/workspace";
 import { Problem } from "../../parts/Problem";
@@ -12,12 +13,7 @@ type Sender = Schemas["SenderIn"];
 /** Who the emails of a list are from, where that is not as the workspace says. */
 export function ListSender({ list }: { list: string }) {
   const workspace = useSlug();
-  const path = { workspace, list };
-  const { data } = useQuery({
-    queryKey: ["list-sender", workspace, list],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/lists/{list}/sender", { params: { path } })),
-  });
+  const { data } = useQuery(listSenderQuery(workspace, list));
   return data ? <SenderForm key={JSON.stringify(data)} list={list} stored={data} /> : null;
 }
 

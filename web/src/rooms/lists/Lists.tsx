@@ -3,7 +3,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { fieldsQuery, listsQuery, tagsQuery } from "../../api/lists";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -21,19 +21,9 @@ export function Lists() {
   const making = useMaking();
   const { data: uses } = useUses();
   const mayChange = useMayChange();
-  const params = { path: { workspace } };
-  const lists = useQuery({
-    queryKey: ["catalogue", workspace, "lists"],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/lists", { params })),
-  });
-  const tags = useQuery({
-    queryKey: ["catalogue", workspace, "tags"],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/tags", { params })),
-  });
-  const fields = useQuery({
-    queryKey: ["catalogue", workspace, "fields"],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/fields", { params })),
-  });
+  const lists = useQuery(listsQuery(workspace));
+  const tags = useQuery(tagsQuery(workspace));
+  const fields = useQuery(fieldsQuery(workspace));
   if (!lists.data || !tags.data || !fields.data) {
     return <Loading error={lists.error ?? tags.error ?? fields.error} />;
   }

@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { tagCausesQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
@@ -68,10 +69,7 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
   const [failed, setFailed] = useState<unknown>();
   const [sure, setSure] = useState(false);
   const params = { path: { workspace, tag: tag.id } };
-  const { data: causes = [] } = useQuery({
-    queryKey: ["catalogue", workspace, "causes", tag.id],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/tags/{tag}/causes", { params })),
-  });
+  const { data: causes = [] } = useQuery(tagCausesQuery(workspace, tag.id));
   const attempt = async (asked: Promise<unknown>) => {
     try {
       setFailed(undefined);

@@ -1,7 +1,8 @@
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, take, type Schemas } from "../../api/client";
+import { usesQuery } from "../../api/lists";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
 type User = Schemas["UserOut"];
@@ -16,11 +17,7 @@ const WORDS: [string, string][] = [
 /** What fills and uses the tags and lists of the workspace, by their ids. */
 export function useUses() {
   const workspace = useSlug();
-  return useQuery({
-    queryKey: ["catalogue", workspace, "uses"],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/uses", { params: { path: { workspace } } })),
-  });
+  return useQuery(usesQuery(workspace));
 }
 
 /** The routes and sequences that fill something and that use it, each a way there. */

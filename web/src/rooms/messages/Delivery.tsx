@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { deliveryQuery } from "../../api/messages";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -34,13 +34,7 @@ export function Delivery() {
   const moments = useMoments();
   const [days, setDays] = useState(30);
   const { data, error } = useQuery({
-    queryKey: ["delivery", workspace, days],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/mail/delivery", {
-          params: { path: { workspace }, query: { days } },
-        }),
-      ),
+    ...deliveryQuery(workspace, days),
     placeholderData: keepPreviousData,
     refetchInterval: 30_000,
   });

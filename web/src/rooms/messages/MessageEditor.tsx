@@ -1,16 +1,14 @@
 import Box from "@mui/material/Box";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
-import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useSession } from "../../api/session";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { Unsaved } from "../../drafts/Unsaved";
-import { useDraft } from "../../drafts/useDraft";
-import { useSaved } from "../../drafts/useSaved";
+import { useDocument } from "../../drafts/useDocument";
 import { Band } from "../../parts/Band";
 import { goTo, PreFlight } from "../../parts/Findings";
 import { Problem } from "../../parts/Problem";
@@ -31,10 +29,6 @@ import { Preview } from "./Preview";
 
 type Message = Schemas["MessageOut"];
 
-function asStored({ document, edits }: Message) {
-  return { document, edits };
-}
-
 interface MessageEditorProps {
   message: Message;
   catalogue: Schemas["CatalogueOut"];
@@ -46,71 +40,28 @@ interface MessageEditorProps {
 export function MessageEditor({ message, catalogue, settings, pictures }: MessageEditorProps) {
   const workspace = useSlug();
   const back = useBack({ to: `/w/${workspace}/messages`, label: "Messages" });
-  const client = useQueryClient();
   const { data: session } = useSession();
   const readOnly = !useMayChange();
-  const [saved, setSaved] = useState(message);
   const [open, setOpen] = useState<string>();
   const { id } = message;
   const path = { workspace, message: id };
-  const keep = useCallback(
-    (answer: Message) => {
-      setSaved(answer);
-      client.setQueryData(["message", workspace, id], answer);
-      return asStored(answer);
-    },
-    [workspace, id, client],
-  );
-  const save = useCallback(
-    async (document: MessageDocument, based_on: number) =>
-      keep(
-        await take(
-          api.PUT("/api/workspaces/{workspace}/messages/{message}/draft", {
-            params: { path: { workspace, message: id } },
-            body: { document, based_on },
-          }),
-        ),
-      ),
-    [workspace, id, keep],
-  );
-  const keepFiles = (answer: Message) => {
-    // The text may be newer here than there, so only what the files change is taken over.
-    const kept = { ...saved, files: answer.files, findings: answer.findings };
-    setSaved(kept);
-    client.setQueryData(["message", workspace, id], kept);
-  };
-  const stored = useMemo(() => asStored(message), [message]);
-  const draft = useDraft(stored, save);
-  const load = async () =>
-    keep(
-      await take(api.GET("/api/workspaces/{workspace}/messages/{message}", { params: { path } })),
-    );
-  const { saved: whenSaved, failed, dismiss } = useSaved(draft);
+  const { draft, keep, load, act, discard, failed, dismiss } = useDocument("message", message);
   const turnOn = (note: string) =>
-    whenSaved(async (based_on) => {
-      const answer = await take(
+    act((based_on) =>
+      take(
         api.POST("/api/workspaces/{workspace}/messages/{message}/turn-on", {
           params: { path },
           body: { note, based_on },
         }),
-      );
-      draft.takeOver(keep(answer));
-    });
-  const discard = () =>
-    whenSaved(async (based_on) => {
-      const answer = await take(
-        api.POST("/api/workspaces/{workspace}/messages/{message}/discard", {
-          params: { path },
-          body: { based_on },
-        }),
-      );
-      draft.takeOver(keep(answer));
-    });
+      ),
+    );
+  // The text may be newer here than there, so only what the files change is taken over.
+  const keepFiles = ({ files, findings }: Message) => keep({ ...message, files, findings });
   const thing = useThing({
     kind: "message",
     id,
-    name: saved.name,
-    onChanged: async () => draft.takeOver(await load()),
+    name: message.name,
+    onChanged: load,
   });
   const document = draft.document;
   const set = (change: Partial<MessageDocument>) =>
@@ -121,24 +72,24 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
       fields: catalogue.fields,
       pictures,
       style: settings.style,
-      said: saved.said,
+      said: message.said,
       readOnly,
       open: readOnly ? undefined : open,
       setOpen,
     }),
-    [catalogue, pictures, settings, saved.said, readOnly, open],
+    [catalogue, pictures, settings, message.said, readOnly, open],
   );
   return (
     <Letter value={context}>
       <Sheet
-        title={saved.name}
-        name={saved.name}
+        title={message.name}
+        name={message.name}
         back={back}
         state={
           <Typography variant="body2" color="textSecondary">
-            {saved.differs
+            {message.differs
               ? "The draft differs from what is sent"
-              : saved.used
+              : message.used
                 ? "What is written is what is sent"
                 : "Nothing sends it yet"}
           </Typography>
@@ -147,13 +98,13 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
           <>
             {!readOnly && <SaveNote state={draft.state} />}
             {!readOnly && <UndoRedo draft={draft} />}
-            <PreFlight findings={saved.findings} />
-            {!readOnly && (saved.differs || (saved.used && draft.state === "saving")) && (
+            <PreFlight findings={message.findings} />
+            {!readOnly && (message.differs || (message.used && draft.state === "saving")) && (
               <TurnOn
                 again
-                findings={saved.findings}
-                disabled={!saved.differs}
-                changes={saved.changes}
+                findings={message.findings}
+                disabled={!message.differs}
+                changes={message.changes}
                 says="What goes out before that is the live text."
                 onSee={goTo}
                 onTurnOn={turnOn}
@@ -161,12 +112,12 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
             )}
             {!readOnly && (
               <MessageFormats
-                message={saved}
+                message={message}
                 onTaken={(answer) => draft.takeOver(keep(answer))}
                 onLoad={async () => draft.takeOver(await load())}
                 more={(close) => [
                   ...thing.items(close),
-                  saved.differs && (
+                  message.differs && (
                     <MenuItem key="discard" onClick={() => (close(), void discard())}>
                       Discard the draft
                     </MenuItem>
@@ -199,7 +150,7 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
                 }
               />
             </Band>
-            <MessageFiles message={saved} readOnly={readOnly} onChange={keepFiles} />
+            <MessageFiles message={message} readOnly={readOnly} onChange={keepFiles} />
             <MessageSettings
               key={`settings ${draft.takenOver}`}
               document={document}
@@ -209,11 +160,11 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
             />
             <MessageFigures message={id} />
             <RevisionList
-              revisions={saved.revisions}
+              revisions={message.revisions}
               at={`/w/${workspace}/messages/${id}/revisions`}
             />
           </div>
-          <Preview message={id} edits={saved.edits} to={session?.address ?? ""} />
+          <Preview message={id} edits={message.edits} to={session?.address ?? ""} />
         </Box>
       </Sheet>
     </Letter>

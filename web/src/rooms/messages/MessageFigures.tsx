@@ -4,7 +4,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { messageFiguresQuery } from "../../api/messages";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { ScrollTable } from "../../parts/ScrollTable";
@@ -15,13 +15,7 @@ import { shareOf } from "../../parts/share";
 export function MessageFigures({ message }: { message: string }) {
   const workspace = useSlug();
   const { data } = useQuery({
-    queryKey: ["message-figures", workspace, message],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}/figures", {
-          params: { path: { workspace, message } },
-        }),
-      ),
+    ...messageFiguresQuery(workspace, message),
     refetchInterval: 30_000,
   });
   if (!data || data.sent === 0) return null;

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useParams } from "react-router";
+import { messageQuery, messageRevisionQuery } from "../../api/messages";
 import { api, take } from "../../api/client";
 import { useCatalogue, useReload, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
@@ -21,25 +22,9 @@ export function MessageRevision() {
   const { data: catalogue } = useCatalogue();
   const { data: settings } = useMailSettings();
   const { pictures, loaded } = usePictures();
-  const { data: message } = useQuery({
-    queryKey: ["message", workspace, id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}", {
-          params: { path: { workspace, message: id } },
-        }),
-      ),
-  });
+  const { data: message } = useQuery(messageQuery(workspace, id));
   const path = { workspace, message: id, number: Number(number) };
-  const { data: revision, error } = useQuery({
-    queryKey: ["message-revision", workspace, id, number],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}/revisions/{number}", {
-          params: { path },
-        }),
-      ),
-  });
+  const { data: revision, error } = useQuery(messageRevisionQuery(workspace, id, Number(number)));
   const context = useMemo(
     () =>
       catalogue &&

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
-import { api, take } from "../../api/client";
+import { messageQuery } from "../../api/messages";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { MessageEditor } from "./MessageEditor";
@@ -15,13 +15,7 @@ export function MessageSheet() {
   const { data: settings } = useMailSettings();
   const { pictures, loaded } = usePictures();
   const { data, error } = useQuery({
-    queryKey: ["message", workspace, message],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}", {
-          params: { path: { workspace, message } },
-        }),
-      ),
+    ...messageQuery(workspace, message),
     refetchOnWindowFocus: false,
   });
   if (!data || !catalogue || !settings || !loaded) return <Loading error={error} />;

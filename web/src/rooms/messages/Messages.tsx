@@ -6,7 +6,7 @@ import TableRow from "@mui/material/TableRow";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, take } from "../../api/client";
+import { messagesQuery } from "../../api/messages";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
@@ -25,11 +25,7 @@ export function Messages() {
   const go = useNavigate();
   const mayChange = useMayChange();
   const [asking, setAsking] = useState(false);
-  const { data, error } = useQuery({
-    queryKey: ["messages", workspace],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/messages", { params: { path: { workspace } } })),
-  });
+  const { data, error } = useQuery(messagesQuery(workspace));
   if (!data) return <Loading error={error} />;
   const button = mayChange && (
     <Button variant="contained" onClick={() => setAsking(true)}>

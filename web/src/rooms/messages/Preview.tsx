@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { newestPeopleQuery } from "../../api/people";
 import { api, take } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Problem } from "../../parts/Problem";
@@ -23,15 +24,7 @@ export function Preview({ message, edits, to }: PreviewProps) {
   const [chosen, setChosen] = useState<Look>();
   const [beside, setBeside] = useState(false);
   const [sent, setSent] = useState<unknown>();
-  const { data: people } = useQuery({
-    queryKey: ["people", workspace, "newest"],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people", {
-          params: { path: { workspace }, query: {} },
-        }),
-      ),
-  });
+  const { data: people } = useQuery(newestPeopleQuery(workspace));
   if (!people) return null;
   const look = chosen ?? { person: people.people[0] ?? null, way: "desktop" };
   const tryIt = async () => {

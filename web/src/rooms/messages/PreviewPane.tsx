@@ -5,7 +5,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { api, take, type Schemas } from "../../api/client";
+import { previewQuery } from "../../api/messages";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { PersonPicker } from "../../parts/PersonPicker";
 
@@ -42,13 +43,7 @@ export function PreviewPane({ message, edits, look, onLook, around, foot }: Prev
   const { person, way } = look;
   const query: { person?: string } = person ? { person: person.id } : {};
   const { data } = useQuery({
-    queryKey: ["preview", workspace, message, edits, person?.id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}/preview", {
-          params: { path: { workspace, message }, query },
-        }),
-      ),
+    ...previewQuery(workspace, message, edits, query),
     placeholderData: keepPreviousData,
   });
   const search = new URLSearchParams({ edits: String(edits), ...query });

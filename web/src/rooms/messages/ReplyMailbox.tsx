@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { mailboxQuery } from "../../api/messages";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
@@ -25,13 +26,7 @@ export function ReplyMailbox() {
     user: string;
     password: string;
   }>();
-  const { data } = useQuery({
-    queryKey: ["reply-mailbox", workspace],
-    queryFn: async () =>
-      (await take(
-        api.GET("/api/workspaces/{workspace}/mail/mailbox", { params: { path: { workspace } } }),
-      )) ?? null,
-  });
+  const { data } = useQuery(mailboxQuery(workspace));
   const act = async (asked: () => Promise<unknown>) => {
     try {
       setFailed(undefined);

@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { domainsQuery } from "../../api/messages";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug, useWorkspace } from "../../api/workspace";
 import { Band } from "../../parts/Band";
@@ -29,13 +30,7 @@ export function SendingDomains() {
   const [failed, setFailed] = useState<unknown>();
   const [typed, setTyped] = useState<string>();
   const [busy, setBusy] = useState("");
-  const { data } = useQuery({
-    queryKey: ["sending-domains", workspace],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/mail/domains", { params: { path: { workspace } } }),
-      ),
-  });
+  const { data } = useQuery(domainsQuery(workspace));
   const act = async (which: string, asked: () => Promise<unknown>) => {
     try {
       setFailed(undefined);

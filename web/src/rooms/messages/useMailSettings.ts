@@ -1,17 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { mailSettingsQuery } from "../../api/messages";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
 /** How letters look and go out. */
 export function useMailSettings() {
   const workspace = useSlug();
-  return useQuery({
-    queryKey: ["mail-settings", workspace],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/mail/settings", { params: { path: { workspace } } }),
-      ),
-  });
+  return useQuery(mailSettingsQuery(workspace));
 }
 
 /** The settings without what the server finds out about them. */

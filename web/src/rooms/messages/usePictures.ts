@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { picturesQuery } from "../../api/messages";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
@@ -6,14 +7,7 @@ import { useSlug } from "../../api/workspace";
 export function usePictures() {
   const workspace = useSlug();
   const client = useQueryClient();
-  const key = ["pictures", workspace];
-  const { data, error } = useQuery({
-    queryKey: key,
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/mail/pictures", { params: { path: { workspace } } }),
-      ),
-  });
+  const { data, error } = useQuery(picturesQuery(workspace));
   const add = async (file: File): Promise<Schemas["PictureOut"]> => {
     const made = await take(
       api.POST("/api/workspaces/{workspace}/mail/pictures", {
@@ -21,7 +15,7 @@ export function usePictures() {
         ...asIs(file, file.type || "application/octet-stream"),
       }),
     );
-    await client.invalidateQueries({ queryKey: key });
+    await client.invalidateQueries({ queryKey: picturesQuery(workspace).queryKey });
     return made;
   };
   return { pictures: data ?? [], loaded: data !== undefined, error, add };

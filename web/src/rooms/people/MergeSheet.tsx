@@ -11,6 +11,7 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { foundQuery, mergeQuery, personQuery } from "../../api/people";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -44,34 +45,13 @@ export function MergeSheet() {
   const [fields, setFields] = useState<string[]>([]);
   const [failed, setFailed] = useState<unknown>();
   const settled = useSettled(search, 250);
-  const { data: kept, error } = useQuery({
-    queryKey: ["person", workspace, person],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people/{person}", {
-          params: { path: { workspace, person } },
-        }),
-      ),
-  });
+  const { data: kept, error } = useQuery(personQuery(workspace, person));
   const { data: found } = useQuery({
-    queryKey: ["people", workspace, "to merge", settled],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people", {
-          params: { path: { workspace }, query: { search: settled } },
-        }),
-      ),
+    ...foundQuery(workspace, settled),
     placeholderData: keepPreviousData,
   });
   const preview = useQuery({
-    queryKey: ["merge", workspace, person, other?.id, fields],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/people/{person}/merge-preview", {
-          params: { path: { workspace, person } },
-          body: { other: other?.id ?? "", fields },
-        }),
-      ),
+    ...mergeQuery(workspace, person, other?.id, fields),
     enabled: other !== null,
     placeholderData: keepPreviousData,
   });

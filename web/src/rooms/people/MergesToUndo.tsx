@@ -2,6 +2,7 @@ import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { mergesQuery } from "../../api/people";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { useMoments } from "../../parts/moment";
@@ -14,15 +15,7 @@ export function MergesToUndo({ person }: { person: string }) {
   const moments = useMoments();
   const reload = useReload();
   const [failed, setFailed] = useState<unknown>();
-  const { data = [] } = useQuery({
-    queryKey: ["person", workspace, person, "merges"],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people/{person}/merges", {
-          params: { path: { workspace, person } },
-        }),
-      ),
-  });
+  const { data = [] } = useQuery(mergesQuery(workspace, person));
   const undo = async (merge: string) => {
     try {
       setFailed(undefined);

@@ -2,7 +2,8 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { countQuery } from "../../api/people";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted } from "../../parts/moment";
@@ -22,14 +23,7 @@ interface OnlyWhoProps {
 export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProps) {
   const workspace = useSlug();
   const { data, error } = useQuery({
-    queryKey: ["people", workspace, "count", settled],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/conditions/count", {
-          params: { path: { workspace } },
-          body: { condition: settled },
-        }),
-      ),
+    ...countQuery(workspace, settled),
     placeholderData: keepPreviousData,
   });
   return (

@@ -1,3 +1,4 @@
+import { peopleQuery } from "../../api/people";
 import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
@@ -8,7 +9,6 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
-import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
@@ -50,23 +50,7 @@ export function People() {
   const { who, setWho, settled } = useCondition(text, (next) => change("who", next));
   const { data: catalogue } = useCatalogue();
   const people = useInfiniteQuery({
-    queryKey: ["people", workspace, search, tag, list, settled],
-    queryFn: ({ pageParam }) => {
-      const path = { workspace };
-      const page = { search, ...(pageParam && { after: pageParam }) };
-      return take(
-        settled
-          ? api.POST("/api/workspaces/{workspace}/conditions/people", {
-              params: { path },
-              body: { condition: settled, ...page },
-            })
-          : api.GET("/api/workspaces/{workspace}/people", {
-              params: { path, query: { tag, list, ...page } },
-            }),
-      );
-    },
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
+    ...peopleQuery(workspace, search, tag, list, settled),
     placeholderData: keepPreviousData,
   });
   function change(name: string, value: string | undefined) {

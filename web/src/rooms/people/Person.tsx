@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { HandoffsOf } from "../services/HandoffsOf";
 import { useParams } from "react-router";
-import { api, take } from "../../api/client";
+import { personQuery } from "../../api/people";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
@@ -33,15 +33,7 @@ export function Person() {
   const [changing, setChanging] = useState<"fields" | "tags">();
   const done = (what: "fields" | "tags") => () =>
     setChanging((now) => (now === what ? undefined : now));
-  const { data, error } = useQuery({
-    queryKey: ["person", workspace, person],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people/{person}", {
-          params: { path: { workspace, person } },
-        }),
-      ),
-  });
+  const { data, error } = useQuery(personQuery(workspace, person));
   if (!data) return <Loading error={error} />;
   return (
     <Sheet

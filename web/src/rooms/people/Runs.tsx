@@ -3,7 +3,8 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take, type Schemas } from "../../api/client";
+import { personRunsQuery } from "../../api/people";
+import { type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted, useMoments } from "../../parts/moment";
@@ -18,15 +19,7 @@ export function Runs({ person }: { person: string }) {
   const mayChange = useMayChange();
   const reload = useReload();
   const [failed, setFailed] = useState<unknown>();
-  const { data, error } = useQuery({
-    queryKey: ["person", workspace, person, "runs"],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people/{person}/runs", {
-          params: { path: { workspace, person } },
-        }),
-      ),
-  });
+  const { data, error } = useQuery(personRunsQuery(workspace, person));
   const again = async (run: string) => {
     try {
       setFailed(undefined);

@@ -7,7 +7,8 @@ import Typography from "@mui/material/Typography";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take, type Schemas } from "../../api/client";
+import { trailQuery } from "../../api/people";
+import { type Schemas } from "../../api/client";
 import type { paths } from "../../api/schema";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -24,18 +25,7 @@ export function Trail({ person }: { person: string }) {
   const moments = useMoments();
   const [what, setWhat] = useState<Part | "">("");
   const trail = useInfiniteQuery({
-    queryKey: ["trail", workspace, person, what],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/people/{person}/trail", {
-          params: {
-            path: { workspace, person },
-            query: { ...(what && { what }), ...(pageParam && { after: pageParam }) },
-          },
-        }),
-      ),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
+    ...trailQuery(workspace, person, what),
     refetchInterval: 10_000,
   });
   const facts = trail.data?.pages.flatMap((page) => page.facts) ?? [];

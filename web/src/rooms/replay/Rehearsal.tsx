@@ -1,3 +1,4 @@
+import { rehearseQuery } from "../../api/replays";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -6,10 +7,9 @@ import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
-import { skipToken, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
@@ -31,18 +31,7 @@ export function Rehearsal() {
   const [all, setAll] = useState(false);
   const { data: source, error } = useSource(id);
   const document = source?.document;
-  const rehearsal = useQuery({
-    queryKey: ["rehearsal", workspace, id, source?.edits],
-    queryFn: document
-      ? () =>
-          take(
-            api.POST("/api/workspaces/{workspace}/sources/{source}/rehearse", {
-              params: { path: { workspace, source: id } },
-              body: { document, most: 500 },
-            }),
-          )
-      : skipToken,
-  });
+  const rehearsal = useQuery(rehearseQuery(workspace, id, source?.edits, document));
   if (!source || !rehearsal.data) return <Loading error={error ?? rehearsal.error} />;
   const { lines, people, stuck, different } = rehearsal.data;
   const fitting = lines.filter((one) => !onlyOther || one.effects.length > 0);

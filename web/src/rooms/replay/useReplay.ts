@@ -1,5 +1,6 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { replayLinesQuery, replaysQuery } from "../../api/replays";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
 export type Replay = Schemas["ReplayOut"];
@@ -13,13 +14,7 @@ export const isWorking = (replay: Replay) =>
 export function useReplays(source: string) {
   const workspace = useSlug();
   return useQuery({
-    queryKey: ["replays", workspace, source],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}/replays", {
-          params: { path: { workspace, source } },
-        }),
-      ),
+    ...replaysQuery(workspace, source),
     refetchInterval: (query) => (query.state.data?.some(isWorking) ? 1_000 : 15_000),
   });
 }
@@ -28,18 +23,7 @@ export function useReplays(source: string) {
 export function useReplayLines(replay: Replay, what: "changed" | "left", kind: Kind) {
   const workspace = useSlug();
   return useInfiniteQuery({
-    queryKey: ["replay-lines", workspace, replay.id, replay.state, what, kind],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/replays/{replay}/lines", {
-          params: {
-            path: { workspace, replay: replay.id },
-            query: { what, kind, after: pageParam },
-          },
-        }),
-      ),
-    initialPageParam: 0,
-    getNextPageParam: (last) => last.next,
+    ...replayLinesQuery(workspace, replay, what, kind),
     enabled: !isWorking(replay),
   });
 }

@@ -12,6 +12,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { countQuery } from "../../api/people";
+import { admissionsQuery } from "../../api/sequences";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { counted, useMoments } from "../../parts/moment";
@@ -43,25 +45,12 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
   const settled = useSettled(condition, 300);
   const path = { workspace, sequence: sequence.id };
   const count = useQuery({
-    queryKey: ["people", workspace, "count", settled],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/conditions/count", {
-          params: { path: { workspace } },
-          body: { condition: settled },
-        }),
-      ),
+    ...countQuery(workspace, settled),
     enabled: whom === "all",
     placeholderData: keepPreviousData,
   });
   const admissions = useQuery({
-    queryKey: ["admissions", workspace, sequence.id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/admissions", {
-          params: { path },
-        }),
-      ),
+    ...admissionsQuery(workspace, sequence.id),
     refetchInterval: 2_000,
   });
   const add = async () => {

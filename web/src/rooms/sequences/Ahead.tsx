@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { aheadQuery } from "../../api/sequences";
 import { api, take, type Schemas } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -34,8 +35,7 @@ export function Ahead() {
   const [failed, setFailed] = useState<unknown>();
   const params = { path: { workspace } };
   const { data, error } = useQuery({
-    queryKey: ["ahead", workspace],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/ahead", { params })),
+    ...aheadQuery(workspace),
     refetchInterval: asked ? 2_000 : 30_000,
   });
   if (!data || !catalogue) return <Loading error={error} />;

@@ -5,7 +5,8 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { previewQuery } from "../../api/messages";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 
 /** An email as that person would see it. */
@@ -17,18 +18,9 @@ export function AsSeen(props: {
   const workspace = useSlug();
   const { message, person, onClose } = props;
   const query = `?live=true${person ? `&person=${person.id}` : ""}`;
-  const { data } = useQuery({
-    queryKey: ["preview", workspace, message, "live", person?.id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/messages/{message}/preview", {
-          params: {
-            path: { workspace, message },
-            query: { live: true, ...(person && { person: person.id }) },
-          },
-        }),
-      ),
-  });
+  const { data } = useQuery(
+    previewQuery(workspace, message, "live", { live: true, ...(person && { person: person.id }) }),
+  );
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>{data?.subject || "Email"}</DialogTitle>

@@ -1,6 +1,7 @@
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { changeAheadQuery } from "../../api/sequences";
+import { type Schemas } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
 
@@ -8,17 +9,7 @@ import { counted } from "../../parts/moment";
 export function DraftAhead({ sequence }: { sequence: string }) {
   const workspace = useSlug();
   const { data: catalogue } = useCatalogue();
-  const { data } = useQuery({
-    queryKey: ["change-ahead", workspace, sequence],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/change-ahead", {
-          params: { path: { workspace, sequence } },
-        }),
-      ),
-    // The draft may be another one by the next time.
-    gcTime: 0,
-  });
+  const { data } = useQuery(changeAheadQuery(workspace, sequence));
   if (!data || data.looked_at === 0) return null;
   const names = new Map(catalogue?.messages.map((one) => [one.id, one.name]));
   const who =

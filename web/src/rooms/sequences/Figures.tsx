@@ -7,7 +7,8 @@ import TableRow from "@mui/material/TableRow";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
+import { figuresQuery } from "../../api/sequences";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
@@ -36,19 +37,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
   const [since, setSince] = useState("");
   const [until, setUntil] = useState("");
   const { data, error } = useQuery({
-    queryKey: ["sequence", workspace, sequence, "figures", since, until],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/figures", {
-          params: {
-            path: { workspace, sequence },
-            query: {
-              ...(since && { since: `${since}T00:00:00Z` }),
-              ...(until && { until: `${until}T00:00:00Z` }),
-            },
-          },
-        }),
-      ),
+    ...figuresQuery(workspace, sequence, since, until),
     placeholderData: keepPreviousData,
   });
   const named = (group: string) => {

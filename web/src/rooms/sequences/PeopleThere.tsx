@@ -11,6 +11,7 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { runsThereQuery } from "../../api/sequences";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { counted, useMoments } from "../../parts/moment";
@@ -40,13 +41,7 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
   const [after, setAfter] = useState(0);
   const [failed, setFailed] = useState<unknown>();
   const { data, error } = useQuery({
-    queryKey: ["runs", workspace, sequence, filter, after],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/runs", {
-          params: { path: { workspace, sequence }, query: { ...filter, after } },
-        }),
-      ),
+    ...runsThereQuery(workspace, sequence, filter, after),
     placeholderData: keepPreviousData,
   });
   const act = async (work: Promise<unknown>) => {

@@ -5,7 +5,8 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { timeZonesQuery } from "../../api/settings";
+import { type Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { Picker } from "../../parts/Picker";
 import { MadeUpFields } from "./MadeUpFields";
@@ -25,11 +26,7 @@ interface AskingProps {
 /** Whom it is rehearsed with, when they enter, and what is assumed. */
 export function RehearsalAsking(props: AskingProps) {
   const { document, catalogue, asked, onAsk, onDone } = props;
-  const zones = useQuery({
-    queryKey: ["time-zones"],
-    queryFn: () => take(api.GET("/api/time-zones")),
-    staleTime: Infinity,
-  });
+  const zones = useQuery(timeZonesQuery());
   const setWho = (who: Partial<Who>) => onAsk({ ...asked, who: { ...asked.who, ...who } });
   const set = (index: number, change: Partial<Assumption>) =>
     onAsk({

@@ -1,6 +1,7 @@
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
+import { sequenceRevisionQuery } from "../../api/sequences";
 import { api, take } from "../../api/client";
 import { useCatalogue, useReload, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
@@ -18,15 +19,7 @@ export function SequenceRevision() {
   const { data: sequence } = useSequence(id);
   const { data: catalogue } = useCatalogue();
   const path = { workspace, sequence: id, number: Number(number) };
-  const { data: revision, error } = useQuery({
-    queryKey: ["sequence-revision", workspace, id, number],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/revisions/{number}", {
-          params: { path },
-        }),
-      ),
-  });
+  const { data: revision, error } = useQuery(sequenceRevisionQuery(workspace, id, Number(number)));
   if (!revision || !sequence || !catalogue) return <Loading error={error} />;
   const goBack = async () => {
     await take(

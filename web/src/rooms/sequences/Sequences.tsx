@@ -6,6 +6,7 @@ import TableRow from "@mui/material/TableRow";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { sequencesQuery } from "../../api/sequences";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Attention, Failed } from "../../parts/Attention";
@@ -27,10 +28,7 @@ export function Sequences() {
   const [asking, setAsking] = useState(false);
   const [start, setStart] = useState("");
   const params = { path: { workspace } };
-  const { data, error } = useQuery({
-    queryKey: ["sequences", workspace],
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/sequences", { params })),
-  });
+  const { data, error } = useQuery(sequencesQuery(workspace));
   if (!data) return <Loading error={error} />;
   const make = async (name: string) => {
     const made = await take(

@@ -3,7 +3,7 @@ import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { startsQuery } from "../../api/sequences";
 import { useSlug } from "../../api/workspace";
 
 interface StartsProps {
@@ -14,16 +14,7 @@ interface StartsProps {
 /** What a new sequence begins with: an empty lane, or one of the sequences to begin from. */
 export function Starts({ value, onChange }: StartsProps) {
   const workspace = useSlug();
-  const { data } = useQuery({
-    queryKey: ["sequence-starts", workspace],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sequence-starts", {
-          params: { path: { workspace } },
-        }),
-      ),
-    staleTime: Infinity,
-  });
+  const { data } = useQuery(startsQuery(workspace));
   const all = [
     { key: "", name: "An empty sheet", says: "One lane, and nothing in it." },
     ...(data ?? []),

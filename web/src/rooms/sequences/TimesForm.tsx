@@ -5,7 +5,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
+import { holidayCountriesQuery } from "../../api/settings";
+import { type Schemas } from "../../api/client";
 import { ClockField, WeekdayPicker } from "./panelParts";
 
 type Times = Schemas["SendingTimes"];
@@ -18,11 +19,7 @@ interface TimesFormProps {
 
 /** When marketing goes out: weekdays, hours, quiet dates, where the person is. */
 export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
-  const countries = useQuery({
-    queryKey: ["holiday-countries"],
-    queryFn: () => take(api.GET("/api/holiday-countries")),
-    staleTime: Infinity,
-  });
+  const countries = useQuery(holidayCountriesQuery());
   const known = countries.data ?? [];
   const [typed, setTyped] = useState("");
   const quiet = [

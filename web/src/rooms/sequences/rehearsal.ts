@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { rehearsalQuery } from "../../api/sequences";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { useSettled } from "../../parts/useSettled";
 import type { Rehearsed } from "./LaneCells";
@@ -57,14 +58,7 @@ export function useRehearsal(sequence: Schemas["SequenceOut"], asked: RehearsalA
   const workspace = useSlug();
   const settled = useSettled(asked, 300);
   return useQuery({
-    queryKey: ["sequence-rehearsal", workspace, sequence.id, sequence.edits, settled],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/rehearsal", {
-          params: { path: { workspace, sequence: sequence.id } },
-          body: bodyOf(settled),
-        }),
-      ),
+    ...rehearsalQuery(workspace, sequence, bodyOf(settled)),
     enabled: on,
     placeholderData: keepPreviousData,
   });

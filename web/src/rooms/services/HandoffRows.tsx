@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { handoffQuery } from "../../api/services";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Because } from "../../parts/Because";
@@ -95,11 +96,7 @@ function Details({ handoff }: { handoff: Handoff }) {
   const mayChange = useMayChange();
   const reload = useReload();
   const path = { workspace, handoff: handoff.id };
-  const { data, error } = useQuery({
-    queryKey: ["handoff", workspace, handoff.id, handoff.state, handoff.tries],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/handoffs/{handoff}", { params: { path } })),
-  });
+  const { data, error } = useQuery(handoffQuery(workspace, handoff));
   const again = useMutation({
     mutationFn: () =>
       take(api.POST("/api/workspaces/{workspace}/handoffs/{handoff}/again", { params: { path } })),

@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery, useMutation } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
+import { handoffsQuery } from "../../api/services";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -24,18 +25,7 @@ export function Handoffs({ service }: { service: Service }) {
   const state = params.get("state") ?? "";
   const fault = params.get("fault") ?? "";
   const list = useInfiniteQuery({
-    queryKey: ["handoffs", workspace, service.id, state, fault],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/services/{service}/handoffs", {
-          params: {
-            path: { workspace, service: service.id },
-            query: { state, fault, ...(pageParam && { after: pageParam }) },
-          },
-        }),
-      ),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
+    ...handoffsQuery(workspace, service.id, state, fault),
     placeholderData: keepPreviousData,
     refetchInterval: 5_000,
   });

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { handoffsOfQuery } from "../../api/services";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { counted } from "../../parts/moment";
@@ -9,19 +9,7 @@ import { HandoffRows } from "./HandoffRows";
 export function HandoffsOf({ person, submission }: { person?: string; submission?: string }) {
   const workspace = useSlug();
   const { data } = useQuery({
-    queryKey: ["handoffs", workspace, person ?? "", submission ?? ""],
-    queryFn: () =>
-      person
-        ? take(
-            api.GET("/api/workspaces/{workspace}/people/{person}/handoffs", {
-              params: { path: { workspace, person } },
-            }),
-          )
-        : take(
-            api.GET("/api/workspaces/{workspace}/submissions/{submission}/handoffs", {
-              params: { path: { workspace, submission: submission ?? "" } },
-            }),
-          ),
+    ...handoffsOfQuery(workspace, person, submission),
     refetchInterval: (query) =>
       query.state.data?.some((one) => ["waiting", "sending"].includes(one.state)) ? 2_000 : 15_000,
   });

@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { heardQuery } from "../../api/services";
 import { useSlug } from "../../api/workspace";
 import { useMoments } from "../../parts/moment";
 import type { Service } from "./queries";
@@ -22,16 +22,7 @@ export function LatestEvents({ service }: { service: Service }) {
   const [all, setAll] = useState(false);
   const labels = new Map(service.heard_kinds.map((one) => [one.type, one.label]));
   const { data } = useQuery({
-    queryKey: ["heard", workspace, service.id, shown],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/services/{service}/heard", {
-          params: {
-            path: { workspace, service: service.id },
-            query: shown === REFUSED ? { state: "refused" } : { type: shown },
-          },
-        }),
-      ),
+    ...heardQuery(workspace, service.id, shown, shown === REFUSED),
     placeholderData: keepPreviousData,
     refetchInterval: 10_000,
   });

@@ -1,45 +1,21 @@
-import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { serviceKindsQuery, serviceQuery, servicesQuery } from "../../api/services";
+import { type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
 export type Service = Schemas["ServiceOut"];
 export type Handover = Schemas["Handover"];
 
-const serviceQuery = (workspace: string, service: string) =>
-  queryOptions({
-    queryKey: ["service", workspace, service],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/services/{service}", {
-          params: { path: { workspace, service } },
-        }),
-      ),
-    enabled: service !== "",
-    refetchInterval: 10_000,
-  });
-
 /** All connections, with their figures. */
 export function useServices() {
   const workspace = useSlug();
-  return useQuery({
-    queryKey: ["services", workspace],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/services", { params: { path: { workspace } } })),
-    refetchInterval: 10_000,
-  });
+  return useQuery({ ...servicesQuery(workspace), refetchInterval: 10_000 });
 }
 
 /** The descriptions that ship. */
 export function useServiceKinds() {
   const workspace = useSlug();
-  return useQuery({
-    queryKey: ["service-kinds", workspace],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/service-kinds", { params: { path: { workspace } } }),
-      ),
-    staleTime: Infinity,
-  });
+  return useQuery(serviceKindsQuery(workspace));
 }
 
 /** One connection, whole. */

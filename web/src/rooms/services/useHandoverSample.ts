@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { handoverSampleQuery } from "../../api/services";
 import { useSlug } from "../../api/workspace";
 import { useSettled } from "../../parts/useSettled";
 import type { Handover, Service } from "./queries";
@@ -11,15 +11,7 @@ export function useHandoverSample(service: Service, handover: Handover) {
   const passing = usePassingSample();
   const asked = useSettled({ handover, ...passing }, 400);
   return useQuery({
-    queryKey: ["handover-sample", workspace, service.id, service.read_at, asked],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/services/{service}/sample", {
-          params: { path: { workspace, service: service.id } },
-          body: { ...asked, person: null, looks: true },
-        }),
-      ),
+    ...handoverSampleQuery(workspace, service, asked),
     placeholderData: keepPreviousData,
-    staleTime: 30_000,
   });
 }

@@ -5,7 +5,7 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { historyQuery } from "../../api/settings";
 import { useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
@@ -30,17 +30,7 @@ export function History() {
   const workspace = useSlug();
   const at = `/w/${workspace}`;
   const moments = useMoments();
-  const pages = useInfiniteQuery({
-    queryKey: ["history", workspace],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/history", {
-          params: { path: { workspace }, query: { ...(pageParam && { after: pageParam }) } },
-        }),
-      ),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
-  });
+  const pages = useInfiniteQuery(historyQuery(workspace));
   if (!pages.data) return <Loading error={pages.error} />;
   const rows = pages.data.pages.flatMap((page) => page.entries);
   return (

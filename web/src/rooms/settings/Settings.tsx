@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { timeZonesQuery } from "../../api/settings";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useSlug, useWorkspace } from "../../api/workspace";
 import { AskBeforeLeaving } from "../../drafts/AskBeforeLeaving";
@@ -63,11 +64,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
   const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
   const [error, setError] = useState<unknown>();
   const [said, setSaid] = useState("");
-  const zones = useQuery({
-    queryKey: ["time-zones"],
-    queryFn: () => take(api.GET("/api/time-zones")),
-    staleTime: Infinity,
-  });
+  const zones = useQuery(timeZonesQuery());
   const changed = SET.some((key) => JSON.stringify(form[key]) !== JSON.stringify(stored[key]));
   const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
   const set = (change: Partial<Schemas["SettingsIn"]>) => {

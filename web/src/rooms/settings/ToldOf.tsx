@@ -4,6 +4,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { toldOfQuery } from "../../api/settings";
 import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -22,12 +23,8 @@ export function ToldOf() {
   const workspace = useSlug();
   const client = useQueryClient();
   const [failed, setFailed] = useState<unknown>();
-  const key = ["told-of", workspace];
   const path = { workspace };
-  const { data, error } = useQuery({
-    queryKey: key,
-    queryFn: () => take(api.GET("/api/workspaces/{workspace}/told-of", { params: { path } })),
-  });
+  const { data, error } = useQuery(toldOfQuery(workspace));
   const choose = async (kind: Kind, wanted: boolean) => {
     const kinds = (data?.kinds ?? []).filter((one) => one !== kind);
     try {
@@ -38,7 +35,7 @@ export function ToldOf() {
           body: { kinds: wanted ? [...kinds, kind] : kinds },
         }),
       );
-      client.setQueryData(key, kept);
+      client.setQueryData(toldOfQuery(workspace).queryKey, kept);
     } catch (caught) {
       setFailed(caught);
     }

@@ -3,6 +3,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { hookQuery } from "../../api/sources";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -21,12 +22,7 @@ export function ArrivesHook(props: BandsProps) {
   const client = useQueryClient();
   const [failed, setFailed] = useState<unknown>();
   const path = { workspace, source: source.id };
-  const { data, error } = useQuery({
-    queryKey: ["hook", workspace, source.id],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/sources/{source}/hook", { params: { path } })),
-    refetchInterval: 4_000,
-  });
+  const { data, error } = useQuery({ ...hookQuery(workspace, source.id), refetchInterval: 4_000 });
   const sign = async (signed: boolean) => {
     try {
       setFailed(undefined);

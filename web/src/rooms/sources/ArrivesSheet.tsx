@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { watchQuery } from "../../api/sources";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -20,16 +21,7 @@ import { SampleChooser } from "./SampleChooser";
 export function ArrivesSheet(props: BandsProps) {
   const { source, document, readOnly, answers, onType, choice, seen } = props;
   const workspace = useSlug();
-  const { data: watch } = useQuery({
-    queryKey: ["watch", workspace, source.id],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}/watch", {
-          params: { path: { workspace, source: source.id } },
-        }),
-      ),
-    refetchInterval: 5_000,
-  });
+  const { data: watch } = useQuery({ ...watchQuery(workspace, source.id), refetchInterval: 5_000 });
   return (
     <Band
       name="Arrives"

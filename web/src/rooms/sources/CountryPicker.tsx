@@ -1,7 +1,7 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { countriesQuery } from "../../api/settings";
 
 interface CountryPickerProps {
   label: string;
@@ -14,11 +14,7 @@ interface CountryPickerProps {
 /** Chooses a country, kept as its two-letter code. */
 export function CountryPicker(props: CountryPickerProps) {
   const { label, value, onChange, disabled = false, helperText } = props;
-  const { data = [] } = useQuery({
-    queryKey: ["countries"],
-    queryFn: () => take(api.GET("/api/countries")),
-    staleTime: Infinity,
-  });
+  const { data = [] } = useQuery(countriesQuery());
   return (
     <Autocomplete
       options={data}

@@ -5,7 +5,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { fileRowsQuery } from "../../api/sources";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Problem } from "../../parts/Problem";
 import { ScrollTable } from "../../parts/ScrollTable";
@@ -17,14 +17,7 @@ export function FileRows({ file, document }: { file: FileOut; document: RouteDoc
   const workspace = useSlug();
   const { data: catalogue } = useCatalogue();
   const { data, error } = useQuery({
-    queryKey: ["file-rows", workspace, file.id, file.shape, document],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/files/{file}/rows", {
-          params: { path: { workspace, file: file.id } },
-          body: { document },
-        }),
-      ),
+    ...fileRowsQuery(workspace, file, document),
     placeholderData: keepPreviousData,
   });
   if (!data) return <Problem error={error} />;

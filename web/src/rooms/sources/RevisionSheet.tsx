@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useLocation, useParams } from "react-router";
+import { revisionQuery } from "../../api/sources";
 import { api, take } from "../../api/client";
 import { useCatalogue, useReload, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
@@ -19,15 +20,7 @@ export function RevisionSheet() {
   const { data: source } = useSource(id);
   const { data: catalogue } = useCatalogue();
   const path = { workspace, source: id, number: Number(number) };
-  const { data: revision, error } = useQuery({
-    queryKey: ["revision", workspace, id, number],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}/revisions/{number}", {
-          params: { path },
-        }),
-      ),
-  });
+  const { data: revision, error } = useQuery(revisionQuery(workspace, id, Number(number)));
   const ready = Boolean(revision && source && catalogue);
   useEffect(() => {
     if (!ready || !hash) return;

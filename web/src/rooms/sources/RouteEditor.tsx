@@ -1,8 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, asIs, take, type Schemas } from "../../api/client";
-import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
+import { api, take, type Schemas } from "../../api/client";
+import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
@@ -10,8 +9,7 @@ import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../drafts/Unsaved";
-import { useSaved } from "../../drafts/useSaved";
-import { useDraft } from "../../drafts/useDraft";
+import { useDocument } from "../../drafts/useDocument";
 import { SampleContext, valuesRead } from "../services/SampleContext";
 import { Bands } from "./Bands";
 import { Lately } from "./Lately";
@@ -26,41 +24,18 @@ const NOTHING: Record<string, unknown> = {};
 /** The sheet while it is edited: a draft that saves itself, and a sample that follows. */
 export function RouteEditor({ source }: { source: Source }) {
   const workspace = useSlug();
-  const client = useQueryClient();
-  const reload = useReload();
   const go = useNavigate();
   const mayChange = useMayChange();
   const { data: catalogue } = useCatalogue();
   const { data: lately } = useLately(source.id);
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState<Answer[]>();
-  const [missing, setMissing] = useState<Schemas["Reference"][]>([]);
 
   const path = { workspace, source: source.id };
-  const { id } = source;
-  const keep = useCallback(
-    (answer: Source) => {
-      // A poll that began before would put older data over these.
-      void client.cancelQueries({ queryKey: ["source", workspace, id] });
-      client.setQueryData(["source", workspace, id], answer);
-    },
-    [client, workspace, id],
+  const { draft, load, act, saved, discard, putIn, missing, failed, dismiss } = useDocument(
+    "source",
+    source,
   );
-  const save = useCallback(
-    async (document: RouteDocument, based_on: number) => {
-      const answer = await take(
-        api.PUT("/api/workspaces/{workspace}/sources/{source}/draft", {
-          params: { path: { workspace, source: id } },
-          body: { document, based_on },
-        }),
-      );
-      keep(answer);
-      return answer;
-    },
-    [workspace, id, keep],
-  );
-  const draft = useDraft(source, save);
-  const { saved, failed, dismiss } = useSaved(draft);
   const { document } = draft;
 
   const { data: seen } = useSeen(source.id);
@@ -74,16 +49,9 @@ export function RouteEditor({ source }: { source: Source }) {
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
 
   const passing = useMemo(
-    () => ({ answers, values: valuesRead(sample), source: id, sequence: null }),
-    [answers, sample, id],
+    () => ({ answers, values: valuesRead(sample), source: source.id, sequence: null }),
+    [answers, sample, source.id],
   );
-  const load = async () => {
-    const answer = await take(
-      api.GET("/api/workspaces/{workspace}/sources/{source}", { params: { path } }),
-    );
-    keep(answer);
-    return answer;
-  };
   const compare = (body: RouteDocument) =>
     take(
       api.POST("/api/workspaces/{workspace}/sources/{source}/differences", {
@@ -91,11 +59,6 @@ export function RouteEditor({ source }: { source: Source }) {
         body,
       }),
     );
-  const act = (asked: (based_on: number) => Promise<Source>) =>
-    saved(async (based_on) => {
-      keep(await asked(based_on));
-      await reload("sources", "desk");
-    });
   const sendTest = (answers: Answer[]) =>
     saved(async () => {
       const made = await take(
@@ -105,18 +68,6 @@ export function RouteEditor({ source }: { source: Source }) {
         }),
       );
       await go(`/w/${workspace}/submissions/${made.submission}`);
-    });
-  const putIn = (content: string) =>
-    saved(async (based_on) => {
-      setMissing([]);
-      const taken = await take(
-        api.PUT("/api/workspaces/{workspace}/sources/{source}/document.json", {
-          params: { path, query: { based_on } },
-          ...asIs(content, "application/json"),
-        }),
-      );
-      draft.takeOver(await load());
-      setMissing(taken.missing);
     });
   return (
     <Sheet
@@ -134,17 +85,7 @@ export function RouteEditor({ source }: { source: Source }) {
             onLeave={(open) => saved(open)}
             onFile={putIn}
             onChanged={load}
-            onDiscard={() =>
-              saved(async (based_on) => {
-                await take(
-                  api.POST("/api/workspaces/{workspace}/sources/{source}/discard", {
-                    params: { path },
-                    body: { based_on },
-                  }),
-                );
-                draft.takeOver(await load());
-              })
-            }
+            onDiscard={discard}
           />
           <DocumentActions
             of={source}

@@ -2,7 +2,8 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { fitsQuery } from "../../api/sources";
+import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { useSettled } from "../../parts/useSettled";
 import { ConditionGroup } from "../conditions/ConditionGroup";
@@ -58,16 +59,7 @@ export function RuleWhen(props: RuleWhenProps) {
 function Fits({ source, condition }: { source: string; condition: Group }) {
   const workspace = useSlug();
   const settled = useSettled(condition, 300);
-  const { data } = useQuery({
-    queryKey: ["fits", workspace, source, settled],
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/sources/{source}/fits", {
-          params: { path: { workspace, source } },
-          body: { condition: settled },
-        }),
-      ),
-  });
+  const { data } = useQuery(fitsQuery(workspace, source, settled));
   if (!data) return null;
   return (
     <Typography variant="body2">

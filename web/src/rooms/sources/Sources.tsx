@@ -6,7 +6,7 @@ import TableRow from "@mui/material/TableRow";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { sourcesQuery } from "../../api/sources";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
@@ -24,11 +24,7 @@ export function Sources() {
   const [asking, setAsking] = useState(false);
   const moments = useMoments();
   const mayChange = useMayChange();
-  const { data: sources, error } = useQuery({
-    queryKey: ["sources", workspace],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/sources", { params: { path: { workspace } } })),
-  });
+  const { data: sources, error } = useQuery(sourcesQuery(workspace));
   if (!sources) return <Loading error={error} />;
   const button = mayChange && (
     <Button variant="contained" onClick={() => setAsking(true)}>

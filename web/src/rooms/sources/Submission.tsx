@@ -5,7 +5,7 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, take } from "../../api/client";
+import { submissionQuery } from "../../api/submissions";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -28,13 +28,7 @@ export function Submission() {
   const go = useNavigate();
   const { data: catalogue } = useCatalogue();
   const { data, error } = useQuery({
-    queryKey: ["submission", workspace, submission],
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/submissions/{submission}", {
-          params: { path: { workspace, submission } },
-        }),
-      ),
+    ...submissionQuery(workspace, submission),
     refetchInterval: (query) => (query.state.data?.state === "received" ? 1_000 : 5_000),
   });
   if (!data) return <Loading error={error} />;

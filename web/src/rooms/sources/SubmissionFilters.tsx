@@ -6,7 +6,7 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, take } from "../../api/client";
+import { sourcesQuery } from "../../api/sources";
 import { useSlug } from "../../api/workspace";
 import { SearchField } from "../../parts/SearchField";
 
@@ -30,11 +30,7 @@ const TESTS: [string, string][] = [
 export function SubmissionFilters() {
   const workspace = useSlug();
   const [params, setParams] = useSearchParams();
-  const { data: sources = [] } = useQuery({
-    queryKey: ["sources", workspace],
-    queryFn: () =>
-      take(api.GET("/api/workspaces/{workspace}/sources", { params: { path: { workspace } } })),
-  });
+  const { data: sources = [] } = useQuery(sourcesQuery(workspace));
   const set = (name: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(name, value);

@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { filesQuery } from "../../api/sources";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
@@ -15,19 +16,12 @@ export function useFiles(source: string) {
   const workspace = useSlug();
   const client = useQueryClient();
   const reload = useReload();
-  const key = ["files", workspace, source];
   const { data = [] } = useQuery({
-    queryKey: key,
-    queryFn: () =>
-      take(
-        api.GET("/api/workspaces/{workspace}/sources/{source}/files", {
-          params: { path: { workspace, source } },
-        }),
-      ),
+    ...filesQuery(workspace, source),
     refetchInterval: (query) => (query.state.data?.some(isWorking) ? 700 : 10_000),
   });
   const again = async () => {
-    await client.invalidateQueries({ queryKey: key });
+    await client.invalidateQueries({ queryKey: filesQuery(workspace, source).queryKey });
     await reload("seen", "source", "submissions");
   };
 

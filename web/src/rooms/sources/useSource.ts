@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { sampleQuery } from "../../api/sources";
 import { latelyQuery, seenQuery, sourceQuery } from "../../api/sources";
 import { useSlug } from "../../api/workspace";
 import { useSettled } from "../../parts/useSettled";
@@ -34,20 +34,8 @@ export function useSample(
   // The first one is asked for at once; an edit waits for the next keystroke.
   const settled = later.ready ? later : asked;
   return useQuery({
-    queryKey: ["sample", workspace, source, settled],
+    ...sampleQuery(workspace, source, settled),
     enabled: settled.ready,
-    queryFn: () =>
-      take(
-        api.POST("/api/workspaces/{workspace}/sources/{source}/sample", {
-          params: { path: { workspace, source } },
-          body: {
-            document: settled.document,
-            answers: settled.answers,
-            context: settled.context,
-          },
-        }),
-      ),
     placeholderData: keepPreviousData,
-    gcTime: 10_000,
   });
 }

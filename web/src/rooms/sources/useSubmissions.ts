@@ -1,5 +1,5 @@
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { submissionsQuery } from "../../api/submissions";
 import { useSlug } from "../../api/workspace";
 
 const NAMES = ["source", "file_import", "state", "first_day", "last_day", "text", "tests"] as const;
@@ -18,18 +18,7 @@ export function filterOf(params: URLSearchParams): Record<string, string> {
 export function useSubmissions(filter: Record<string, string>) {
   const workspace = useSlug();
   return useInfiniteQuery({
-    queryKey: ["submissions", workspace, "all", filter],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/submissions", {
-          params: {
-            path: { workspace },
-            query: { ...filter, ...(pageParam && { after: pageParam }) },
-          },
-        }),
-      ),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
+    ...submissionsQuery(workspace, filter),
     placeholderData: keepPreviousData,
     refetchInterval: 5_000,
   });

@@ -7,6 +7,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
+import { suppressionQuery } from "../../api/suppression";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
@@ -29,18 +30,7 @@ export function Suppression() {
   const [failed, setFailed] = useState<unknown>();
   const wanted = useDeferredValue(search);
   const list = useInfiniteQuery({
-    queryKey: ["suppression", workspace, wanted],
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/workspaces/{workspace}/suppression", {
-          params: {
-            path: { workspace },
-            query: { search: wanted, ...(pageParam && { after: pageParam }) },
-          },
-        }),
-      ),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next,
+    ...suppressionQuery(workspace, wanted),
     placeholderData: keepPreviousData,
   });
   const { data, error } = list;
