@@ -1,4 +1,4 @@
-import type { FetchQueryOptions, QueryKey } from "@tanstack/react-query";
+import type { QueryKey } from "@tanstack/react-query";
 import type { ComponentType } from "react";
 import { createBrowserRouter, Navigate, type LoaderFunction, type RouteObject } from "react-router";
 import { queries } from "./api/queries";
@@ -13,7 +13,7 @@ import { SignIn } from "./rooms/signin/SignIn";
 /** Has what a room shows asked for while its script is loaded; nothing waits for it here. */
 function asks(query: { queryKey: QueryKey }) {
   if (queries.getQueryState(query.queryKey) === undefined) {
-    void queries.prefetchQuery(query as FetchQueryOptions);
+    void queries.query(query).catch(() => undefined);
   }
 }
 

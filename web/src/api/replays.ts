@@ -40,16 +40,16 @@ export const replayLinesQuery = (
     getNextPageParam: (last) => last.next,
   });
 
-/** What a draft would make of the last submissions. `edits`: of that draft. */
+/** What a draft would make of the last submissions. `edits`: of that draft, which tell it from another. */
 export const rehearseQuery = (
   workspace: string,
   source: string,
   edits: number | undefined,
   document: Schemas["RouteDocument"] | undefined,
 ) =>
+  // The edits tell one draft from another.
+  // eslint-disable-next-line @tanstack/query/exhaustive-deps
   queryOptions({
-    // The draft is the same as long as its edits are.
-    // eslint-disable-next-line @tanstack/query/exhaustive-deps
     queryKey: ["rehearsal", workspace, source, edits],
     queryFn: document
       ? () =>

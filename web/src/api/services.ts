@@ -58,7 +58,7 @@ export const handoffsOfQuery = (
 /** What a service said lately: of a type of event, or what was refused. */
 export const heardQuery = (workspace: string, service: string, shown: string, refused: boolean) =>
   queryOptions({
-    queryKey: ["heard", workspace, service, shown],
+    queryKey: ["heard", workspace, service, shown, refused],
     queryFn: () =>
       take(
         api.GET("/api/workspaces/{workspace}/services/{service}/heard", {

@@ -48,7 +48,8 @@ export function Picker(props: PickerProps) {
     setWrong(undefined);
     if (!row?.make) {
       latest.current = row?.id ?? null;
-      return onChange(latest.current);
+      onChange(latest.current);
+      return;
     }
     const before = latest.current;
     try {

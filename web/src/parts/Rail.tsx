@@ -3,7 +3,6 @@ import Button from "@mui/material/Button";
 import Drawer from "@mui/material/Drawer";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
-import type { Theme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import useMediaQuery from "@mui/material/useMediaQuery";
 import { useQueryClient } from "@tanstack/react-query";
@@ -29,7 +28,7 @@ const ROOMS: [string, ...string[]][] = [
 
 /** The workspace, and the rooms in words; on a phone one bar with a menu. */
 export function Rail() {
-  const isPhone = useMediaQuery<Theme>((theme) => theme.breakpoints.down("md"), { noSsr: true });
+  const isPhone = useMediaQuery((theme) => theme.breakpoints.down("md"), { noSsr: true });
   const [open, setOpen] = useState(false);
   const { pathname } = useLocation();
   const [shown, setShown] = useState(pathname);

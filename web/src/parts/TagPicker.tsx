@@ -42,7 +42,8 @@ export function TagPicker(props: TagPickerProps) {
     const [missing] = rows.filter((row) => row.make);
     if (!missing) {
       latest.current = rows.map((row) => row.id);
-      return onChange(latest.current);
+      onChange(latest.current);
+      return;
     }
     try {
       const made = await onMake(missing.name);

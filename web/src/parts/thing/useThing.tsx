@@ -34,7 +34,13 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
     setAsking(undefined);
   };
   const item = (what: Asking, label: string, close: () => void) => (
-    <MenuItem key={what} onClick={() => (close(), setAsking(what))}>
+    <MenuItem
+      key={what}
+      onClick={() => {
+        close();
+        setAsking(what);
+      }}
+    >
       {label}
     </MenuItem>
   );

@@ -147,7 +147,10 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
             variant={sure ? "contained" : "text"}
             onClick={() => {
               // What cannot be undone is pressed twice, with the count before one's eyes.
-              if (!sure) return setSure(true);
+              if (!sure) {
+                setSure(true);
+                return;
+              }
               void attempt(take(api.DELETE("/api/workspaces/{workspace}/tags/{tag}", { params })));
             }}
           >

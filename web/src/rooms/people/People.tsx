@@ -24,9 +24,9 @@ import { useCondition } from "./useCondition";
 
 /** Who was erased just now. It is said once: the browser's history does not keep the address. */
 function useErased() {
-  const { state, search } = useLocation();
+  const { search, ...location } = useLocation();
   const go = useNavigate();
-  const told = (state as { erased?: string } | null)?.erased;
+  const told = (location.state as { erased?: string } | null)?.erased;
   const [erased, setErased] = useState(told);
   useEffect(() => {
     if (told) void go({ search }, { replace: true, state: null });

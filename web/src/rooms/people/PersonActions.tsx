@@ -91,10 +91,22 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
           ...(mayChange
             ? [
                 <Divider key="rule" />,
-                <MenuItem key="page" onClick={() => (close(), void sendPage())}>
+                <MenuItem
+                  key="page"
+                  onClick={() => {
+                    close();
+                    void sendPage();
+                  }}
+                >
                   Send them the link to their own page
                 </MenuItem>,
-                <MenuItem key="address" onClick={() => (close(), setAsking("address"))}>
+                <MenuItem
+                  key="address"
+                  onClick={() => {
+                    close();
+                    setAsking("address");
+                  }}
+                >
                   Change the address
                 </MenuItem>,
                 <MenuItem
@@ -103,7 +115,13 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
                 >
                   Merge a duplicate
                 </MenuItem>,
-                <MenuItem key="erase" onClick={() => (close(), setAsking("erase"))}>
+                <MenuItem
+                  key="erase"
+                  onClick={() => {
+                    close();
+                    setAsking("erase");
+                  }}
+                >
                   Erase everything
                 </MenuItem>,
               ]

@@ -14,7 +14,7 @@ export function EffectWords({ effects }: { effects: { kind: string; text: string
           sx={{
             display: "inline-block",
             mr: 1.5,
-            color: COLOURS[one.kind as keyof typeof COLOURS] ?? "text.primary",
+            color: one.kind in COLOURS ? COLOURS[one.kind as keyof typeof COLOURS] : "text.primary",
           }}
         >
           {one.text}

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { newId } from "../../parts/newId";
-import { ACTIONS, newAction, type Action } from "../sources/ruleActions";
+import { ACTIONS, newAction } from "../sources/ruleActions";
 import { END, ON, type Door, type Step } from "./sequenceDocument";
 
 export type NewStep =
@@ -69,7 +69,7 @@ export function newStep(kind: NewStep, first: boolean): Step {
     case "stop":
       return { kind, id };
     default:
-      return { kind: "act", id, action: newAction(kind as Action["kind"], "") as StepAction };
+      return { kind: "act", id, action: newAction(kind, "") as StepAction };
   }
 }
 

@@ -28,7 +28,7 @@ export const AGAIN: Record<Again, string> = {
 /** The name of a new lane: the next letter. */
 export function nextLaneName(lanes: Lane[]): string {
   const used = new Set(lanes.map((one) => one.name[0]));
-  return [..."ABCDEFGHIJKLMNOPQRSTUVWXYZ"].find((one) => !used.has(one)) ?? "New lane";
+  return Array.from("ABCDEFGHIJKLMNOPQRSTUVWXYZ").find((one) => !used.has(one)) ?? "New lane";
 }
 
 export function withLane(

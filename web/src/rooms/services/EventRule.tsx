@@ -92,8 +92,11 @@ export function EventRule({
                 value={rule.fields[key] ?? null}
                 disabled={readOnly}
                 onChange={(field) => {
-                  const rest = Object.entries(rule.fields).filter(([other]) => other !== key);
-                  const fields = field === null ? rest : [...rest, [key, field]];
+                  const rest: [string, string][] = Object.entries(rule.fields).filter(
+                    ([other]) => other !== key,
+                  );
+                  const fields: [string, string][] =
+                    field === null ? rest : [...rest, [key, field]];
                   onChange({ ...rule, fields: Object.fromEntries(fields) });
                 }}
               />

@@ -147,7 +147,7 @@ async function read(text: string, workspace: string): Promise<Schemas["ServiceDe
     return take(
       api.POST("/api/workspaces/{workspace}/service-descriptions/from-openapi", {
         params: { path: { workspace } },
-        body: { document: found as Record<string, unknown> },
+        body: { document: found },
       }),
     );
   }

@@ -76,7 +76,7 @@ export function NewSource({ onClose }: { onClose: () => void }) {
                 control={<Radio size="small" />}
                 label={
                   <>
-                    {KINDS[one].name[0]?.toUpperCase() + KINDS[one].name.slice(1)}{" "}
+                    {KINDS[one].name.charAt(0).toUpperCase() + KINDS[one].name.slice(1)}{" "}
                     <Typography component="span" variant="body2" color="textSecondary">
                       {KINDS[one].says}
                     </Typography>

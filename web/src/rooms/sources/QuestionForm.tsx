@@ -133,7 +133,13 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
         )}
       </Stack>
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
-        <Button variant="outlined" onClick={() => (named(), onDone())}>
+        <Button
+          variant="outlined"
+          onClick={() => {
+            named();
+            onDone();
+          }}
+        >
           Done
         </Button>
         {!hidden && (

@@ -126,7 +126,7 @@ export function ReadLineHow(props: ReadLineHowProps) {
             />
           </>
         )}
-        {question && (isText || field?.type === "long_text") && (
+        {question && (isText || field.type === "long_text") && (
           <Stack sx={{ width: 210 }}>
             <QuestionPicker
               label="Followed by the answer to"

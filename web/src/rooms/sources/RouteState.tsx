@@ -18,7 +18,7 @@ export function RouteState({ source }: { source: Schemas["SourceOut"] }) {
         {KINDS[source.kind].name}
       </Typography>
       <StateWord state={source.state} />
-      {source.live_number !== null && source.live_number !== undefined && (
+      {source.live_number !== null && (
         <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
           <Link to={`/w/${workspace}/sources/${source.id}/revisions/${source.live_number}`}>
             revision {source.live_number}

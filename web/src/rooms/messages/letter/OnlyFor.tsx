@@ -55,7 +55,7 @@ export function OnlyFor({ name, only, onClose, onChange }: OnlyForProps) {
         <Button onClick={onClose}>Cancel</Button>
         <Button
           variant="contained"
-          disabled={(group.of ?? []).length === 0}
+          disabled={group.of.length === 0}
           onClick={() => {
             onChange(group);
             onClose();

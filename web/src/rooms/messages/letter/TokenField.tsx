@@ -49,7 +49,7 @@ export function TokenField({ value, onChange, link, ...rest }: TokenFieldProps) 
               <Button
                 color="inherit"
                 aria-haspopup="menu"
-                aria-label={`Insert a field into ${String(rest.label)}`}
+                aria-label={`Insert a field into ${typeof rest.label === "string" ? rest.label : "the text"}`}
                 onClick={(event) => setAnchor(event.currentTarget)}
               >
                 Field
@@ -59,7 +59,10 @@ export function TokenField({ value, onChange, link, ...rest }: TokenFieldProps) 
                   OURS.map(([token, word]) => (
                     <MenuItem
                       key={token}
-                      onClick={() => (onChange(`{{ ${token} }}`), setAnchor(null))}
+                      onClick={() => {
+                        onChange(`{{ ${token} }}`);
+                        setAnchor(null);
+                      }}
                     >
                       {word}
                     </MenuItem>
