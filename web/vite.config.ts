@@ -1,5 +1,5 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 const server = process.env["YALLA_PUBLIC_ADDRESS"] ?? "http://127.0.0.1:8400";
 
@@ -28,5 +28,6 @@ export default defineConfig(({ command }) => ({
       },
     },
   },
+  test: { environment: "jsdom", isolate: false, setupFiles: "./src/testing/setup.ts" },
   server: { proxy: { "/api": server, "/f/": server, "/health": server } },
 }));

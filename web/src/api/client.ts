@@ -32,7 +32,7 @@ function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-export const api = createClient<paths>();
+export const api = createClient<paths>({ baseUrl: window.location.origin });
 api.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());

@@ -55,7 +55,7 @@ export function OwnWords(props: OwnWordsProps) {
               onClick={() => setOpen(isOpen ? "" : group)}
               sx={{ justifyContent: "flex-start", gap: 1, px: 0.5, minHeight: 36 }}
             >
-              {group}
+              {group}{" "}
               <Typography component="span" variant="body2" color="textSecondary">
                 {own > 0
                   ? `${own} of ${texts.length} in your words`

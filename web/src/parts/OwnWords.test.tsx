@@ -1,0 +1,53 @@
+import { screen } from "@testing-library/react";
+import { useState } from "react";
+import { expect, test } from "vitest";
+import { gives } from "../testing/server";
+import { show } from "../testing/show";
+import { OwnWords } from "./OwnWords";
+
+const TEXTS = [
+  { key: "optional", group: "Beside the questions", usual: "freiwillig", tokens: [] },
+  { key: "why", group: "Below every email", usual: "Wegen {{ list }}", tokens: ["list"] },
+  { key: "leave", group: "Below every email", usual: "Abmelden", tokens: [] },
+];
+
+function Kept({ begins, wrong }: { begins: Record<string, string>; wrong?: string }) {
+  const [words, setWords] = useState(begins);
+  return (
+    <>
+      <OwnWords
+        about="list"
+        language="de"
+        words={words}
+        wrong={(key) => (key === "why" ? wrong : undefined)}
+        onChange={setWords}
+      />
+      <output>{JSON.stringify(words)}</output>
+    </>
+  );
+}
+
+test("groups open one at a time; an own text is kept, and an emptied one is the usual again", async () => {
+  gives("/wording/list", TEXTS);
+  const { user } = show(<Kept begins={{ leave: "Schluss" }} />);
+  await user.click(
+    await screen.findByRole("button", { name: "Below every email 1 of 2 in your words" }),
+  );
+  expect(screen.queryByRole("textbox", { name: "freiwillig" })).toBeNull();
+  await user.type(screen.getByRole("textbox", { name: "Wegen {{ list }}" }), "Post");
+  expect(screen.getByRole("status").textContent).toBe('{"leave":"Schluss","why":"Post"}');
+  await user.clear(screen.getByRole("textbox", { name: "Abmelden" }));
+  expect(screen.getByRole("status").textContent).toBe('{"why":"Post"}');
+  await user.click(screen.getByRole("button", { name: /^Beside the questions/ }));
+  expect(screen.queryByRole("textbox", { name: "Abmelden" })).toBeNull();
+  expect(screen.getByRole("textbox", { name: "freiwillig" })).toBeDefined();
+});
+
+test("what is filled in is said, and what is wrong stands at its text", async () => {
+  gives("/wording/list", TEXTS);
+  const { user } = show(<Kept begins={{ why: "{{ name }}" }} wrong="{{ name }} has no value." />);
+  await user.click(await screen.findByRole("button", { name: /^Below every email/ }));
+  const box = screen.getByRole("textbox", { name: "Wegen {{ list }}" });
+  expect(box.getAttribute("aria-invalid")).toBe("true");
+  expect(screen.getByText("{{ name }} has no value.")).toBeDefined();
+});

@@ -1,0 +1,35 @@
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import type { ReactNode } from "react";
+import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
+import { queries } from "../api/queries";
+import { theme } from "../theme";
+import { gives } from "./server";
+
+/** Shows something in the workspace “moor”, as a member who may change things. */
+export function show(element: ReactNode, at = "/w/moor/here") {
+  gives("", { slug: "moor", name: "Moor", role: "owner", language: "en", time_zone: "UTC" });
+  const router = createMemoryRouter(
+    [
+      {
+        path: "/w/:workspace",
+        element: <Outlet />,
+        children: [
+          { path: "here", element },
+          { path: "elsewhere", element: <p>Another room</p> },
+        ],
+      },
+    ],
+    { initialEntries: [at] },
+  );
+  render(
+    <ThemeProvider theme={theme}>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </ThemeProvider>,
+  );
+  return { user: userEvent.setup(), router };
+}
