@@ -1,3 +1,4 @@
+import { useAttempt } from "../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -25,18 +26,9 @@ interface NameDialogProps {
 export function NameDialog(props: NameDialogProps) {
   const { title, label, hint, action, starts = "", more, onClose, onName } = props;
   const [name, setName] = useState(starts);
-  const [error, setError] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
+  const { attempt, failed: error, busy } = useAttempt();
   const wrong = error instanceof ApiError ? error.at("name") : undefined;
-  const submit = async () => {
-    setBusy(true);
-    try {
-      await onName(name);
-    } catch (caught) {
-      setError(caught);
-      setBusy(false);
-    }
-  };
+  const submit = () => attempt(() => onName(name));
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form

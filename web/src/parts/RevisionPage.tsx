@@ -1,3 +1,4 @@
+import { useAttempt } from "../api/useAttempt";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
@@ -28,17 +29,14 @@ export function RevisionPage(props: RevisionPageProps) {
   const moments = useMoments();
   const mayChange = useMayChange();
   const go = useNavigate();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const [asking, setAsking] = useState(false);
   const goBack = async () => {
-    try {
+    await attempt(async () => {
       setAsking(false);
-      setFailed(undefined);
       await onGoBack();
       await go(back);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const title = `${name}, revision ${revision.number}`;
   return (

@@ -1,8 +1,8 @@
+import { useAttempt } from "../api/useAttempt";
 import { tasksQuery } from "../api/people";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
 import { useMayChange, useReload, useSlug, useWorkspace } from "../api/workspace";
@@ -17,12 +17,11 @@ export function Tasks({ person }: { person?: string }) {
   const mayChange = useMayChange();
   const reload = useReload();
   const { data: tasks = [] } = useQuery(tasksQuery(workspace, person));
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const finish = async (task: string, button: HTMLElement) => {
     const at = doneButtons(button).indexOf(button);
     const band = button.closest("section");
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/tasks/{task}/done", {
           params: { path: { workspace, task } },
@@ -36,9 +35,7 @@ export function Tasks({ person }: { person?: string }) {
           .at(-1)
           ?.focus(),
       );
-    } catch (error) {
-      setFailed(error);
-    }
+    });
   };
   const { data: here } = useWorkspace();
   const now = here ? new Date(here.now).getTime() : 0;

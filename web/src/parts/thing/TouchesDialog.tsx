@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import { touchesQuery } from "../../api/things";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -6,7 +7,6 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Problem } from "../Problem";
@@ -24,15 +24,14 @@ interface TouchesDialogProps {
 /** Says what archiving or deleting touches, before it is done. */
 export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: TouchesDialogProps) {
   const workspace = useSlug();
-  const [error, setError] = useState<unknown>();
+  const { attempt, failed: error } = useAttempt();
   const params = { path: { workspace, kind, thing: id } };
   const { data, error: failed } = useQuery(touchesQuery(workspace, kind, id));
   const deletes = asking === "delete";
   const restores = !deletes && data?.archived === true;
   const word = deletes ? "Delete" : restores ? "Restore" : "Archive";
   const act = async () => {
-    try {
-      setError(undefined);
+    await attempt(async () => {
       const at = "/api/workspaces/{workspace}/things/{kind}/{thing}";
       await take(
         deletes
@@ -42,9 +41,7 @@ export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: Touch
             : api.POST(`${at}/archive`, { params }),
       );
       await onDone();
-    } catch (caught) {
-      setError(caught);
-    }
+    });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -38,16 +39,13 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
   const [label, setLabel] = useState(field.label);
   const [choices, setChoices] = useState(field.choices);
   const [into, setInto] = useState("");
-  const [error, setError] = useState<unknown>();
+  const { attempt: tryTo, failed: error } = useAttempt();
   const people = counted(use?.people ?? 0, "person has", "people have");
   const attempt = async (asked: Promise<unknown>) => {
-    try {
-      setError(undefined);
+    await tryTo(async () => {
       await asked;
       onClose();
-    } catch (caught) {
-      setError(caught);
-    }
+    });
   };
   const fillers = use?.routes.map((one) => one.name).join(", ");
   return (

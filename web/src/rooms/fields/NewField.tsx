@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -19,15 +20,13 @@ export function NewField({ onClose }: { onClose: () => void }) {
   const [label, setLabel] = useState("");
   const [type, setType] = useState<FieldType>("text");
   const [choices, setChoices] = useState<Schemas["Choice"][]>([]);
-  const [error, setError] = useState<unknown>();
+  const { attempt, failed: error } = useAttempt();
   const wrong = error instanceof ApiError ? (error.at("name") ?? error.at("label")) : undefined;
   const make = async () => {
-    try {
+    await attempt(async () => {
       await making.field(label, type, choices);
       onClose();
-    } catch (caught) {
-      setError(caught);
-    }
+    });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
@@ -22,17 +23,9 @@ export function RetypeBody(props: { field: Field; people: number; onClose: () =>
   const [choices, setChoices] = useState(field.choices);
   const [order, setOrder] = useState<Schemas["RetypeIn"]["date_order"]>("unstated");
   const [found, setFound] = useState<Schemas["RetypeOut"]>();
-  const [error, setError] = useState<unknown>();
+  const { attempt, failed: error } = useAttempt();
   const body = { type, choices, date_order: order };
   const isChoice = type === "choice" || type === "choices";
-  const attempt = async (asked: () => Promise<void>) => {
-    try {
-      setError(undefined);
-      await asked();
-    } catch (caught) {
-      setError(caught);
-    }
-  };
   const changed = () => setFound(undefined);
   return (
     <>
@@ -103,7 +96,11 @@ export function RetypeBody(props: { field: Field; people: number; onClose: () =>
           <Button
             variant="contained"
             disabled={type === field.type && !isChoice}
-            onClick={() => void attempt(async () => setFound(await preview(field.id, body)))}
+            onClick={() =>
+              void attempt(async () => {
+                setFound(await preview(field.id, body));
+              })
+            }
           >
             See what {counted(people, "value", "values")} would become
           </Button>

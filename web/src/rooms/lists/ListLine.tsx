@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -84,13 +85,12 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
   const workspace = useSlug();
   const reload = useReload();
   const { data: catalogue } = useCatalogue();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const path = { workspace, list: list.id };
   const { data } = useQuery(confirmingQuery(workspace, list.id));
   if (!data || !catalogue) return null;
   const set = async (change: Partial<Schemas["ConfirmingIn"]>) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/confirming", {
           params: { path },
@@ -103,9 +103,7 @@ function OptIn({ list }: { list: Schemas["ListOut"] }) {
         }),
       );
       await reload("catalogue");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Stack spacing={1.5} sx={{ py: 1 }}>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -22,11 +23,10 @@ function SenderForm({ list, stored }: { list: string; stored: Sender }) {
   const reload = useReload();
   const { data: settings } = useWorkspace();
   const [sender, setSender] = useState(stored);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const changed = JSON.stringify(sender) !== JSON.stringify(stored);
   const save = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.PUT("/api/workspaces/{workspace}/lists/{list}/sender", {
           params: { path: { workspace, list } },
@@ -34,9 +34,7 @@ function SenderForm({ list, stored }: { list: string; stored: Sender }) {
         }),
       );
       await reload("list-sender");
-    } catch (error) {
-      setFailed(error);
-    }
+    });
   };
   const field = (key: keyof Sender, label: string, otherwise: string) => (
     <TextField
@@ -50,7 +48,7 @@ function SenderForm({ list, stored }: { list: string; stored: Sender }) {
   );
   return (
     <>
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
         {field("sender_name", "Sender’s name", settings?.sender_name ?? "")}
         {field("sender_address", "Sender’s address", settings?.sender_address ?? "")}

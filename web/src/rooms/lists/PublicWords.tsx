@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, ApiError, take, type Schemas } from "../../api/client";
+import { useAttempt } from "../../api/useAttempt";
 import { useReload, useSlug } from "../../api/workspace";
 import { LanguageSelect } from "../../parts/LanguageSelect";
 import { OwnWords } from "../../parts/OwnWords";
@@ -33,7 +34,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const [language, setLanguage] = useState(list.language);
   const [words, setWords] = useState(list.words);
   const [said, setSaid] = useState("");
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const params = { path: { workspace, list: list.id } };
   const wrong = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
   const setPage = (page: Name, change: Partial<Pages[Name]>) => {
@@ -41,8 +42,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
     setSaid("");
   };
   const save = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       if (here.trim() !== list.name) {
         await take(
           api.PUT("/api/workspaces/{workspace}/lists/{list}/name", {
@@ -59,19 +59,14 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       );
       setSaid("Saved");
       await reload("catalogue", "people", "person");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const remove = async () => {
-    try {
-      setFailed(undefined);
+    const done = await attempt(async () => {
       await take(api.DELETE("/api/workspaces/{workspace}/lists/{list}", { params }));
       await reload("catalogue");
-    } catch (caught) {
-      setSure(false);
-      setFailed(caught);
-    }
+    });
+    if (!done) setSure(false);
   };
   return (
     <Stack spacing={1.5} sx={{ py: 1, maxWidth: 720 }}>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
@@ -66,18 +67,15 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
   const reload = useReload();
   const [name, setName] = useState(tag.name);
   const [into, setInto] = useState(tags.find((one) => one.name === tag.like)?.id ?? "");
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt: tryTo, failed } = useAttempt();
   const [sure, setSure] = useState(false);
   const params = { path: { workspace, tag: tag.id } };
   const { data: causes = [] } = useQuery(tagCausesQuery(workspace, tag.id));
   const attempt = async (asked: Promise<unknown>) => {
-    try {
-      setFailed(undefined);
+    await tryTo(async () => {
       await asked;
       await reload("catalogue", "people", "person", "source");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Stack spacing={1.5} sx={{ py: 1 }}>

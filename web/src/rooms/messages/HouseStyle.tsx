@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -52,7 +53,7 @@ function StyleForm({ stored }: { stored: Settings }) {
   const readOnly = !useMayChange();
   const { pictures } = usePictures();
   const [settings, setSettings] = useState(stored);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const [choosing, setChoosing] = useState(false);
   const { style } = settings;
   const changed = JSON.stringify(settings) !== JSON.stringify(stored);
@@ -60,8 +61,7 @@ function StyleForm({ stored }: { stored: Settings }) {
   const setStyle = (change: Partial<Settings["style"]>) =>
     setSettings((before) => ({ ...before, style: { ...before.style, ...change } }));
   const save = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const answer = await take(
         api.PUT("/api/workspaces/{workspace}/mail/settings", {
           params: { path: { workspace } },
@@ -70,9 +70,7 @@ function StyleForm({ stored }: { stored: Settings }) {
       );
       client.setQueryData(["mail-settings", workspace], answer);
       setSettings(answer);
-    } catch (error) {
-      setFailed(error);
-    }
+    });
   };
   const logo = pictures.find((one) => one.id === style.logo);
   const colours = (scheme: "light" | "dark") => (
@@ -102,7 +100,7 @@ function StyleForm({ stored }: { stored: Settings }) {
       }
     >
       <MailRooms here="style" />
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       {stored.findings.map((one) => (
         <Typography key={one.sentence} color="warning" variant="body2" sx={{ pt: 1 }}>
           {one.sentence} {one.fix}

@@ -1,9 +1,9 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -21,19 +21,12 @@ interface MessageFilesProps {
 /** The files that a message brings: attached, or behind a link that runs out. */
 export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps) {
   const workspace = useSlug();
-  const [busy, setBusy] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, busy } = useAttempt();
   const path = { workspace, message: message.id };
   const act = async (asked: Promise<Message>) => {
-    try {
-      setFailed(undefined);
-      setBusy(true);
+    await attempt(async () => {
       onChange(await asked);
-    } catch (caught) {
-      setFailed(caught);
-    } finally {
-      setBusy(false);
-    }
+    });
   };
   const put = (file: File) =>
     act(

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -24,7 +25,7 @@ function PaceForm({ stored }: { stored: Settings }) {
   const [all, setAll] = useState(String(stored.hourly_emails ?? ""));
   const [each, setEach] = useState(String(stored.hourly_per_domain ?? ""));
   const [from, setFrom] = useState(stored.warms_up_from ?? "");
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const number = (text: string) => (/^\d{1,8}$/.test(text.trim()) ? Number(text) : null);
   const next = {
     hourly_emails: number(all),
@@ -36,8 +37,7 @@ function PaceForm({ stored }: { stored: Settings }) {
     next.hourly_per_domain !== (stored.hourly_per_domain ?? null) ||
     next.warms_up_from !== (stored.warms_up_from ?? null);
   const save = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const answer = await take(
         api.PUT("/api/workspaces/{workspace}/mail/settings", {
           params: { path: { workspace } },
@@ -45,13 +45,11 @@ function PaceForm({ stored }: { stored: Settings }) {
         }),
       );
       client.setQueryData(["mail-settings", workspace], answer);
-    } catch (error) {
-      setFailed(error);
-    }
+    });
   };
   return (
     <Band name="Sending limits" note="requested emails never wait">
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       <Stack
         direction="row"
         spacing={1.5}

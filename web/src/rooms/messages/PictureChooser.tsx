@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -5,7 +6,7 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { Problem } from "../../parts/Problem";
 import { usePictures } from "./usePictures";
@@ -18,15 +19,12 @@ interface PictureChooserProps {
 /** A picture of the library, or a new one from a file. */
 export function PictureChooser({ onClose, onChoose }: PictureChooserProps) {
   const { pictures, add } = usePictures();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const file = useRef<HTMLInputElement>(null);
   const upload = async (chosen: File) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       onChoose(await add(chosen));
-    } catch (error) {
-      setFailed(error);
-    }
+    });
   };
   return (
     <Dialog

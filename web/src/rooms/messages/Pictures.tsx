@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
@@ -22,16 +23,13 @@ export function Pictures() {
   const mayChange = useMayChange();
   const reload = useReload();
   const { pictures, loaded, error, add } = usePictures();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const file = useRef<HTMLInputElement>(null);
   const act = async (asked: () => Promise<unknown>) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await asked();
       await reload("pictures");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   if (!loaded) return <Loading error={error} />;
   const button = mayChange && (
@@ -55,7 +53,7 @@ export function Pictures() {
       actions={pictures.length > 0 && button}
     >
       <MailRooms here="pictures" />
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       {pictures.length === 0 && (
         <Empty says="Pictures for letters: each is kept in two sizes, for ordinary and for sharp screens, and served from here.">
           {button}

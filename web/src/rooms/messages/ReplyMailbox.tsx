@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -18,8 +19,7 @@ export function ReplyMailbox() {
   const moments = useMoments();
   const mayChange = useMayChange();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
+  const { attempt, failed, busy, dismiss } = useAttempt();
   const [form, setForm] = useState<{
     host: string;
     port: number;
@@ -28,22 +28,16 @@ export function ReplyMailbox() {
   }>();
   const { data } = useQuery(mailboxQuery(workspace));
   const act = async (asked: () => Promise<unknown>) => {
-    try {
-      setFailed(undefined);
-      setBusy(true);
+    await attempt(async () => {
       await asked();
       await reload("reply-mailbox", "delivery");
       setForm(undefined);
-    } catch (error) {
-      setFailed(error);
-    } finally {
-      setBusy(false);
-    }
+    });
   };
   const path = { workspace };
   return (
     <Band name="Replies" note="read every two minutes, never changed">
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       {data && !form && (
         <Stack
           direction="row"

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -27,28 +28,24 @@ export function SendingDomains() {
   const mayChange = useMayChange();
   const reload = useReload();
   const { data: settings } = useWorkspace();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const [typed, setTyped] = useState<string>();
   const [busy, setBusy] = useState("");
   const { data } = useQuery(domainsQuery(workspace));
   const act = async (which: string, asked: () => Promise<unknown>) => {
-    try {
-      setFailed(undefined);
-      setBusy(which);
+    setBusy(which);
+    await attempt(async () => {
       await asked();
       await reload("sending-domains");
       setTyped(undefined);
-    } catch (error) {
-      setFailed(error);
-    } finally {
-      setBusy("");
-    }
+    });
+    setBusy("");
   };
   const own = settings?.sender_address.split("@")[1] ?? "";
   const domain = typed ?? (data?.some((one) => one.domain === own) ? "" : own);
   return (
     <Band name="Sending domains" note="what receivers look for">
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       {data?.map((one) => (
         <DomainLines
           key={one.id}

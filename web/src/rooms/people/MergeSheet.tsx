@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
 import Radio from "@mui/material/Radio";
@@ -43,7 +44,7 @@ export function MergeSheet() {
   const [search, setSearch] = useState("");
   const [other, setOther] = useState<Other | null>(null);
   const [fields, setFields] = useState<string[]>([]);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const settled = useSettled(search, 250);
   const { data: kept, error } = useQuery(personQuery(workspace, person));
   const { data: found } = useQuery({
@@ -58,8 +59,7 @@ export function MergeSheet() {
   if (!kept) return <Loading error={error} />;
   const back = `/w/${workspace}/people/${person}`;
   const merge = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/merge", {
           params: { path: { workspace, person } },
@@ -68,9 +68,7 @@ export function MergeSheet() {
       );
       await reload("person", "people", "trail");
       await go(back);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const choose = (line: Line, gone: boolean) =>
     setFields(gone ? [...fields, line.key] : fields.filter((one) => one !== line.key));

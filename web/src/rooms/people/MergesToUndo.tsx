@@ -1,7 +1,7 @@
+import { useAttempt } from "../../api/useAttempt";
 import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { mergesQuery } from "../../api/people";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
@@ -14,20 +14,17 @@ export function MergesToUndo({ person }: { person: string }) {
   const mayChange = useMayChange();
   const moments = useMoments();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const { data = [] } = useQuery(mergesQuery(workspace, person));
   const undo = async (merge: string) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/merges/{merge}/undo", {
           params: { path: { workspace, person, merge } },
         }),
       );
       await reload("person", "people", "trail");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <>

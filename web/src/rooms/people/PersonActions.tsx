@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -22,19 +23,16 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
   const go = useNavigate();
   const [asking, setAsking] = useState<"address" | "erase">();
   const [said, setSaid] = useState("");
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const path = { workspace, person: person.id };
   const at = `/api/workspaces/${workspace}/people/${person.id}`;
   const sendPage = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const sent = await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/own-page", { params: { path } }),
       );
       setSaid(sent.count ? "The link is on its way" : "A link went out a few minutes ago");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const changeAddress = async (address: string) => {
     try {
@@ -53,16 +51,13 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
     }
   };
   const erase = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/erase", { params: { path } }),
       );
       await go(`/w/${workspace}/people`, { state: { erased: person.address } });
       await reload("people", "submissions", "desk");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <>

@@ -1,7 +1,7 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "react-router";
 import { personRunsQuery } from "../../api/people";
 import { type Schemas } from "../../api/client";
@@ -18,16 +18,13 @@ export function Runs({ person }: { person: string }) {
   const moments = useMoments();
   const mayChange = useMayChange();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const { data, error } = useQuery(personRunsQuery(workspace, person));
   const again = async (run: string) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await tryAgain(workspace, run);
       await reload("person", "runs", "sequence", "sequences", "desk", "snags");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const now = data?.filter((one) => !one.ended).length ?? 0;
   return (

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useAttempt } from "../../api/useAttempt";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
@@ -6,11 +6,10 @@ import { useReload, useSlug } from "../../api/workspace";
 export function useByHand(person: string) {
   const workspace = useSlug();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   /** Whether it was done. */
-  const change = async (body: Partial<Schemas["ByHand"]>) => {
-    try {
-      setFailed(undefined);
+  const change = (body: Partial<Schemas["ByHand"]>) =>
+    attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/by-hand", {
           params: { path: { workspace, person } },
@@ -18,11 +17,6 @@ export function useByHand(person: string) {
         }),
       );
       await reload("person", "trail", "people");
-      return true;
-    } catch (caught) {
-      setFailed(caught);
-      return false;
-    }
-  };
+    });
   return { change, failed };
 }

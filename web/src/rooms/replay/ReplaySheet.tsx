@@ -1,6 +1,6 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
@@ -25,7 +25,7 @@ export function ReplaySheet() {
   const moments = useMoments();
   const { data: source, error } = useSource(id);
   const { data: replays } = useReplays(id);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   if (!source || !replays) return <Loading error={error} />;
   const shown = replays.find((one) => one.id === params.get("replay"));
   const show = (replay: string | null) => {
@@ -35,15 +35,12 @@ export function ReplaySheet() {
     setParams(next, { replace: replay === null });
   };
   const act = async (asked: () => Promise<Replay>) => {
-    try {
-      setFailed(undefined);
+    const done = await attempt(async () => {
       const answer = await asked();
       await reload("replays", "replay-lines", "people", "person", "submissions", "snags");
       show(answer.id);
-    } catch (caught) {
-      setFailed(caught);
-      await reload("replays");
-    }
+    });
+    if (!done) await reload("replays");
   };
   const look = (body: Schemas["ReplayIn"]) =>
     act(() =>

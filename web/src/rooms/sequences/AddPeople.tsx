@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -40,8 +41,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
   const [condition, setCondition] = useState<Group>({ kind: "all", of: [] });
   const [lane, setLane] = useState(lanes[0]?.id ?? "");
   const [said, setSaid] = useState("");
-  const [failed, setFailed] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
+  const { attempt, failed, busy } = useAttempt();
   const settled = useSettled(condition, 300);
   const path = { workspace, sequence: sequence.id };
   const count = useQuery({
@@ -54,10 +54,8 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
     refetchInterval: 2_000,
   });
   const add = async () => {
-    setBusy(true);
-    setFailed(undefined);
     setSaid("");
-    try {
+    await attempt(async () => {
       if (whom === "one" && person) {
         const { count: entered } = await take(
           api.POST("/api/workspaces/{workspace}/sequences/{sequence}/people", {
@@ -80,10 +78,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
         setSaid(`${counted(count.data.people, "person is", "people are")} being added.`);
       }
       await reload("sequence", "sequences", "runs", "admissions", "desk");
-    } catch (caught) {
-      setFailed(caught);
-    }
-    setBusy(false);
+    });
   };
   const ready = whom === "one" ? person !== null : (count.data?.people ?? 0) > 0;
   return (

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
@@ -32,7 +33,7 @@ export function Ahead() {
   const moments = useMoments();
   const { data: catalogue } = useCatalogue();
   const [asked, setAsked] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const params = { path: { workspace } };
   const { data, error } = useQuery({
     ...aheadQuery(workspace),
@@ -40,13 +41,10 @@ export function Ahead() {
   });
   if (!data || !catalogue) return <Loading error={error} />;
   const again = async () => {
-    setFailed(undefined);
-    try {
+    await attempt(async () => {
       await take(api.POST("/api/workspaces/{workspace}/ahead", { params }));
       setAsked(true);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const button = (
     <Button variant="outlined" onClick={() => void again()}>

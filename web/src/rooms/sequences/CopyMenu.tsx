@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
@@ -13,14 +14,13 @@ export function CopyMenu({ step, document, edit, catalogue }: StepPanelProps) {
   const workspace = useSlug();
   const reload = useReload();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const own = placeOf(document, step.id)?.lane.id;
   const others = document.lanes.filter((one) => one.id !== own);
   if (others.length === 0) return null;
   const copyMessages = async (lane: string) => {
     setAnchor(null);
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const place = placeOf(document, step.id);
       const copies = new Map<string, string>();
       const names = new Map(catalogue.messages.map((one) => [one.id, one.name]));
@@ -36,9 +36,7 @@ export function CopyMenu({ step, document, edit, catalogue }: StepPanelProps) {
       }
       await reload("catalogue", "messages");
       edit((before) => copiedFrom(before, step.id, lane, (id) => copies.get(id) ?? id));
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -39,19 +40,16 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
   const reload = useReload();
   const mayChange = useMayChange();
   const [after, setAfter] = useState(0);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const { data, error } = useQuery({
     ...runsThereQuery(workspace, sequence, filter, after),
     placeholderData: keepPreviousData,
   });
   const act = async (work: Promise<unknown>) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await work;
       await reload("runs", "sequence", "sequences", "desk", "snags");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const takeOut = (run: string) =>
     act(

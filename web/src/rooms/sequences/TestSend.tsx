@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -11,13 +12,10 @@ import { bodyOf, type RehearsalAsked } from "./rehearsal";
 /** Sends the member every email of the rehearsal, to their own inbox. */
 export function TestSend({ sequence, asked }: { sequence: string; asked: RehearsalAsked }) {
   const workspace = useSlug();
-  const [busy, setBusy] = useState(false);
   const [done, setDone] = useState<Schemas["TrialOut"]>();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, busy } = useAttempt();
   const send = async () => {
-    setBusy(true);
-    setFailed(undefined);
-    try {
+    await attempt(async () => {
       setDone(
         await take(
           api.POST("/api/workspaces/{workspace}/sequences/{sequence}/test", {
@@ -26,10 +24,7 @@ export function TestSend({ sequence, asked }: { sequence: string; asked: Rehears
           }),
         ),
       );
-    } catch (caught) {
-      setFailed(caught);
-    }
-    setBusy(false);
+    });
   };
   return (
     <Box sx={{ mt: 1.5 }}>

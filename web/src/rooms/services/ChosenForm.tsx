@@ -1,8 +1,8 @@
+import { useAttempt } from "../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { Picker } from "../../parts/Picker";
@@ -21,7 +21,7 @@ interface ChosenFormProps {
 export function ChosenForm({ service, need, chosen, asked, readOnly, onChange }: ChosenFormProps) {
   const workspace = useSlug();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const options = (service.things[need.kind] ?? []).map((one) => ({ id: one.id, name: one.label }));
   const kind = service.description.things.find((one) => one.kind === need.kind);
   const makes = need.label.toLowerCase();
@@ -36,13 +36,10 @@ export function ChosenForm({ service, need, chosen, asked, readOnly, onChange }:
     return made.id;
   };
   const add = async (label: string) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const id = await make(label);
       onChange({ ...chosen, things: [...chosen.things, id] });
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: "wrap", alignItems: "center" }}>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
@@ -106,7 +107,7 @@ function SignIn({ service }: { service: Service }) {
   const names = SECRETS[kind];
   const [editing, setEditing] = useState(false);
   const [values, setValues] = useState<Record<string, string>>({});
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const lacking = names.some(([name]) => !service.has_secrets.includes(name));
   const open = editing || lacking;
   const keep = () =>
@@ -126,17 +127,14 @@ function SignIn({ service }: { service: Service }) {
       },
     );
   const agree = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const { at } = await take(
         api.POST("/api/workspaces/{workspace}/services/{service}/agree", {
           params: { path: { workspace, service: service.id } },
         }),
       );
       window.location.assign(at);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Stack spacing={1} sx={{ pt: 1 }}>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -85,19 +86,16 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
 function Address({ service, readOnly }: { service: Service; readOnly: boolean }) {
   const workspace = useSlug();
   const [secret, setSecret] = useState("");
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const renew = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const made = await take(
         api.POST("/api/workspaces/{workspace}/services/{service}/hear-secret", {
           params: { path: { workspace, service: service.id } },
         }),
       );
       setSecret(made.secret);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <>

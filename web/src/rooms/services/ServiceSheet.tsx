@@ -1,7 +1,7 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
@@ -104,10 +104,9 @@ function More({ service }: { service: Service }) {
   const workspace = useSlug();
   const go = useNavigate();
   const reload = useReload();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed, dismiss } = useAttempt();
   const disconnect = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.DELETE("/api/workspaces/{workspace}/services/{service}", {
           params: { path: { workspace, service: service.id } },
@@ -115,14 +114,12 @@ function More({ service }: { service: Service }) {
       );
       await reload("services", "catalogue");
       await go(`/w/${workspace}/services`);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const description = JSON.stringify(service.description, null, 2);
   return (
     <>
-      <Problem error={failed} onDismiss={() => setFailed(undefined)} />
+      <Problem error={failed} onDismiss={dismiss} />
       <MoreMenu>
         {(close) => [
           <MenuItem

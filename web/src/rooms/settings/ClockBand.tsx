@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Stack from "@mui/material/Stack";
@@ -22,12 +23,11 @@ export function ClockBand({ now, outside }: { now: string; outside: string }) {
   const moments = useMoments();
   const client = useQueryClient();
   const mayChange = useMayChange();
-  const [error, setError] = useState<unknown>();
+  const { attempt, failed: error } = useAttempt();
   const [busy, setBusy] = useState(false);
   const move = async (by: number) => {
     setBusy(true);
-    try {
-      setError(undefined);
+    await attempt(async () => {
       const { now: from } = await take(
         api.GET("/api/workspaces/{workspace}", { params: { path: { workspace } } }),
       );
@@ -39,9 +39,7 @@ export function ClockBand({ now, outside }: { now: string; outside: string }) {
         }),
       );
       await client.invalidateQueries();
-    } catch (caught) {
-      setError(caught);
-    }
+    });
     setBusy(false);
   };
   return (

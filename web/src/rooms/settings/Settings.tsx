@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
@@ -62,7 +63,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
   const client = useQueryClient();
   const mayChange = stored.role === "owner";
   const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
-  const [error, setError] = useState<unknown>();
+  const { attempt, failed: error } = useAttempt();
   const [said, setSaid] = useState("");
   const zones = useQuery(timeZonesQuery());
   const changed = SET.some((key) => JSON.stringify(form[key]) !== JSON.stringify(stored[key]));
@@ -72,8 +73,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
     setSaid("");
   };
   const save = async () => {
-    try {
-      setError(undefined);
+    await attempt(async () => {
       const kept = await take(
         api.PUT("/api/workspaces/{workspace}", { params: { path: { workspace } }, body: form }),
       );
@@ -82,9 +82,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
       await client.invalidateQueries({ queryKey: ["workspace"] });
       setSaid("Saved");
       await client.invalidateQueries({ queryKey: ["session"] });
-    } catch (caught) {
-      setError(caught);
-    }
+    });
   };
   const text = (
     key: "name" | "sender_name" | "sender_address" | "postal_address",

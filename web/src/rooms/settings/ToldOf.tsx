@@ -1,9 +1,9 @@
+import { useAttempt } from "../../api/useAttempt";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { toldOfQuery } from "../../api/settings";
 import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
@@ -22,13 +22,12 @@ const KINDS: [Kind, string][] = [
 export function ToldOf() {
   const workspace = useSlug();
   const client = useQueryClient();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const path = { workspace };
   const { data, error } = useQuery(toldOfQuery(workspace));
   const choose = async (kind: Kind, wanted: boolean) => {
     const kinds = (data?.kinds ?? []).filter((one) => one !== kind);
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const kept = await take(
         api.PUT("/api/workspaces/{workspace}/told-of", {
           params: { path },
@@ -36,9 +35,7 @@ export function ToldOf() {
         }),
       );
       client.setQueryData(toldOfQuery(workspace).queryKey, kept);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Band name="Emails to you">

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
@@ -19,26 +20,20 @@ export function ArrivesFile(props: BandsProps) {
   const { files, send, shape, act, run } = useFiles(source.id);
   const [sent, setSent] = useState<number>();
   const [over, setOver] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt: tryTo, failed } = useAttempt();
   const file = files[0];
   const put = async (chosen: File | null | undefined) => {
     if (!chosen || readOnly) return;
-    try {
-      setFailed(undefined);
+    await tryTo(async () => {
       setSent(0);
       await send(chosen, setSent);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
     setSent(undefined);
   };
   const attempt = async (asked: Promise<void>) => {
-    try {
-      setFailed(undefined);
+    await tryTo(async () => {
       await asked;
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();

@@ -1,8 +1,8 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { hookQuery } from "../../api/sources";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
@@ -20,12 +20,11 @@ export function ArrivesHook(props: BandsProps) {
   const { source, document, readOnly, answers, onType, choice, seen } = props;
   const workspace = useSlug();
   const client = useQueryClient();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const path = { workspace, source: source.id };
   const { data, error } = useQuery({ ...hookQuery(workspace, source.id), refetchInterval: 4_000 });
   const sign = async (signed: boolean) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const answer = await take(
         api.PUT("/api/workspaces/{workspace}/sources/{source}/hook", {
           params: { path },
@@ -33,9 +32,7 @@ export function ArrivesHook(props: BandsProps) {
         }),
       );
       client.setQueryData(["hook", workspace, source.id], answer);
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Band

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -55,7 +56,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
   const client = useQueryClient();
   const reload = useReload();
   const [form, setForm] = useState<Schemas["WatchIn"]>(watch);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const [busy, setBusy] = useState(false);
   const path = { workspace, source };
   const wrongAt = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
@@ -74,27 +75,21 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
   /** What is typed is kept as one goes on to the next box, as everything of the sheet is. */
   const keep = async () => {
     if (!changed || busy) return;
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await save();
       await reload("watch");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const look = async () => {
     setBusy(true);
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       if (changed) await save();
       const answer = await take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/watch/look", { params: { path } }),
       );
       client.setQueryData(["watch", workspace, source], answer);
       await reload("seen", "source", "submissions", "snags");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
     setBusy(false);
   };
   return (

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -46,15 +47,14 @@ interface FormLookProps {
 export function FormLook({ form, edit, findings, readOnly }: FormLookProps) {
   const workspace = useSlug();
   const [open, setOpen] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const style = form.style ?? PLAIN;
   const set = (change: Partial<Form>) =>
     edit((route) => ({ ...route, form: { ...route.form, ...change } }));
   const paint = (change: Partial<Style>) => set({ style: { ...style, ...change } });
   const keep = async (file: File | undefined) => {
     if (!file) return;
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const made = await take(
         api.POST("/api/workspaces/{workspace}/pictures", {
           params: { path: { workspace } },
@@ -64,9 +64,7 @@ export function FormLook({ form, edit, findings, readOnly }: FormLookProps) {
         }),
       );
       set({ picture: made.id });
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   const said = form.style
     ? `own colours, corners ${style.corners}, font ${FONTS[style.font]}`

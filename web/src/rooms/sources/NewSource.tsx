@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -23,12 +24,10 @@ export function NewSource({ onClose }: { onClose: () => void }) {
   const go = useNavigate();
   const [name, setName] = useState("");
   const [kind, setKind] = useState<Kind>("form");
-  const [error, setError] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
+  const { attempt, failed: error, busy } = useAttempt();
   const wrong = error instanceof ApiError ? error.at("name") : undefined;
   const make = async () => {
-    setBusy(true);
-    try {
+    await attempt(async () => {
       const made = await take(
         api.POST("/api/workspaces/{workspace}/sources", {
           params: { path: { workspace } },
@@ -37,10 +36,7 @@ export function NewSource({ onClose }: { onClose: () => void }) {
       );
       await reload("sources", "desk");
       await go(`/w/${workspace}/sources/${made.id}`);
-    } catch (caught) {
-      setError(caught);
-      setBusy(false);
-    }
+    });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -24,14 +25,12 @@ export function Proposals({ source, mapped, onTake, onClose }: ProposalsProps) {
   const { data, error } = useSeen(source);
   const making = useMaking();
   const [without, setWithout] = useState<Set<string>>(new Set());
-  const [failed, setFailed] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
+  const { attempt, failed, busy } = useAttempt();
   const proposals = (data?.proposals ?? []).filter((one) => !mapped.has(one.line.question));
   const taken = proposals.filter((one) => !without.has(one.line.id));
   const fresh = taken.filter((one) => one.make).length;
   const take = async () => {
-    setBusy(true);
-    try {
+    await attempt(async () => {
       const lines: ReadLine[] = [];
       for (const one of taken) {
         const field = one.make
@@ -40,10 +39,7 @@ export function Proposals({ source, mapped, onTake, onClose }: ProposalsProps) {
         lines.push({ ...one.line, field });
       }
       onTake(lines);
-    } catch (caught) {
-      setFailed(caught);
-      setBusy(false);
-    }
+    });
   };
   return (
     <BandRow ruled>

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import Dialog from "@mui/material/Dialog";
@@ -29,7 +30,7 @@ export function SubmissionActions(props: {
   const reload = useReload();
   const go = useNavigate();
   const [asking, setAsking] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const params = { path: { workspace } };
   const ids = (rows: Line[]) => rows.map((one) => one.id);
   const waiting = submissions.filter((one) => one.state === "received");
@@ -43,15 +44,12 @@ export function SubmissionActions(props: {
     real.filter((one) => ["routed", "stuck"].includes(one.state) && !one.forgotten),
   );
   const act = async (asked: Promise<unknown>, removed = false) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await asked;
       setAsking(false);
       onDone(removed);
       await reload("submissions", "submission", "source", "sources", "people", "desk");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   if (submissions.length === 0) return null;
   const mark = (rows: Line[], is_test: boolean) =>

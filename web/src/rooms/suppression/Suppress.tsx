@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -22,12 +23,11 @@ export function Suppress({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
   const [reason, setReason] = useState("");
   const [found, setFound] = useState<Schemas["SuppressOut"]>();
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const lines = linesOf(text);
   const count = lines.filter(Boolean).length;
   const put = async () => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       const sum: Schemas["SuppressOut"] = { added: 0, problems: [] };
       for (let at = 0; at < lines.length; at += AT_ONCE) {
         const answer = await take(
@@ -44,9 +44,7 @@ export function Suppress({ onClose }: { onClose: () => void }) {
       await reload("suppression");
       if (sum.problems.length) setFound(sum);
       else onClose();
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">

@@ -1,3 +1,4 @@
+import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -27,7 +28,7 @@ export function Suppression() {
   const reload = useReload();
   const [search, setSearch] = useState("");
   const [asking, setAsking] = useState(false);
-  const [failed, setFailed] = useState<unknown>();
+  const { attempt, failed } = useAttempt();
   const wanted = useDeferredValue(search);
   const list = useInfiniteQuery({
     ...suppressionQuery(workspace, wanted),
@@ -37,17 +38,14 @@ export function Suppression() {
   if (!data) return <Loading error={error} />;
   const entries = data.pages.flatMap((page) => page.entries);
   const remove = async (entry: string) => {
-    try {
-      setFailed(undefined);
+    await attempt(async () => {
       await take(
         api.DELETE("/api/workspaces/{workspace}/suppression/{entry}", {
           params: { path: { workspace, entry } },
         }),
       );
       await reload("suppression");
-    } catch (caught) {
-      setFailed(caught);
-    }
+    });
   };
   return (
     <Sheet
