@@ -1,8 +1,8 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import type { FieldType } from "../sources/fieldTypes";
-import { CountryPicker } from "../sources/CountryPicker";
+import type { FieldType } from "../fields/fieldTypes";
+import { CountryPicker } from "../../parts/CountryPicker";
 import type { Comparison } from "./condition";
 
 interface ValueBoxProps {

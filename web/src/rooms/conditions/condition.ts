@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import rules from "../../api/rules.json";
-import type { FieldType } from "../sources/fieldTypes";
+import type { FieldType } from "../fields/fieldTypes";
 
 export type Group = Schemas["Group"];
 export type Condition = NonNullable<Group["of"]>[number];

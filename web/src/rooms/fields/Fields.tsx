@@ -12,7 +12,7 @@ import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 import { mono } from "../../theme";
-import { FIELD_TYPES } from "../sources/fieldTypes";
+import { FIELD_TYPES } from "./fieldTypes";
 import { FieldChange, type Change } from "./FieldChange";
 import { NewField } from "./NewField";
 import { useFields } from "./useFields";

@@ -10,8 +10,8 @@ import { useState } from "react";
 import { ApiError, type Schemas } from "../../api/client";
 import { Problem } from "../../parts/Problem";
 import { useMaking } from "../../parts/useMaking";
-import { ChoicesEditor } from "../sources/ChoicesEditor";
-import type { FieldType } from "../sources/fieldTypes";
+import { ChoicesEditor } from "../sources/form/ChoicesEditor";
+import type { FieldType } from "./fieldTypes";
 import { TypePicker } from "./TypePicker";
 
 /** Makes a field; its name is asked first. */

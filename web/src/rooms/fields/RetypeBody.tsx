@@ -10,8 +10,8 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ChoicesEditor } from "../sources/ChoicesEditor";
-import type { FieldType } from "../sources/fieldTypes";
+import { ChoicesEditor } from "../sources/form/ChoicesEditor";
+import type { FieldType } from "./fieldTypes";
 import { TypePicker } from "./TypePicker";
 import { useFields, type Field } from "./useFields";
 

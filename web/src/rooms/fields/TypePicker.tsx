@@ -1,6 +1,6 @@
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { FIELD_TYPES, type FieldType } from "../sources/fieldTypes";
+import { FIELD_TYPES, type FieldType } from "./fieldTypes";
 
 interface TypePickerProps {
   value: FieldType;

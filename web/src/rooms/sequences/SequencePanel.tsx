@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { FindingsAt } from "../../parts/Findings";
 import { SampleContext } from "../services/SampleContext";
-import { ACTIONS } from "../sources/ruleActions";
+import { ACTIONS } from "../actions/registry";
 import { DoorPanel } from "./DoorPanel";
 import { GoalPanel } from "./GoalPanel";
 import { LanePanel } from "./LanePanel";
@@ -40,7 +40,9 @@ export function SequencePanel(props: SequencePanelProps) {
       const step = at?.lane.steps[at.index];
       if (!step) return null;
       return shown(
-        step.kind === "act" ? ACTIONS[step.action.kind] : headed(said[step.id] ?? step.kind).head,
+        step.kind === "act"
+          ? ACTIONS[step.action.kind].words
+          : headed(said[step.id] ?? step.kind).head,
         <SampleContext value={{ answers: [], values: {}, source: null, sequence: props.own }}>
           <StepPanel
             {...props}

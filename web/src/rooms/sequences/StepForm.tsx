@@ -2,7 +2,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
-import { ActionForm } from "../sources/ActionForm";
+import { ActionForm } from "../actions/ActionForm";
 import { ClockField, DurationFields, WayPicker, WeekdayPicker, WhenForm } from "./panelParts";
 import { SendForm } from "./SendForm";
 import { SplitForm } from "./SplitForm";

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { newId } from "../../parts/newId";
-import { ACTIONS, newAction } from "../sources/ruleActions";
+import { ACTIONS, newAction } from "../actions/registry";
 import { END, ON, type Door, type Step } from "./sequenceDocument";
 
 export type NewStep =
@@ -30,7 +30,7 @@ export const STEPS: [NewStep, string][] = [
       "start_sequence",
       "stop_sequence",
     ] as const
-  ).map((kind): [NewStep, string] => [kind, ACTIONS[kind]]),
+  ).map((kind): [NewStep, string] => [kind, ACTIONS[kind].words]),
   ["stop", "Stop here"],
 ];
 

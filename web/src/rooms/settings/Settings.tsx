@@ -19,7 +19,7 @@ import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { TimesForm } from "../sequences/TimesForm";
-import { CountryPicker } from "../sources/CountryPicker";
+import { CountryPicker } from "../../parts/CountryPicker";
 import { AttentionBand } from "./AttentionBand";
 import { ClockBand } from "./ClockBand";
 import { ToldOf } from "./ToldOf";

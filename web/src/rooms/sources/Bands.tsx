@@ -1,8 +1,8 @@
-import { Arrives } from "./Arrives";
+import { Arrives } from "./arrives/Arrives";
 import type { BandsProps } from "./BandsProps";
 import { Consent } from "./Consent";
-import { ReadAs } from "./ReadAs";
-import { Then } from "./Then";
+import { ReadAs } from "./reading/ReadAs";
+import { Then } from "./rules/Then";
 import { VisitorSees } from "./VisitorSees";
 
 /** The bands of a route, in the order in which a submission travels; five where somebody waits. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { FIELD_TYPES } from "./fieldTypes";
+import { FIELD_TYPES } from "../fields/fieldTypes";
 import { KINDS } from "./kinds";
 import {
   emptyQuestion,

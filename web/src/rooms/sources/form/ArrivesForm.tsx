@@ -1,0 +1,133 @@
+import Box from "@mui/material/Box";
+import Link from "@mui/material/Link";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { AddMenu } from "../../../parts/AddMenu";
+import { Band, BandRow } from "../../../parts/Band";
+import { Sortable } from "../../../parts/Sortable";
+import type { BandsProps } from "../BandsProps";
+import { FormWords } from "./FormWords";
+import { QuestionLine } from "./QuestionLine";
+import { emptyQuestion, QUESTION_TYPES, type Question } from "../routeDocument";
+import { SampleAnswer } from "../arrives/SampleAnswer";
+import { SampleChooser } from "../arrives/SampleChooser";
+import { FormLook } from "./FormLook";
+import { FormPreview, PREVIEW, ScreenChoice, type Screen } from "./FormPreview";
+import { WaysToShow } from "./WaysToShow";
+
+/** The form: its words, its questions in order, and what the sample answered to each. */
+export function ArrivesForm(props: BandsProps) {
+  const { source, document, edit, findings, readOnly, answers, onType } = props;
+  const [screen, setScreen] = useState<Screen>();
+  // The address is signed anew with every answer of the server; the page need not follow that.
+  const [tryAddress] = useState(source.try_address);
+  const isSheet = props.choice !== undefined;
+  // The form as a visitor sees it stands where the sample does.
+  const choice = screen ? undefined : props.choice;
+  const [open, setOpen] = useState<string>();
+  const questions = document.form.questions;
+  const asked = questions.filter((one) => one.type !== "hidden").length;
+  const optional = questions.filter((one) => one.type !== "hidden" && !one.required).length;
+  const add = (type: Question["type"]) => {
+    const question = emptyQuestion(type, !questions.some((one) => one.name === "email"));
+    edit((route) => ({
+      ...route,
+      form: { ...route.form, questions: [...route.form.questions, question] },
+    }));
+    setOpen(question.id);
+  };
+  const note = `${source.arrivals.this_week} this week`;
+  return (
+    <Band name="Arrives" id="arrives" note={source.state === "draft" ? "not open yet" : note}>
+      <Box
+        sx={{
+          display: "grid",
+          columnGap: 2.5,
+          gridTemplateColumns: { md: screen ? `minmax(0, 1fr) ${PREVIEW}px` : "minmax(0, 1fr)" },
+        }}
+      >
+        <div>
+          <BandRow sample={choice && <SampleChooser {...choice} />}>
+            <FormWords form={document.form} findings={findings} edit={edit} readOnly={readOnly} />
+            <Typography variant="body2" color="textSecondary">
+              {source.state === "live" ? (
+                <>
+                  Open at{" "}
+                  <Link
+                    href={source.address}
+                    target="_blank"
+                    rel="noreferrer"
+                    sx={{ overflowWrap: "anywhere" }}
+                  >
+                    {source.address}
+                  </Link>
+                </>
+              ) : (
+                "It opens when the sheet is turned on."
+              )}
+            </Typography>
+            {isSheet && <ScreenChoice address={tryAddress} screen={screen} onScreen={setScreen} />}
+          </BandRow>
+          <Sortable
+            items={questions}
+            onOrder={(ordered) =>
+              edit((route) => ({ ...route, form: { ...route.form, questions: ordered } }))
+            }
+          >
+            {questions.map((question, index) => (
+              <BandRow
+                key={question.id}
+                id={question.id}
+                ruled
+                sample={
+                  choice && (
+                    <SampleAnswer
+                      question={question}
+                      answers={answers}
+                      choice={choice}
+                      onType={onType}
+                    />
+                  )
+                }
+              >
+                <QuestionLine
+                  question={question}
+                  index={index}
+                  count={questions.length}
+                  open={open === question.id}
+                  onOpen={(opened) => setOpen(opened ? question.id : undefined)}
+                  edit={edit}
+                  findings={findings}
+                  readOnly={readOnly}
+                />
+              </BandRow>
+            ))}
+          </Sortable>
+          {!readOnly && (
+            <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
+              <AddMenu
+                label="Add question"
+                options={Object.entries(QUESTION_TYPES) as [Question["type"], string][]}
+                onAdd={add}
+              />
+              {asked > 2 && optional > 0 && (
+                <Typography variant="caption" color={asked > 3 ? "warning" : "textSecondary"}>
+                  {asked} questions: each one beyond two costs sign-ups
+                  {asked > 4 && `, and ${optional} of them are optional`}
+                </Typography>
+              )}
+            </Stack>
+          )}
+        </div>
+        {screen && <FormPreview address={tryAddress} screen={screen} edits={props.edits} />}
+      </Box>
+      {isSheet && (
+        <>
+          <FormLook form={document.form} edit={edit} findings={findings} readOnly={readOnly} />
+          <WaysToShow source={source} form={document.form} edit={edit} readOnly={readOnly} />
+        </>
+      )}
+    </Band>
+  );
+}
