@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import { AddMenu } from "../../parts/AddMenu";
 import { newId } from "../../parts/newId";
-import { DOORS, newDoor } from "./kinds";
+import { DOORS, newDoor } from "./doorKinds";
 import {
   END,
   nextLaneName,

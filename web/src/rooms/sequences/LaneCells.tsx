@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { SortableLine } from "../../parts/Sortable";
 import { clockWords, keyOf, segmentsOf, type Moment, type Segment } from "./clock";
-import { STEPS, newStep, type NewStep } from "./kinds";
+import { OFFERED_STEPS, newStep, type NewStep } from "./steps/registry";
 import {
   inserted,
   placeOf,
@@ -203,7 +203,7 @@ export function LaneFoot(props: LanesProps & { lane: Lane }) {
           ▲ {wrong.sentence}
         </Typography>
       )}
-      {!readOnly && <AddMenu label="Add a step" options={STEPS} onAdd={add} />}
+      {!readOnly && <AddMenu label="Add a step" options={OFFERED_STEPS} onAdd={add} />}
     </>
   );
 }

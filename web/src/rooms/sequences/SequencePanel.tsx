@@ -8,7 +8,7 @@ import { LanePanel } from "./LanePanel";
 import { Panel } from "./Panel";
 import type { PanelContext } from "./panelParts";
 import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanels";
-import { DOORS } from "./kinds";
+import { DOORS } from "./doorKinds";
 import { placeOf, type Selection } from "./sequenceDocument";
 import { headed } from "./words";
 import { StepPanel } from "./StepPanel";

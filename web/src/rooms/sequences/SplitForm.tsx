@@ -6,7 +6,7 @@ import { type Schemas } from "../../api/client";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import { Part, WayPicker } from "./panelParts";
 import { wentWords, type FormOf } from "./stepParts";
-import { newBranch } from "./kinds";
+import { newBranch } from "./branches";
 
 /** The branches of a split by conditions. */
 export function SplitForm(props: FormOf<"split">) {

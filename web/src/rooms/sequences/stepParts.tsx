@@ -1,3 +1,4 @@
+import type { ComponentType } from "react";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { type Schemas } from "../../api/client";
@@ -47,4 +48,12 @@ export type FormOf<Kind extends Step["kind"]> = Omit<StepPanelProps, "step"> & {
 export function wentWords(count: Schemas["StepCount"] | undefined, way: string): string {
   const went = count?.ways[way];
   return went === undefined ? "" : ` · ${went.toLocaleString("en-GB")} went`;
+}
+
+/** A kind of step: what it is called, one with nothing chosen yet, and the form that fills it. */
+export interface StepKind<Kind extends Step["kind"]> {
+  words: string;
+  /** `first`: nothing stands before it in its lane. */
+  make: (id: string, first: boolean) => Extract<Step, { kind: Kind }>;
+  Form: ComponentType<FormOf<Kind>>;
 }
