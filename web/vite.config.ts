@@ -28,6 +28,11 @@ export default defineConfig(({ command }) => ({
       },
     },
   },
-  test: { environment: "jsdom", isolate: false, setupFiles: "./src/testing/setup.ts" },
+  test: {
+    server: { deps: { inline: ["nuqs"] } },
+    environment: "jsdom",
+    isolate: false,
+    setupFiles: "./src/testing/setup.ts",
+  },
   server: { proxy: { "/api": server, "/f/": server, "/health": server } },
 }));

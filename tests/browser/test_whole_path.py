@@ -149,7 +149,7 @@ class WholePath(BrowserCase):
         page.go_back()
         page.get_by_role("link", name="Lists", exact=True).click()
         page.get_by_role("link", name="1 subscriber", exact=True).click()
-        expect(page.get_by_role("link", name="Ines@example.com")).to_be_visible()
+        expect(page.get_by_role("link", name="Ines", exact=True)).to_be_visible()
 
     def emails_follow(self) -> None:
         self.expect_emails(1)

@@ -10,6 +10,7 @@ import { ThemeProvider } from "@mui/material/styles";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { NuqsAdapter } from "nuqs/adapters/react-router/v7";
 import { RouterProvider } from "react-router";
 import { queries } from "./api/queries";
 import { nonce } from "./nonce";
@@ -26,7 +27,9 @@ if (root) {
         <ThemeProvider theme={theme} defaultMode="system">
           <CssBaseline />
           <QueryClientProvider client={queries}>
-            <RouterProvider router={router} />
+            <NuqsAdapter>
+              <RouterProvider router={router} />
+            </NuqsAdapter>
           </QueryClientProvider>
         </ThemeProvider>
       </CacheProvider>

@@ -1,5 +1,6 @@
 import TextField from "@mui/material/TextField";
 import { useEffect, useRef, useState } from "react";
+import { useDebouncedCallback } from "use-debounce";
 
 interface SearchFieldProps {
   label: string;
@@ -24,25 +25,17 @@ export function SearchField({
 }: SearchFieldProps) {
   const [typed, setTyped] = useState(value);
   const asked = useRef(value);
-  const search = useRef(onSearch);
-  useEffect(() => {
-    search.current = onSearch;
-  });
+  const search = useDebouncedCallback((text: string) => {
+    asked.current = text;
+    onSearch(text);
+  }, QUIET);
   useEffect(() => {
     // Another search from outside (a link, "Clear"); what this box asked for comes back later.
-    if (value !== asked.current) {
-      asked.current = value;
-      setTyped(value);
-    }
-  }, [value]);
-  useEffect(() => {
-    if (typed === asked.current) return undefined;
-    const timer = window.setTimeout(() => {
-      asked.current = typed;
-      search.current(typed);
-    }, QUIET);
-    return () => window.clearTimeout(timer);
-  }, [typed]);
+    if (value === asked.current) return;
+    search.cancel();
+    asked.current = value;
+    setTyped(value);
+  }, [value, search]);
   return (
     <TextField
       type="search"
@@ -50,7 +43,10 @@ export function SearchField({
       placeholder={inHead ? label : ""}
       slotProps={{ htmlInput: { "aria-label": label } }}
       value={typed}
-      onChange={(event) => setTyped(event.target.value)}
+      onChange={(event) => {
+        setTyped(event.target.value);
+        search(event.target.value);
+      }}
       sx={{ width }}
     />
   );

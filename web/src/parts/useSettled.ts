@@ -1,12 +1,10 @@
-import { useEffect, useState } from "react";
+import { useDebounce } from "use-debounce";
 
-/** A value once it has not changed for some milliseconds. */
+/** A value once it has not changed for some milliseconds; the same content is the same value. */
 export function useSettled<Value>(value: Value, wait: number): Value {
-  const [settled, setSettled] = useState(value);
-  const key = JSON.stringify(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(JSON.parse(key) as Value), wait);
-    return () => window.clearTimeout(timer);
-  }, [key, wait]);
-  return settled;
+  return useDebounce(value, wait, { equalityFn: readsAlike })[0];
+}
+
+function readsAlike(one: unknown, other: unknown): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
 }

@@ -3,6 +3,7 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
+import { NuqsAdapter } from "nuqs/adapters/react-router/v7";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { queries } from "../api/queries";
 import { theme } from "../theme";
@@ -10,7 +11,13 @@ import { gives } from "./server";
 
 /** Shows something in the workspace “moor”, as a member who may change things. */
 export function show(element: ReactNode, at = "/w/moor/here") {
-  gives("", { slug: "moor", name: "Moor", role: "owner", language: "en", time_zone: "UTC" });
+  gives("", {
+    slug: "moor",
+    name: "Moor",
+    role: "owner",
+    time_zone: "UTC",
+    now: "2026-05-03T10:00:00Z",
+  });
   const router = createMemoryRouter(
     [
       {
@@ -27,7 +34,9 @@ export function show(element: ReactNode, at = "/w/moor/here") {
   render(
     <ThemeProvider theme={theme}>
       <QueryClientProvider client={queries}>
-        <RouterProvider router={router} />
+        <NuqsAdapter>
+          <RouterProvider router={router} />
+        </NuqsAdapter>
       </QueryClientProvider>
     </ThemeProvider>,
   );

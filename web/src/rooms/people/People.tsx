@@ -8,7 +8,8 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
+import { parseAsString, useQueryStates } from "nuqs";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
@@ -34,6 +35,14 @@ function useErased() {
   return [erased, setErased] as const;
 }
 
+/** What the address of the screen holds. */
+const SHOWN = {
+  search: parseAsString.withDefault(""),
+  tag: parseAsString,
+  list: parseAsString,
+  who: parseAsString,
+};
+
 /** Columns that a phone has no room for. */
 const wide = { display: { xs: "none", sm: "table-cell" } };
 
@@ -41,24 +50,20 @@ const wide = { display: { xs: "none", sm: "table-cell" } };
 export function People() {
   const workspace = useSlug();
   const moments = useMoments();
-  const [params, setParams] = useSearchParams();
+  const [shown, setShown] = useQueryStates(SHOWN);
   const [erased, setErased] = useErased();
-  const search = params.get("search") ?? "";
-  const tag = params.get("tag") ?? undefined;
-  const list = params.get("list") ?? undefined;
-  const text = params.get("who");
-  const { who, setWho, settled } = useCondition(text, (next) => change("who", next));
+  const { search } = shown;
+  const tag = shown.tag ?? undefined;
+  const list = shown.list ?? undefined;
+  const { who, setWho, settled } = useCondition(
+    shown.who,
+    (next) => void setShown({ who: next ?? null }),
+  );
   const { data: catalogue } = useCatalogue();
   const people = useInfiniteQuery({
     ...peopleQuery(workspace, search, tag, list, settled),
     placeholderData: keepPreviousData,
   });
-  function change(name: string, value: string | undefined) {
-    const next = new URLSearchParams(params);
-    if (value) next.set(name, value);
-    else next.delete(name);
-    setParams(next, { replace: true });
-  }
   if (!people.data) return <Loading error={people.error} />;
   const rows = people.data.pages.flatMap((page) => page.people);
   const total = people.data.pages[0]?.total ?? 0;
@@ -75,7 +80,7 @@ export function People() {
         <Typography variant="body2" color="textSecondary">
           {counted(total, "person", "people")} {only}
           {only && (
-            <Button onClick={() => setParams({})} sx={{ ml: 1 }}>
+            <Button onClick={() => void setShown(null)} sx={{ ml: 1 }}>
               Show everybody
             </Button>
           )}
@@ -87,7 +92,7 @@ export function People() {
           <SearchField
             label="Address or name"
             value={search}
-            onSearch={(text) => change("search", text)}
+            onSearch={(text) => void setShown({ search: text || null })}
             width={260}
             inHead
           />

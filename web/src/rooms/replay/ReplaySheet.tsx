@@ -1,7 +1,8 @@
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useParams } from "react-router";
+import { parseAsArrayOf, parseAsString, useQueryStates } from "nuqs";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -15,11 +16,18 @@ import { ReplayChoice } from "./ReplayChoice";
 import { ReplayResult } from "./ReplayResult";
 import { useReplays, type Replay } from "./useReplay";
 
+/** The replay that is shown, and what was chosen to be replayed, in the address of the screen. */
+const ASKED = {
+  replay: parseAsString,
+  submissions: parseAsArrayOf(parseAsString).withDefault([]),
+  snag: parseAsString,
+};
+
 /** Deciding submissions again by today's route: chosen, seen, carried out, undone. */
 export function ReplaySheet() {
   const workspace = useSlug();
   const { source: id = "" } = useParams();
-  const [params, setParams] = useSearchParams();
+  const [asked, setAsked] = useQueryStates(ASKED);
   const mayChange = useMayChange();
   const reload = useReload();
   const moments = useMoments();
@@ -27,12 +35,9 @@ export function ReplaySheet() {
   const { data: replays } = useReplays(id);
   const { attempt, failed } = useAttempt();
   if (!source || !replays) return <Loading error={error} />;
-  const shown = replays.find((one) => one.id === params.get("replay"));
+  const shown = replays.find((one) => one.id === asked.replay);
   const show = (replay: string | null) => {
-    const next = new URLSearchParams(params);
-    if (replay) next.set("replay", replay);
-    else next.delete("replay");
-    setParams(next, { replace: replay === null });
+    void setAsked({ replay }, { history: replay === null ? "replace" : "push" });
   };
   const act = async (asked: () => Promise<Replay>) => {
     const done = await attempt(async () => {
@@ -59,8 +64,7 @@ export function ReplaySheet() {
         }),
       ),
     );
-  const chosen = params.get("submissions")?.split(",").filter(Boolean) ?? [];
-  const snag = params.get("snag");
+  const { submissions, snag } = asked;
   return (
     <Sheet
       title="Replay"
@@ -86,9 +90,9 @@ export function ReplaySheet() {
         mayChange && (
           <ReplayChoice
             source={source}
-            given={{ submissions: chosen, ...(snag && { snag }) }}
+            given={{ submissions, ...(snag && { snag }) }}
             onLook={(wanted) => void look(wanted)}
-            onForget={() => setParams({}, { replace: true })}
+            onForget={() => void setAsked(null)}
           />
         )
       )}

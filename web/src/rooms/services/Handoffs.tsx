@@ -4,7 +4,7 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useInfiniteQuery, useMutation } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { parseAsString, useQueryStates } from "nuqs";
 import { handoffsQuery } from "../../api/services";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
@@ -21,9 +21,10 @@ export function Handoffs({ service }: { service: Service }) {
   const workspace = useSlug();
   const mayChange = useMayChange();
   const reload = useReload();
-  const [params, setParams] = useSearchParams();
-  const state = params.get("state") ?? "";
-  const fault = params.get("fault") ?? "";
+  const [{ state, fault }, setShown] = useQueryStates({
+    state: parseAsString.withDefault(""),
+    fault: parseAsString.withDefault(""),
+  });
   const list = useInfiniteQuery({
     ...handoffsQuery(workspace, service.id, state, fault),
     placeholderData: keepPreviousData,
@@ -63,7 +64,7 @@ export function Handoffs({ service }: { service: Service }) {
             select
             label="State"
             value={state}
-            onChange={(event) => setParams(event.target.value ? { state: event.target.value } : {})}
+            onChange={(event) => void setShown({ state: event.target.value || null, fault: null })}
             sx={{ width: 190 }}
           >
             <MenuItem value="">all</MenuItem>
@@ -73,7 +74,7 @@ export function Handoffs({ service }: { service: Service }) {
               </MenuItem>
             ))}
           </TextField>
-          {fault && <Button onClick={() => setParams({})}>Show all handoffs</Button>}
+          {fault && <Button onClick={() => void setShown(null)}>Show all handoffs</Button>}
           {mayChange && service.failed > 0 && (
             <Button variant="outlined" disabled={again.isPending} onClick={() => again.mutate()}>
               {fault ? "Hand these over again" : `Hand over again (${service.failed})`}

@@ -5,9 +5,9 @@ import Stack from "@mui/material/Stack";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
 import { sourcesQuery } from "../../api/sources";
 import { useSlug } from "../../api/workspace";
+import { chosenOf, useFilter } from "./useSubmissions";
 import { SearchField } from "../../parts/SearchField";
 
 /** Held or stuck: somebody has to look at it. */
@@ -26,22 +26,19 @@ const TESTS: [string, string][] = [
   ["only", "only tests"],
 ];
 
+type Name = keyof ReturnType<typeof useFilter>[0];
+
 /** What the log shows: by source, time, state and text; it stands in the address of the screen. */
 export function SubmissionFilters() {
   const workspace = useSlug();
-  const [params, setParams] = useSearchParams();
+  const [filter, setFilter] = useFilter();
   const { data: sources = [] } = useQuery(sourcesQuery(workspace));
-  const set = (name: string, value: string) => {
-    const next = new URLSearchParams(params);
-    if (value) next.set(name, value);
-    else next.delete(name);
-    setParams(next, { replace: true });
-  };
-  const select = (name: string, label: string, options: [string, string][], width: number) => (
+  const set = (name: Name, value: string) => void setFilter({ [name]: value || null });
+  const select = (name: Name, label: string, options: [string, string][], width: number) => (
     <TextField
       select
       label={label}
-      value={params.get(name) ?? ""}
+      value={filter[name]}
       onChange={(event) => set(name, event.target.value)}
       sx={{ width }}
       slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
@@ -53,11 +50,11 @@ export function SubmissionFilters() {
       ))}
     </TextField>
   );
-  const day = (name: string, label: string) => (
+  const day = (name: Name, label: string) => (
     <TextField
       type="date"
       label={label}
-      value={params.get(name) ?? ""}
+      value={filter[name]}
       onChange={(event) => set(name, event.target.value)}
       sx={{ width: 150 }}
       slotProps={{ inputLabel: { shrink: true } }}
@@ -72,7 +69,7 @@ export function SubmissionFilters() {
     >
       <SearchField
         label="Address or answer"
-        value={params.get("text") ?? ""}
+        value={filter.text}
         onSearch={(text) => set("text", text)}
         width={200}
       />
@@ -91,13 +88,13 @@ export function SubmissionFilters() {
         control={
           <Switch
             size="small"
-            checked={params.get("state") === ATTENTION}
+            checked={filter.state === ATTENTION}
             onChange={(event) => set("state", event.target.checked ? ATTENTION : "")}
           />
         }
       />
-      {[...params.keys()].length > 0 && (
-        <Button onClick={() => setParams({}, { replace: true })}>Clear filters</Button>
+      {Object.keys(chosenOf(filter)).length > 0 && (
+        <Button onClick={() => void setFilter(null)}>Clear filters</Button>
       )}
     </Stack>
   );

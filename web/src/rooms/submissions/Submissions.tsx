@@ -5,7 +5,7 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
@@ -18,7 +18,7 @@ import { StateWord } from "../../parts/StateWord";
 import { later } from "./later";
 import { SubmissionActions } from "./SubmissionActions";
 import { SubmissionFilters } from "./SubmissionFilters";
-import { filterOf, useSubmissions } from "./useSubmissions";
+import { chosenOf, useFilter, useSubmissions } from "./useSubmissions";
 
 /** As far as the server counts. */
 const COUNTED = 10_000;
@@ -29,9 +29,9 @@ export function Submissions() {
   const at = `/w/${workspace}`;
   const moments = useMoments();
   const mayChange = useMayChange();
-  const [params] = useSearchParams();
   const [marked, setMarked] = useState<Set<string>>(new Set());
-  const filter = filterOf(params);
+  const [shown] = useFilter();
+  const filter = chosenOf(shown);
   const log = useSubmissions(filter);
   const { data, error } = log;
   if (!data) return <Loading error={error} />;

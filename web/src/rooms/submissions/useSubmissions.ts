@@ -1,17 +1,27 @@
+import { parseAsString, useQueryStates } from "nuqs";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { submissionsQuery } from "../../api/submissions";
 import { useSlug } from "../../api/workspace";
 
-const NAMES = ["source", "file_import", "state", "first_day", "last_day", "text", "tests"] as const;
+const text = parseAsString.withDefault("");
+const FILTER = {
+  source: text,
+  file_import: text,
+  state: text,
+  first_day: text,
+  last_day: text,
+  text,
+  tests: text,
+};
 
-/** The filter that the address of the screen holds. */
-export function filterOf(params: URLSearchParams): Record<string, string> {
-  const found: Record<string, string> = {};
-  for (const name of NAMES) {
-    const value = params.get(name);
-    if (value) found[name] = value;
-  }
-  return found;
+/** The filter that the address of the screen holds; empty is what it does not filter by. */
+export function useFilter() {
+  return useQueryStates(FILTER);
+}
+
+/** What a filter filters by. */
+export function chosenOf(filter: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== ""));
 }
 
 /** The submissions that a filter names, the newest first, page by page. */
