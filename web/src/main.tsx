@@ -10,7 +10,7 @@ import { ThemeProvider } from "@mui/material/styles";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { NuqsAdapter } from "nuqs/adapters/react-router/v7";
+import { AddressState } from "./parts/AddressState";
 import { RouterProvider } from "react-router";
 import { queries } from "./api/queries";
 import { nonce } from "./nonce";
@@ -27,9 +27,9 @@ if (root) {
         <ThemeProvider theme={theme} defaultMode="system">
           <CssBaseline />
           <QueryClientProvider client={queries}>
-            <NuqsAdapter>
+            <AddressState>
               <RouterProvider router={router} />
-            </NuqsAdapter>
+            </AddressState>
           </QueryClientProvider>
         </ThemeProvider>
       </CacheProvider>

@@ -3,8 +3,8 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
-import { NuqsAdapter } from "nuqs/adapters/react-router/v7";
-import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
+import { AddressState } from "../parts/AddressState";
+import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
 import { queries } from "../api/queries";
 import { theme } from "../theme";
 import { gives } from "./server";
@@ -18,25 +18,24 @@ export function show(element: ReactNode, at = "/w/moor/here") {
     time_zone: "UTC",
     now: "2026-05-03T10:00:00Z",
   });
-  const router = createMemoryRouter(
-    [
-      {
-        path: "/w/:workspace",
-        element: <Outlet />,
-        children: [
-          { path: "here", element },
-          { path: "elsewhere", element: <p>Another room</p> },
-        ],
-      },
-    ],
-    { initialEntries: [at] },
-  );
+  // The state in the address is read from the window, as in a browser.
+  window.history.replaceState(null, "", at);
+  const router = createBrowserRouter([
+    {
+      path: "/w/:workspace",
+      element: <Outlet />,
+      children: [
+        { path: "here", element },
+        { path: "elsewhere", element: <p>Another room</p> },
+      ],
+    },
+  ]);
   render(
     <ThemeProvider theme={theme}>
       <QueryClientProvider client={queries}>
-        <NuqsAdapter>
+        <AddressState>
           <RouterProvider router={router} />
-        </NuqsAdapter>
+        </AddressState>
       </QueryClientProvider>
     </ThemeProvider>,
   );

@@ -1,4 +1,4 @@
-import { screen, waitFor } from "@testing-library/react";
+import { act, screen, waitFor } from "@testing-library/react";
 import { http, HttpResponse } from "msw";
 import { expect, test } from "vitest";
 import { gives, server } from "../../testing/server";
@@ -24,5 +24,11 @@ test("the filter stands in the address and is what the server is asked for", asy
   expect(router.state.location.search).toContain("state=attention");
   await user.click(screen.getByRole("button", { name: "Clear filters" }));
   await waitFor(() => expect(asked.at(-1)).toBe(""));
-  expect(router.state.location.search).toBe("?unknown=1");
+  await waitFor(() => expect(router.state.location.search).toBe("?unknown=1"));
+  // A link to the same screen with another filter, and the way back.
+  await act(() => router.navigate("/w/moor/here?state=held"));
+  await waitFor(() => expect(asked.at(-1)).toBe("?state=held"));
+  await act(() => router.navigate(-1));
+  await waitFor(() => expect(router.state.location.search).toBe("?unknown=1"));
+  await waitFor(() => expect(screen.queryByRole("button", { name: "Clear filters" })).toBeNull());
 });
