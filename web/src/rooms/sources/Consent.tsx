@@ -5,14 +5,15 @@ import { useState } from "react";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
 import { newId } from "../../parts/newId";
-import type { BandsProps } from "./BandsProps";
+import { useRoute } from "./RouteContext";
 import { ConsentLine } from "./ConsentLine";
 import { OutcomeSample } from "./OutcomeSample";
 import type { RouteDocument } from "./routeDocument";
 
 /** Which lists people are subscribed to, and what they agree to by it. */
-export function Consent(props: BandsProps) {
-  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
+export function Consent() {
+  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } =
+    useRoute();
   const [editing, setEditing] = useState("");
   const boxes = [
     ...document.form.questions.filter(

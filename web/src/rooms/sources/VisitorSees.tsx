@@ -12,14 +12,14 @@ import { FindingsAt } from "../../parts/Findings";
 import { Named } from "../../parts/Named";
 import { ReadLineOf } from "../../parts/ReadLineOf";
 import { askedBy, type Asked } from "./asked";
-import type { BandsProps } from "./BandsProps";
+import { useRoute } from "./RouteContext";
 import { Passings } from "./Passings";
 
 type Sees = Schemas["VisitorSees"];
 
 /** What the visitor gets after the form: a text, or another page with chosen answers. */
-export function VisitorSees(props: BandsProps) {
-  const { document, edit, sample, findings, readOnly, choice, seen } = props;
+export function VisitorSees() {
+  const { document, edit, sample, findings, readOnly, choice, seen } = useRoute();
   const sees = document.visitor_sees;
   const [open, setOpen] = useState(false);
   const asked = askedBy(document, seen);

@@ -3,20 +3,21 @@ import { ArrivesForm } from "../form/ArrivesForm";
 import { ArrivesHook } from "./ArrivesHook";
 import { ArrivesPosted } from "./ArrivesPosted";
 import { ArrivesSheet } from "./ArrivesSheet";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 
 /** How submissions come in here, by the kind of the source. */
-export function Arrives(props: BandsProps) {
-  switch (props.source.kind) {
+export function Arrives() {
+  const { source } = useRoute();
+  switch (source.kind) {
     case "form":
-      return <ArrivesForm {...props} />;
+      return <ArrivesForm />;
     case "posted":
-      return <ArrivesPosted {...props} />;
+      return <ArrivesPosted />;
     case "webhook":
-      return <ArrivesHook {...props} />;
+      return <ArrivesHook />;
     case "sheet":
-      return <ArrivesSheet {...props} />;
+      return <ArrivesSheet />;
     case "file":
-      return <ArrivesFile {...props} />;
+      return <ArrivesFile />;
   }
 }

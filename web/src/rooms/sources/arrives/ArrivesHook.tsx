@@ -9,15 +9,15 @@ import { useSlug } from "../../../api/workspace";
 import { Band, BandRow } from "../../../parts/Band";
 import { Problem } from "../../../parts/Problem";
 import { Snippet } from "../../../parts/Snippet";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { Calls } from "./Calls";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";
 
 /** Another program's calls: where it sends JSON, how it is signed, and the last calls as they came. */
-export function ArrivesHook(props: BandsProps) {
-  const { source, document, readOnly, answers, onType, choice, seen } = props;
+export function ArrivesHook() {
+  const { source, document, readOnly, answers, onType, choice, seen } = useRoute();
   const workspace = useSlug();
   const client = useQueryClient();
   const { attempt, failed } = useAttempt();

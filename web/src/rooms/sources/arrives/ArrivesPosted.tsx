@@ -7,14 +7,14 @@ import { FindingsAt } from "../../../parts/Findings";
 import { LanguageSelect } from "../../../parts/LanguageSelect";
 import { OwnWords } from "../../../parts/OwnWords";
 import { Snippet } from "../../../parts/Snippet";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";
 
 /** A form of somebody's own: where it posts to, and the names that came. */
-export function ArrivesPosted(props: BandsProps) {
-  const { source, document, edit, findings, readOnly, answers, onType, choice, seen } = props;
+export function ArrivesPosted() {
+  const { source, document, edit, findings, readOnly, answers, onType, choice, seen } = useRoute();
   const own = document.own_form;
   const set = (change: Partial<typeof own>) =>
     edit((route) => ({ ...route, own_form: { ...route.own_form, ...change } }));

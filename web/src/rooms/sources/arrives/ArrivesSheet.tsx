@@ -13,14 +13,14 @@ import { Band, BandRow } from "../../../parts/Band";
 import { counted, useMoments } from "../../../parts/moment";
 import { NumberField } from "../../../parts/NumberField";
 import { Problem } from "../../../parts/Problem";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";
 
 /** A sheet that is looked at again and again: where, how often, and what the last look found. */
-export function ArrivesSheet(props: BandsProps) {
-  const { source, document, readOnly, answers, onType, choice, seen } = props;
+export function ArrivesSheet() {
+  const { source, document, readOnly, answers, onType, choice, seen } = useRoute();
   const workspace = useSlug();
   const { data: watch } = useQuery({ ...watchQuery(workspace, source.id), refetchInterval: 5_000 });
   return (

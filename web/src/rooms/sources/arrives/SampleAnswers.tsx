@@ -1,6 +1,6 @@
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import type { SampleChoice } from "../BandsProps";
+import type { SampleChoice } from "../RouteContext";
 import type { Answer } from "../routeDocument";
 
 interface SampleAnswersProps {

@@ -4,7 +4,7 @@ import Select from "@mui/material/Select";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useMoments } from "../../../parts/moment";
-import type { SampleChoice } from "../BandsProps";
+import type { SampleChoice } from "../RouteContext";
 
 /** Which submission passes through the sheet: a past one, or one typed in. */
 export function SampleChooser(props: SampleChoice) {

@@ -7,7 +7,7 @@ import { useState, type DragEvent } from "react";
 import { Band, BandRow } from "../../../parts/Band";
 import { counted } from "../../../parts/moment";
 import { Problem } from "../../../parts/Problem";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { FileRows } from "./FileRows";
 import { FileRun } from "./FileRun";
 import { FileShape } from "./FileShape";
@@ -15,8 +15,8 @@ import { PastFiles } from "./PastFiles";
 import { useFiles } from "./useFiles";
 
 /** A file of rows: uploaded, its format corrected, shown as mapped, checked, and run. */
-export function ArrivesFile(props: BandsProps) {
-  const { source, document, readOnly, choice } = props;
+export function ArrivesFile() {
+  const { source, document, readOnly, choice } = useRoute();
   const { files, send, shape, act, run } = useFiles(source.id);
   const [sent, setSent] = useState<number>();
   const [over, setOver] = useState(false);

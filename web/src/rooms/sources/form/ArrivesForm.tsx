@@ -6,7 +6,7 @@ import { useState } from "react";
 import { AddMenu } from "../../../parts/AddMenu";
 import { Band, BandRow } from "../../../parts/Band";
 import { Sortable } from "../../../parts/Sortable";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { FormWords } from "./FormWords";
 import { QuestionLine } from "./QuestionLine";
 import { emptyQuestion, QUESTION_TYPES, type Question } from "../routeDocument";
@@ -17,14 +17,15 @@ import { FormPreview, PREVIEW, ScreenChoice, type Screen } from "./FormPreview";
 import { WaysToShow } from "./WaysToShow";
 
 /** The form: its words, its questions in order, and what the sample answered to each. */
-export function ArrivesForm(props: BandsProps) {
-  const { source, document, edit, findings, readOnly, answers, onType } = props;
+export function ArrivesForm() {
+  const route = useRoute();
+  const { source, document, edit, findings, readOnly, answers, onType } = route;
   const [screen, setScreen] = useState<Screen>();
   // The address is signed anew with every answer of the server; the page need not follow that.
   const [tryAddress] = useState(source.try_address);
-  const isSheet = props.choice !== undefined;
+  const isSheet = route.choice !== undefined;
   // The form as a visitor sees it stands where the sample does.
-  const choice = screen ? undefined : props.choice;
+  const choice = screen ? undefined : route.choice;
   const [open, setOpen] = useState<string>();
   const questions = document.form.questions;
   const asked = questions.filter((one) => one.type !== "hidden").length;
@@ -120,7 +121,7 @@ export function ArrivesForm(props: BandsProps) {
             </Stack>
           )}
         </div>
-        {screen && <FormPreview address={tryAddress} screen={screen} edits={props.edits} />}
+        {screen && <FormPreview address={tryAddress} screen={screen} edits={route.edits} />}
       </Box>
       {isSheet && (
         <>

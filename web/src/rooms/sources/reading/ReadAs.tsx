@@ -7,7 +7,7 @@ import { FindingsAt } from "../../../parts/Findings";
 import { counted } from "../../../parts/moment";
 import { newId } from "../../../parts/newId";
 import { askedBy, type Asked } from "../asked";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { Operation } from "./Operation";
 import { OutcomeSample } from "../OutcomeSample";
 import { Proposals } from "./Proposals";
@@ -16,8 +16,9 @@ import { ReadLineRow } from "./ReadLineRow";
 import { ReadSample } from "./ReadSample";
 
 /** The map: one line for each answer that goes into a field, and the answers that do not. */
-export function ReadAs(props: BandsProps) {
-  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } = props;
+export function ReadAs() {
+  const { source, document, edit, catalogue, sample, findings, readOnly, choice, seen } =
+    useRoute();
   const [proposing, setProposing] = useState(false);
   const [editing, setEditing] = useState("");
   const asked = askedBy(document, seen);

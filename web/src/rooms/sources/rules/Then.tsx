@@ -10,7 +10,7 @@ import { counted } from "../../../parts/moment";
 import { newId } from "../../../parts/newId";
 import { Sortable } from "../../../parts/Sortable";
 import { askedBy } from "../asked";
-import type { BandsProps } from "../BandsProps";
+import { useRoute } from "../RouteContext";
 import { OutcomeSample } from "../OutcomeSample";
 import type { Action } from "../../actions/ActionKind";
 import { newAction, OFFERED } from "../../actions/registry";
@@ -24,9 +24,9 @@ import {
 } from "../routeDocument";
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
-export function Then(props: BandsProps) {
+export function Then() {
   const { source, document, edit, catalogue, sample, findings, said, readOnly, choice, seen } =
-    props;
+    useRoute();
   const [editing, setEditing] = useState("");
   const rules = document.then;
   const choices = choicesOf(document, seen);

@@ -1,3 +1,4 @@
+import { createContext, useContext } from "react";
 import type { Schemas } from "../../api/client";
 import type { Answer, Edit, RouteDocument } from "./routeDocument";
 
@@ -11,8 +12,8 @@ export interface SampleChoice {
   onTest: (() => Promise<unknown>) | undefined;
 }
 
-/** What every band of a route is given. */
-export interface BandsProps {
+/** What every band of a route shows and changes. */
+export interface RouteShown {
   source: Schemas["SourceOut"];
   document: RouteDocument;
   edit: Edit;
@@ -30,4 +31,16 @@ export interface BandsProps {
   /** Counts the saves of the draft, so that what shows it can follow. */
   edits: number;
   choice?: SampleChoice;
+}
+
+const NONE = undefined as RouteShown | undefined;
+
+/** The route whose bands are shown. */
+export const RouteContext = createContext(NONE);
+
+/** The route whose band this is. */
+export function useRoute(): RouteShown {
+  const route = useContext(RouteContext);
+  if (!route) throw new Error("A band stands in a route.");
+  return route;
 }
