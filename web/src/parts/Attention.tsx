@@ -8,7 +8,7 @@ import { counted } from "./moment";
 export function Attention({ children }: { children: ReactNode }) {
   const workspace = useSlug();
   return (
-    <Typography component="span" variant="body2" color="error">
+    <Typography component="div" variant="caption" color="error">
       ▲ {children} · <Link to={`/w/${workspace}/snags`}>see why</Link>
     </Typography>
   );

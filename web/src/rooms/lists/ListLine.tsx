@@ -31,7 +31,11 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
   const toggle = (what: "opt-in" | "public") => setOpen(open === what ? undefined : what);
   return (
     <>
-      <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
+      <Stack
+        direction={{ xs: "column", sm: "row" }}
+        spacing={{ xs: 0, sm: 1 }}
+        sx={{ alignItems: { sm: "baseline" } }}
+      >
         <Typography>
           <strong>{list.name}</strong>{" "}
           <Link to={`${at}/people?list=${list.id}`}>
@@ -46,7 +50,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
           <UsedBy users={users} words={OF_LISTS} />
         </Typography>
         {mayChange && (
-          <Stack direction="row" sx={{ ml: "auto !important" }}>
+          <Stack direction="row" sx={{ ml: { sm: "auto !important" } }}>
             <Button
               aria-expanded={open === "public"}
               aria-label={`Names and pages of ${list.name}`}

@@ -68,7 +68,6 @@ export function Sequences() {
               <TableCell align="right">In progress</TableCell>
               <TableCell align="right">Total entered</TableCell>
               <TableCell align="right">Reached the goal</TableCell>
-              <TableCell>Needs attention</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -76,6 +75,13 @@ export function Sequences() {
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>
+                  {one.stuck > 0 ? (
+                    <Attention>
+                      {counted(one.stuck, "person cannot", "people cannot")} continue
+                    </Attention>
+                  ) : (
+                    <Failed times={one.attention} />
+                  )}
                 </TableCell>
                 <TableCell>
                   <StateWord state={one.state} />
@@ -85,15 +91,6 @@ export function Sequences() {
                 <TableCell align="right">
                   {one.reached > 0 &&
                     `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)}%)`}
-                </TableCell>
-                <TableCell>
-                  {one.stuck > 0 ? (
-                    <Attention>
-                      {counted(one.stuck, "person cannot", "people cannot")} continue
-                    </Attention>
-                  ) : (
-                    <Failed times={one.attention} />
-                  )}
                 </TableCell>
               </TableRow>
             ))}

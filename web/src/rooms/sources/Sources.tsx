@@ -58,7 +58,6 @@ export function Sources() {
               <TableCell align="right">This week</TableCell>
               <TableCell align="right">Total</TableCell>
               <TableCell>Latest submission</TableCell>
-              <TableCell>Needs attention</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -66,6 +65,7 @@ export function Sources() {
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>
+                  <Failed times={one.attention} />
                 </TableCell>
                 <TableCell>{KINDS[one.kind].name}</TableCell>
                 <TableCell>
@@ -74,9 +74,6 @@ export function Sources() {
                 <TableCell align="right">{one.this_week.toLocaleString("en-GB")}</TableCell>
                 <TableCell align="right">{one.arrived.toLocaleString("en-GB")}</TableCell>
                 <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
-                <TableCell>
-                  <Failed times={one.attention} />
-                </TableCell>
               </TableRow>
             ))}
           </TableBody>

@@ -20,6 +20,9 @@ import { SubmissionActions } from "./SubmissionActions";
 import { SubmissionFilters } from "./SubmissionFilters";
 import { chosenOf, useFilter, useSubmissions } from "./useSubmissions";
 
+/** Columns that a phone has no room for. */
+const wide = { display: { xs: "none", sm: "table-cell" } };
+
 /** As far as the server counts. */
 const COUNTED = 10_000;
 
@@ -99,7 +102,7 @@ export function Submissions() {
                 </TableCell>
               )}
               <TableCell>Received</TableCell>
-              <TableCell>Source</TableCell>
+              <TableCell sx={wide}>Source</TableCell>
               <TableCell>Person, or first answer</TableCell>
               <TableCell>Status</TableCell>
             </TableRow>
@@ -122,10 +125,10 @@ export function Submissions() {
                 <TableCell sx={{ whiteSpace: "nowrap" }}>
                   <Link to={`${at}/submissions/${one.id}`}>{moments.moment(one.received_at)}</Link>
                 </TableCell>
-                <TableCell>
+                <TableCell sx={wide}>
                   <Link to={`${at}/sources/${one.source}`}>{one.source_name}</Link>
                 </TableCell>
-                <TableCell sx={{ overflowWrap: "anywhere" }}>
+                <TableCell sx={{ overflowWrap: "anywhere", minWidth: 130 }}>
                   {one.person ? (
                     <Link to={`${at}/people/${one.person}`}>{one.address}</Link>
                   ) : (
