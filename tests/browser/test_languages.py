@@ -38,6 +38,42 @@ class Languages(BrowserCase):
     def test_arabic(self) -> None:
         self.walk("Arabic")
 
+    def test_own_words_from_the_screen_to_whoever_reads_them(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/sources/{self.world.source.pk}")
+        page.get_by_role("button", name="Edit words").click()
+        page.get_by_role("button", name=re.compile("^When an answer is missing or wrong")).click()
+        wrong = "Please enter a full email address, such as name@example.org."
+        page.get_by_role("textbox", name=wrong).fill("Hm, {{ name }}?")
+        expect(page.get_by_text("{{ name }} has no value in")).to_be_visible()
+        page.get_by_role("textbox", name=wrong).fill("That is <not> an address yet.")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name="Turn on 1 change").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text(f"form: “{wrong}” → “That is <not> an address yet.”")
+        dialog.get_by_role("button", name=TURN_ON).click()
+        expect(dialog).to_be_hidden()
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("button", name="Names and pages of Open-night news").click()
+        page.get_by_role("button", name=re.compile("^Below every email")).click()
+        page.get_by_role("textbox", name="Unsubscribe", exact=True).fill("No more of these")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()
+
+        visitor = self.open()
+        visitor.goto(f"{self.live_server_url}/f/{self.world.source.key}")
+        visitor.wait_for_timeout(1_700)
+        visitor.get_by_label("Email").fill("nobody")
+        visitor.get_by_role("button", name="Send").click()
+        expect(visitor.get_by_role("alert")).to_contain_text("That is <not> an address yet.")
+        visitor.get_by_label("Email").fill("ines@example.com")
+        visitor.get_by_role("button", name="Send").click()
+        expect(visitor.get_by_text("It is on its way.")).to_be_visible()
+        wait_until(lambda: len(self.mailbox.list("ines@example.com")) == 1)
+        self.open_email(visitor)
+        letter = visitor.frame_locator("iframe")
+        expect(letter.get_by_role("link", name="No more of these", exact=True)).to_be_visible()
+
     def walk(self, name: str) -> None:
         tag, way, wrong, send, why, leave, leave_list, left, own, known = SAID[name]
         self.choose(name)
