@@ -2,12 +2,15 @@
 
 import os
 import re
+import secrets
 import smtplib
 import subprocess
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
+from unittest import TestResult
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management import CommandError
@@ -29,6 +32,8 @@ FLAGS = [
     "--disable-sync",
 ]
 TOKEN = "only-for-tests"
+LONGEST = 420
+"""Seconds; the longest test takes two minutes."""
 TURN_ON = re.compile("^Turn on")
 """The button, whether it counts changes or not."""
 RETURN_DOMAIN = "back.larkmoor.example"
@@ -39,6 +44,8 @@ class BrowserCase(StaticLiveServerTestCase):
     """Real processes on the database of the test, and a browser to look with."""
 
     browser: Browser
+    mark: str
+    """Tells this browser's processes from any other's."""
     playwright: Playwright
     processes: list[subprocess.Popen[bytes]]
     settings_on: override_settings
@@ -84,8 +91,9 @@ class BrowserCase(StaticLiveServerTestCase):
             start("-m", "server.inbound", **shared),
         ]
         cls.playwright = sync_playwright().start()
+        cls.mark = f"--of-test={secrets.token_hex(8)}"
         cls.browser = cls.playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=FLAGS
+            executable_path="/usr/bin/chromium", args=[*FLAGS, cls.mark]
         )
         wait_until(lambda: _answers(int(smtp)))
 
@@ -112,6 +120,18 @@ class BrowserCase(StaticLiveServerTestCase):
         # A worker ends where the database fails it, and is started again (`Procfile`).
         if self.processes[1].poll() is not None:
             self.processes[1] = start("manage.py", "worker", **self.shared)
+
+    def run(self, result: TestResult | None = None) -> TestResult | None:
+        """The test; where a call of the browser never comes back, the browser is ended, and it fails."""
+        watch = threading.Timer(
+            LONGEST, subprocess.run, [["pkill", "-KILL", "-f", "--", self.mark]]
+        )
+        watch.daemon = True
+        watch.start()
+        try:
+            return super().run(result)
+        finally:
+            watch.cancel()
 
     def open(self, width: int = 1280, height: int = 800) -> Page:
         """A page in a private window; what goes wrong in it fails the test."""

@@ -33,6 +33,8 @@ class Services(BrowserCase):
         page.get_by_label("From now on it").select_option(mood)
         page.get_by_role("button", name="Set", exact=True).click()
         page.close()
+        # A page that lies behind others may not paint, and a click waits for that.
+        self.page.bring_to_front()
 
     def connect(self, program: str, name: str) -> None:
         page = self.page
