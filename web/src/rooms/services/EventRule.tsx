@@ -3,6 +3,7 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { NO_HANDOVER } from "./mapping";
 import type { Schemas } from "../../api/client";
 import { useCatalogue } from "../../api/workspace";
 import { AddMenu } from "../../parts/AddMenu";
@@ -142,7 +143,7 @@ export function EventRule({
                 .filter((one) => one.hands_over)
                 .map((one): [string, string] => [one.id, one.name])}
               onAdd={(service) =>
-                onChange({ ...rule, rows: [...rule.rows, { ...EMPTY, service }] })
+                onChange({ ...rule, rows: [...rule.rows, { ...NO_HANDOVER, service }] })
               }
             />
           )}
@@ -151,14 +152,3 @@ export function EventRule({
     </Box>
   );
 }
-
-const EMPTY: Schemas["Handover"] = {
-  service: null,
-  operation: "",
-  chosen: {},
-  lines: [],
-  update: true,
-  confirm: true,
-  if_wrong: "without",
-  list: null,
-};

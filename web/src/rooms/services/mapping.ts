@@ -4,6 +4,18 @@ import { newId } from "../../parts/newId";
 type Line = Schemas["FarLine"];
 type FarField = Schemas["FarField"];
 
+/** A handover with nothing chosen yet. */
+export const NO_HANDOVER: Schemas["Handover"] = {
+  service: null,
+  operation: "",
+  chosen: {},
+  lines: [],
+  update: true,
+  confirm: true,
+  if_wrong: "without",
+  list: null,
+};
+
 /** What a line can be filled with, as one choice. */
 export interface Filling {
   key: string;

@@ -1,3 +1,4 @@
+import { NO_HANDOVER } from "../../services/mapping";
 import { HandOverForm } from "../../services/HandOverForm";
 import type { ActionFormProps, ActionKind, ActionOf } from "../ActionKind";
 
@@ -22,18 +23,6 @@ function Form({
 /** Hands people to an outside service. */
 export const handOver: ActionKind<"hand_over"> = {
   words: "Hand to a service",
-  make: () => ({
-    kind: "hand_over",
-    handover: {
-      service: null,
-      operation: "",
-      chosen: {},
-      lines: [],
-      update: true,
-      confirm: true,
-      if_wrong: "without",
-      list: null,
-    },
-  }),
+  make: () => ({ kind: "hand_over", handover: NO_HANDOVER }),
   Form,
 };
