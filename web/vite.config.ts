@@ -30,6 +30,8 @@ export default defineConfig(({ command }) => ({
   },
   test: {
     server: { deps: { inline: ["nuqs"] } },
+    // A machine that runs other tests beside these may be slow.
+    testTimeout: 30_000,
     environment: "jsdom",
     isolate: false,
     setupFiles: "./src/testing/setup.ts",

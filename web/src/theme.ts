@@ -134,7 +134,11 @@ export const theme = createTheme({
         },
       },
     },
-    MuiTextField: { defaultProps: { size: "small", fullWidth: true } },
+    MuiTextField: {
+      defaultProps: { size: "small", fullWidth: true },
+      // A line of text is read, and typed, best where it is not longer.
+      styleOverrides: { root: { maxWidth: 480 } },
+    },
     MuiSelect: { defaultProps: { size: "small" } },
     MuiAutocomplete: {
       defaultProps: { size: "small" },

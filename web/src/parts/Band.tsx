@@ -36,7 +36,7 @@ export function Band({ name, id, note, children }: BandProps) {
           {note}
         </Typography>
       </Box>
-      <Box sx={{ minWidth: 0 }}>{children}</Box>
+      <Box sx={{ minWidth: 0, maxWidth: 1120 }}>{children}</Box>
     </Box>
   );
 }

@@ -1,3 +1,4 @@
+import type { Schemas } from "../../api/client";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -13,9 +14,20 @@ import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { ScrollTable } from "../../parts/ScrollTable";
+import { SortCell, useSorting } from "../../parts/sorting";
 import { Sheet } from "../../parts/Sheet";
 import { MailRooms } from "./MailRooms";
 import { useMaking } from "../../parts/useMaking";
+
+type Message = Schemas["MessageLine"];
+
+const COLUMNS = {
+  name: (one: Message) => one.name,
+  subject: (one: Message) => one.subject,
+  sent: (one: Message) => one.sent,
+  waiting: (one: Message) => one.waiting,
+  edited: (one: Message) => one.saved_at,
+};
 
 /** Emails that have been written. */
 export function Messages() {
@@ -26,6 +38,7 @@ export function Messages() {
   const mayChange = useMayChange();
   const [asking, setAsking] = useState(false);
   const { data, error } = useQuery(messagesQuery(workspace));
+  const sorting = useSorting(data ?? [], COLUMNS, "name");
   if (!data) return <Loading error={error} />;
   const button = mayChange && (
     <Button variant="contained" onClick={() => setAsking(true)}>
@@ -40,18 +53,28 @@ export function Messages() {
           {button}
         </Empty>
       ) : (
-        <ScrollTable sx={{ mt: 1 }}>
+        <ScrollTable onPaper>
           <TableHead>
             <TableRow>
-              <TableCell>Message</TableCell>
-              <TableCell>Subject</TableCell>
-              <TableCell align="right">Sent in 30 days</TableCell>
-              <TableCell align="right">Not sent</TableCell>
-              <TableCell>Last edited</TableCell>
+              <SortCell by="name" sorting={sorting}>
+                Message
+              </SortCell>
+              <SortCell by="subject" sorting={sorting}>
+                Subject
+              </SortCell>
+              <SortCell by="sent" sorting={sorting} align="right">
+                Sent in 30 days
+              </SortCell>
+              <SortCell by="waiting" sorting={sorting} align="right">
+                Not sent
+              </SortCell>
+              <SortCell by="edited" sorting={sorting}>
+                Last edited
+              </SortCell>
             </TableRow>
           </TableHead>
           <TableBody>
-            {data.map((one) => (
+            {sorting.rows.map((one) => (
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>

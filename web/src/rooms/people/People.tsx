@@ -116,7 +116,7 @@ export function People() {
           }
         />
       ) : (
-        <ScrollTable sx={{ mt: 1 }}>
+        <ScrollTable onPaper>
           <TableHead>
             <TableRow>
               <TableCell>Name</TableCell>

@@ -7,7 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { sequencesQuery } from "../../api/sequences";
-import { api, take } from "../../api/client";
+import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Attention, Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
@@ -15,9 +15,19 @@ import { Loading } from "../../parts/Loading";
 import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { ScrollTable } from "../../parts/ScrollTable";
+import { SortCell, useSorting } from "../../parts/sorting";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Starts } from "./Starts";
+
+type Sequence = Schemas["SequenceLine"];
+
+const COLUMNS = {
+  name: (one: Sequence) => one.name,
+  state: (one: Sequence) => one.state,
+  now: (one: Sequence) => one.under_way,
+  entered: (one: Sequence) => one.entered,
+};
 
 /** Emails and other steps that follow over time. */
 export function Sequences() {
@@ -29,6 +39,7 @@ export function Sequences() {
   const [start, setStart] = useState("");
   const params = { path: { workspace } };
   const { data, error } = useQuery(sequencesQuery(workspace));
+  const sorting = useSorting(data ?? [], COLUMNS, "name");
   if (!data) return <Loading error={error} />;
   const make = async (name: string) => {
     const made = await take(
@@ -60,18 +71,26 @@ export function Sequences() {
           {button}
         </Empty>
       ) : (
-        <ScrollTable sx={{ mt: 1 }}>
+        <ScrollTable onPaper>
           <TableHead>
             <TableRow>
-              <TableCell>Sequence</TableCell>
-              <TableCell>State</TableCell>
-              <TableCell align="right">In progress</TableCell>
-              <TableCell align="right">Total entered</TableCell>
+              <SortCell by="name" sorting={sorting}>
+                Sequence
+              </SortCell>
+              <SortCell by="state" sorting={sorting}>
+                State
+              </SortCell>
+              <SortCell by="now" sorting={sorting} align="right">
+                In progress
+              </SortCell>
+              <SortCell by="entered" sorting={sorting} align="right">
+                Total entered
+              </SortCell>
               <TableCell align="right">Reached the goal</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
-            {data.map((one) => (
+            {sorting.rows.map((one) => (
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>

@@ -37,7 +37,7 @@ export function Services() {
           {connect}
         </Empty>
       ) : (
-        <ScrollTable size="small" sx={{ mt: 1 }}>
+        <ScrollTable size="small" onPaper>
           <TableHead>
             <TableRow>
               <TableCell>Service</TableCell>

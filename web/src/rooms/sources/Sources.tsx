@@ -1,3 +1,4 @@
+import type { Schemas } from "../../api/client";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -14,9 +15,21 @@ import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
+import { SortCell, useSorting } from "../../parts/sorting";
 import { StateWord } from "../../parts/StateWord";
 import { KINDS } from "./kinds";
 import { NewSource } from "./NewSource";
+
+type Source = Schemas["SourceLine"];
+
+const COLUMNS = {
+  name: (one: Source) => one.name,
+  kind: (one: Source) => KINDS[one.kind].name,
+  state: (one: Source) => one.state,
+  week: (one: Source) => one.this_week,
+  total: (one: Source) => one.arrived,
+  latest: (one: Source) => one.last_at,
+};
 
 /** Where submissions come from. */
 export function Sources() {
@@ -25,6 +38,7 @@ export function Sources() {
   const moments = useMoments();
   const mayChange = useMayChange();
   const { data: sources, error } = useQuery(sourcesQuery(workspace));
+  const sorting = useSorting(sources ?? [], COLUMNS, "name");
   if (!sources) return <Loading error={error} />;
   const button = mayChange && (
     <Button variant="contained" onClick={() => setAsking(true)}>
@@ -49,19 +63,31 @@ export function Sources() {
           {button}
         </Empty>
       ) : (
-        <ScrollTable sx={{ mt: 1 }}>
+        <ScrollTable onPaper>
           <TableHead>
             <TableRow>
-              <TableCell>Source</TableCell>
-              <TableCell>Kind</TableCell>
-              <TableCell>State</TableCell>
-              <TableCell align="right">This week</TableCell>
-              <TableCell align="right">Total</TableCell>
-              <TableCell>Latest submission</TableCell>
+              <SortCell by="name" sorting={sorting}>
+                Source
+              </SortCell>
+              <SortCell by="kind" sorting={sorting}>
+                Kind
+              </SortCell>
+              <SortCell by="state" sorting={sorting}>
+                State
+              </SortCell>
+              <SortCell by="week" sorting={sorting} align="right">
+                This week
+              </SortCell>
+              <SortCell by="total" sorting={sorting} align="right">
+                Total
+              </SortCell>
+              <SortCell by="latest" sorting={sorting}>
+                Latest submission
+              </SortCell>
             </TableRow>
           </TableHead>
           <TableBody>
-            {sources.map((one) => (
+            {sorting.rows.map((one) => (
               <TableRow key={one.id}>
                 <TableCell>
                   <Link to={one.id}>{one.name}</Link>

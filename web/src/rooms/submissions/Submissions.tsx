@@ -85,7 +85,7 @@ export function Submissions() {
       {rows.length === 0 ? (
         <Empty says="No submission fits. They appear here as soon as a source that is turned on receives one." />
       ) : (
-        <ScrollTable size="small">
+        <ScrollTable size="small" onPaper>
           <TableHead>
             <TableRow>
               {mayChange && (
