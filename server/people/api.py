@@ -350,7 +350,7 @@ def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: Publ
     )
 
 
-@router.get("/wording/{about}", response=list[TextOut])
+@router.get("/wording", response=list[TextOut])
 def get_wording(
     request: MemberRequest, workspace: InPath, about: About, language: str = ""
 ) -> list[TextOut]:

@@ -343,13 +343,13 @@ class Pages(RealMail, TestCase):
         signed = Client()
         signed.force_login(self.world.user)
         path = f"/api/workspaces/{self.workspace.slug}"
-        told = signed.get(f"{path}/wording/list", {"language": "de"}).json()
+        told = signed.get(f"{path}/wording", {"about": "list", "language": "de"}).json()
         (why,) = [one for one in told if one["key"] == "why"]
         self.assertEqual(
             why["usual"], "Sie erhalten diese E-Mail, weil Sie {{ list }} abonniert haben."
         )
         self.assertEqual(why["tokens"], ["list"])
-        self.assertEqual(signed.get(f"{path}/wording/people").status_code, 422)
+        self.assertEqual(signed.get(f"{path}/wording?about=people").status_code, 422)
         answer = signed.put(
             f"{path}/lists/{self.world.news.pk}/public",
             {"words": {"why": "{{ name }}"}},

@@ -3289,7 +3289,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspace}/wording/{about}": {
+    "/api/workspaces/{workspace}/wording": {
         parameters: {
             query?: never;
             header?: never;
@@ -18546,13 +18546,13 @@ export interface operations {
     };
     server_people_api_get_wording: {
         parameters: {
-            query?: {
+            query: {
+                about: "form" | "list";
                 language?: string;
             };
             header?: never;
             path: {
                 workspace: string;
-                about: "form" | "list";
             };
             cookie?: never;
         };

@@ -10,8 +10,8 @@ export const wordingQuery = (workspace: string, about: WordingOf, language: stri
     staleTime: Infinity,
     queryFn: () =>
       take(
-        api.GET("/api/workspaces/{workspace}/wording/{about}", {
-          params: { path: { workspace, about }, query: { language } },
+        api.GET("/api/workspaces/{workspace}/wording", {
+          params: { path: { workspace }, query: { about, language } },
         }),
       ),
   });

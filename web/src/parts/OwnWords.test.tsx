@@ -28,7 +28,7 @@ function Kept({ begins, wrong }: { begins: Record<string, string>; wrong?: strin
 }
 
 test("groups open one at a time; an own text is kept, and an emptied one is the usual again", async () => {
-  gives("/wording/list", TEXTS);
+  gives("/wording", TEXTS);
   const { user } = show(<Kept begins={{ leave: "Schluss" }} />);
   await user.click(
     await screen.findByRole("button", { name: "Below every email 1 of 2 in your words" }),
@@ -44,7 +44,7 @@ test("groups open one at a time; an own text is kept, and an emptied one is the 
 });
 
 test("what is filled in is said, and what is wrong stands at its text", async () => {
-  gives("/wording/list", TEXTS);
+  gives("/wording", TEXTS);
   const { user } = show(<Kept begins={{ why: "{{ name }}" }} wrong="{{ name }} has no value." />);
   await user.click(await screen.findByRole("button", { name: /^Below every email/ }));
   const box = screen.getByRole("textbox", { name: "Wegen {{ list }}" });
