@@ -9,7 +9,7 @@ from ..documents import changed_lines, other_order, value
 from ..people import Catalogue
 from ..reading import Form, ReadLine
 from ..values import language_name
-from ..wording import FORM_TEXTS
+from ..wording import FORM_TEXTS, own_text
 
 
 def differences(
@@ -50,9 +50,7 @@ def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
         if old != new:
             yield f"form: {word} “{old}” → “{new}”"
     for text in FORM_TEXTS:
-        old, new = (
-            one.form.words.get(text.key, "").strip() or text.usual for one in (before, after)
-        )
+        old, new = (own_text(one.form.words, text) or text.usual for one in (before, after))
         if old != new:
             yield f"form: “{old}” → “{new}”"
     if before.form.language != after.form.language:

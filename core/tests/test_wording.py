@@ -2,7 +2,7 @@
 
 import unittest
 
-from core.wording import FORM_TEXTS, LIST_TEXTS, as_formats, check_words, texts_of
+from core.wording import FORM_TEXTS, LIST_TEXTS, as_formats, check_words, own_text, texts_of
 
 
 class Words(unittest.TestCase):
@@ -33,6 +33,30 @@ class Words(unittest.TestCase):
         self.assertEqual(self.codes({"why": "x" * 401}), [("text_too_long", "words.why")])
         self.assertEqual(self.codes({"why": "x" * 400}), [])
         self.assertEqual(self.codes({"why": "x"}, "form"), [("unknown_text", "words.why")])
+
+    def test_what_cannot_be_seen_is_as_good_as_nothing(self) -> None:
+        """By Unicode's general categories, and the letters that have no shape."""
+        usual = {one.key: one for one in LIST_TEXTS}
+        for own in (
+            "",
+            " ",
+            "\u200b",
+            "\u00a0\ufeff",
+            "\u202e\u2066",
+            "\u0301",
+            "\u3164",
+            "\u2800 ",
+        ):
+            self.assertEqual(own_text({"unsubscribe": own}, usual["unsubscribe"]), "", ascii(own))
+            self.assertEqual(as_formats({"unsubscribe": own}, "list"), {}, ascii(own))
+        for own in ("x", "👋", "退", "…", "é", "\u200bx"):
+            self.assertEqual(own_text({"unsubscribe": own}, usual["unsubscribe"]), own)
+
+    def test_a_token_without_a_value_stays_as_it_was_typed(self) -> None:
+        """A draft is shown before pre-flight lets it through."""
+        for own in ("{{ name }} and {{ list }}", "{{list", "%(name)s {{ }}"):
+            (format_,) = as_formats({"why": own}, "list").values()
+            self.assertEqual(format_ % {"list": "News"}, own.replace("{{ list }}", "News"))
 
     def test_filled_in_as_written(self) -> None:
         """Percent signs, braces and other formats of a member's own mean nothing."""

@@ -1,16 +1,19 @@
 """A workspace's own words for fixed texts: checked, and made ready to be filled in."""
 
 import re
+import unicodedata
 from collections.abc import Iterator, Mapping
 
 from ..documents import Problem
-from .texts import About, texts_of
+from .texts import About, Text, texts_of
 
 OwnWords = dict[str, str]
 """By the key of a text; one that is missing or blank has the usual words."""
 
 _TOKEN = re.compile(r"{{\s*(\w*)\s*}}")
 _LONGEST = 400
+_BLANKS = "\u115f\u1160\u2800\u3164\uffa0"
+"""Letters and signs that look like nothing (Hangul fillers, the blank of Braille)."""
 
 
 def check_words(words: Mapping[str, str], about: About, place: str = "words") -> Iterator[Problem]:
@@ -47,17 +50,34 @@ def check_words(words: Mapping[str, str], about: About, place: str = "words") ->
             )
 
 
+def own_text(words: Mapping[str, str], text: Text) -> str:
+    """What is said instead of the usual words; empty where that is nothing that can be seen.
+
+    So that a link to unsubscribe, say, never stands there without a word to press.
+    """
+    own = words.get(text.key, "").strip()
+    return own if any(_is_seen(one) for one in own) else ""
+
+
 def as_formats(words: Mapping[str, str], about: About) -> dict[str, str]:
     """Own words by the usual ones, to be filled in as those are: `{{ list }}` as `%(list)s`.
 
     Blank ones, and those of texts that exist no more, are left out.
     """
-    found = {}
-    for text in texts_of(about):
-        own = words.get(text.key, "").strip()
-        if not own:
-            continue
-        if text.tokens:
-            own = _TOKEN.sub(r"%(\1)s", own.replace("%", "%%"))
-        found[text.usual] = own
-    return found
+    own = {text: own_text(words, text) for text in texts_of(about)}
+    return {text.usual: _as_format(said, text.tokens) for text, said in own.items() if said}
+
+
+def _as_format(own: str, tokens: tuple[str, ...]) -> str:
+    if not tokens:
+        return own
+
+    def filled(token: re.Match[str]) -> str:
+        # A draft may hold a token that has no value: it stands there as it was typed.
+        return f"%({token[1]})s" if token[1] in tokens else token[0]
+
+    return _TOKEN.sub(filled, own.replace("%", "%%"))
+
+
+def _is_seen(letter: str) -> bool:
+    return unicodedata.category(letter)[0] not in "CZM" and letter not in _BLANKS

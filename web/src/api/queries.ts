@@ -12,7 +12,11 @@ export const queries = new QueryClient({
     },
   }),
   defaultOptions: {
+    // Without a network it fails at once and says so. Waiting for one would do later, unseen, what
+    // somebody wanted then.
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 2_000,
       retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400),
     },
