@@ -38,13 +38,16 @@ def leave(send: Send, *, everything: bool, by: str, ip: str = "") -> None:
 
 
 @retried
-def confirm_subscription(asked: Asked, page: str, ip: str = "") -> tuple[Membership, bool, str]:
-    """Confirm what a link asks for; the membership, whether it changed, and why it did not."""
+def confirm_subscription(
+    asked: Asked, wording: str, page: str, ip: str = ""
+) -> tuple[Membership, bool, str]:
+    """Confirm what a link asks for, shown this wording; the membership, whether it changed, and why it
+    did not."""
     membership = Membership.everywhere.select_related("workspace", "list", "subscriber").get(
         pk=asked.membership
     )
     with transaction.atomic():
-        changed, why = confirm(membership, asked.at, page, ip)
+        changed, why = confirm(membership, asked.at, wording, page, ip)
         membership.refresh_from_db()
         if changed:
             because = Because(kind="person", sentence="they confirmed it by the link in the email")

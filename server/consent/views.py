@@ -9,7 +9,7 @@ from django.views.decorators.http import require_http_methods
 from core.documents import Because
 from core.people import CONFIRMED_ALREADY, LINK_TOO_OLD
 from core.profiles import ListPages
-from server.mail.confirm_links import read_confirm
+from server.mail.confirm_links import read_confirm, read_shown, shown_token
 from server.mail.models import Send
 from server.mail.own_requests import ask
 from server.people.links import read_leave_token
@@ -86,20 +86,38 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
         return render_for(request, "consent/unknown.html", status=404)
     row, workspace = membership.list, membership.workspace
     voice = row.voice(workspace, row.language or workspace.language)
+    asks = _asks(row, voice)
     if request.method != "POST":
-        asks = {"list": membership.list, "page": _pages(membership.list).asks}
-        return render_in(voice, request, "consent/confirm.html", asks)
+        shown = shown_token(asked, " · ".join(asks.values()))
+        return render_in(
+            voice, request, "consent/confirm.html", {**asks, "name": row.shown_name, "shown": shown}
+        )
+    said = read_shown(asked, request.POST.get("shown", "")) or " · ".join(asks.values())
     page_address = request.build_absolute_uri("/c/")
-    _membership, changed, why = confirm_subscription(asked, page_address, network_address(request))
+    _membership, changed, why = confirm_subscription(
+        asked, said, page_address, network_address(request)
+    )
     done = changed or why == CONFIRMED_ALREADY
-    page = _pages(membership.list).confirmed
+    page = _pages(row).confirmed
     if done and page.address:
         return redirect(page.address)
     with speaking(voice):
-        said = _not_confirmed(why)
-    context = {"list": membership.list, "done": done, "why": said, "page": page}
+        why = _not_confirmed(why)
+    context = {"list": row, "done": done, "why": why, "page": page}
     status = 200 if done else 410
     return render_in(voice, request, "consent/confirmed.html", context, status)
+
+
+def _asks(row: MailingList, voice: Voice) -> dict[str, str]:
+    """What the page that asks to confirm says, which whoever presses its button agrees to."""
+    page = _pages(row).asks
+    with speaking(voice):
+        said = {
+            "heading": page.heading or row.shown_name,
+            "text": page.text or row.description,
+            "button": _("Yes, subscribe me"),
+        }
+    return {name: one for name, one in said.items() if one}
 
 
 def _not_confirmed(why: str) -> str:

@@ -12,6 +12,7 @@ from server.people.models import Membership
 from .models import Send
 
 _SALT = "yalla.confirm"
+_SHOWN = "yalla.confirm.shown"
 ORIGIN = "confirm/"
 """Begins the origin of every send that asks; the membership and the moment follow."""
 
@@ -37,6 +38,21 @@ def read_confirm(token: str) -> Asked | None:
         return Asked(UUID(membership), datetime.fromtimestamp(int(at), UTC))
     except (signing.BadSignature, ValueError):
         return None
+
+
+def shown_token(asked: Asked, wording: str) -> str:
+    """What the page that asks says, for the form on it: the evidence keeps what was shown, whatever the
+    list says by the time somebody presses the button."""
+    return signing.Signer(salt=_SHOWN).sign_object([str(asked.membership), wording])
+
+
+def read_shown(asked: Asked, token: str) -> str | None:
+    """What the page of this link said; None where that did not come along unharmed."""
+    try:
+        membership, wording = signing.Signer(salt=_SHOWN).unsign_object(token)
+    except (signing.BadSignature, ValueError):
+        return None
+    return str(wording) if membership == str(asked.membership) else None
 
 
 def confirm_link_of(send: Send) -> str:

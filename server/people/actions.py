@@ -483,9 +483,10 @@ def opt_in(
 
 
 def confirm(
-    membership: Membership, asked_at: datetime, page: str, ip: str = ""
+    membership: Membership, asked_at: datetime, wording: str, page: str, ip: str = ""
 ) -> tuple[bool, str]:
-    """The person confirms a subscription; whether it changed, and why not where it did not."""
+    """The person confirms a subscription, shown this wording; whether it changed, and why not where it
+    did not."""
     now = clock.now(membership.workspace)
     with transaction.atomic():
         locked_person(person_of_membership(membership.pk))
@@ -500,7 +501,7 @@ def confirm(
         ledger = Ledger()
         context = _seen_at(row.subscriber, page, ip)
         name = row.list.name
-        move_membership(ledger, row, name, move.to, because, now, "", context, confirmed=True)
+        move_membership(ledger, row, name, move.to, because, now, wording, context, confirmed=True)
         ledger.write()
         return True, ""
 

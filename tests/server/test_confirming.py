@@ -83,6 +83,38 @@ class Confirming(RealMail, TransactionTestCase):
         self.assertContains(self.client.post(self.link()), "You are subscribed")
         self.assertEqual(changes.count(), 2)
 
+    def test_the_evidence_keeps_what_the_page_said_when_it_was_read(self) -> None:
+        person = self.arrive()
+        news = self.world.news
+        news.description = "When the dome is open"
+        news.words = {"confirm_button": "Count me in <3"}
+        news.save()
+        page = self.client.get(self.link()).content.decode()
+        self.assertIn("Count me in &lt;3</button>", page)
+        found = re.search(r'name="shown" value="([^"]+)"', page)
+        assert found
+        # Somebody words it otherwise before the button is pressed.
+        news.words = {"confirm_button": "My gift, please"}
+        news.save()
+        self.client.post(self.link(), {"shown": found[1]})
+        proofs = Evidence.everywhere.filter(membership__subscriber=person).order_by("at")
+        self.assertEqual(
+            proofs.last().wording,  # type: ignore[union-attr]
+            "Open-night news · When the dome is open · Count me in <3",
+        )
+
+    def test_what_came_along_changed_is_not_believed(self) -> None:
+        forged, other = self.arrive("a@example.com"), self.arrive("b@example.com")
+        page = self.client.get(self.link()).content.decode()
+        found = re.search(r'name="shown" value="([^"]+)"', page)
+        assert found
+        # The page of one person, pressed with the link of another; and one that is nobody's.
+        self.client.post(self.link(1), {"shown": found[1]})
+        self.client.post(self.link(), {"shown": "W10:forged"})
+        for person in (forged, other):
+            proof = Evidence.everywhere.filter(membership__subscriber=person).latest("at")
+            self.assertEqual(proof.wording, "Open-night news · Yes, subscribe me")
+
     def test_the_visitor_is_told_to_look_in_the_inbox(self) -> None:
         thanks = f"/f/{self.world.source.key}/thanks"
         self.assertContains(self.client.get(thanks), "check your inbox")

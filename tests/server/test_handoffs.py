@@ -195,7 +195,7 @@ class ToTheListService(Handing, TestCase):
         hand_over_due(self.service.pk)
         self.assertEqual(self.handoff("pia@example.com").state, "consent")
         self.assertIsNone(self.person("pia@example.com"))
-        confirm(person.memberships.get(), clock.now(self.world.workspace), "/c")
+        confirm(person.memberships.get(), clock.now(self.world.workspace), "Yes", "/c")
         self.assertEqual(self.handoff("pia@example.com").state, "waiting")
         hand_over_due(self.service.pk)
         self.assertEqual(self.person("pia@example.com")["lists"], {"news": "subscribed"})
