@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
@@ -11,7 +12,7 @@ interface LineToolsProps {
   onUp?: () => void;
   onDown?: () => void;
   onDuplicate?: () => void;
-  onRemove: () => void;
+  onRemove?: () => void;
 }
 
 /** What can be done with a line: edit it; by its menu move it, duplicate it, remove it. */
@@ -28,7 +29,7 @@ export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }:
     const line = anchor?.closest("[data-line]");
     const near = line?.nextElementSibling ?? line?.previousElementSibling ?? line?.parentElement;
     setAnchor(null);
-    onRemove();
+    onRemove?.();
     window.setTimeout(() => near?.querySelector<HTMLElement>("button, input, [href]")?.focus());
   };
   const moves = onUp !== undefined || onDown !== undefined;
@@ -39,16 +40,21 @@ export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }:
           Edit
         </Button>
       )}
-      <Button
-        color="inherit"
-        aria-haspopup="menu"
-        aria-expanded={anchor !== null}
-        aria-label={`More for ${name}`}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ minWidth: 28, px: 0.5 }}
-      >
-        ⋯
-      </Button>
+      {moves || onDuplicate || onRemove ? (
+        <Button
+          color="inherit"
+          aria-haspopup="menu"
+          aria-expanded={anchor !== null}
+          aria-label={`More for ${name}`}
+          onClick={(event) => setAnchor(event.currentTarget)}
+          sx={{ minWidth: 28, px: 0.5 }}
+        >
+          ⋯
+        </Button>
+      ) : (
+        // So that “Edit” stands where it does on the lines around.
+        <Box sx={{ width: 28 }} />
+      )}
       {anchor && (
         <Menu open anchorEl={anchor} disableRestoreFocus onClose={done(() => undefined)}>
           {moves && (
@@ -62,7 +68,7 @@ export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }:
             </MenuItem>
           )}
           {onDuplicate && <MenuItem onClick={done(onDuplicate)}>Duplicate</MenuItem>}
-          <MenuItem onClick={remove}>Remove</MenuItem>
+          {onRemove && <MenuItem onClick={remove}>Remove</MenuItem>}
         </Menu>
       )}
     </Stack>

@@ -40,7 +40,8 @@ export function OwnWords(props: OwnWordsProps) {
         Fixed texts
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
-        They come in the language above. Any of them can say it in your words.
+        They come in the language above. Each can be said in your own words, which are not
+        translated.
       </Typography>
       {groups.map((group) => {
         const texts = data?.filter((one) => one.group === group) ?? [];

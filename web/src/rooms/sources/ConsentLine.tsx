@@ -1,15 +1,13 @@
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
-import Typography from "@mui/material/Typography";
 import { LineTools } from "../../parts/LineTools";
 import { Named } from "../../parts/Named";
+import { Sentence } from "../../parts/Sentence";
 import { Picker } from "../../parts/Picker";
-import { useFocusBack } from "../../parts/useFocusBack";
 import { useMaking } from "../../parts/useMaking";
 import type { Kind, RouteDocument } from "./routeDocument";
 
@@ -34,14 +32,14 @@ interface ConsentLineProps {
 export function ConsentLine(props: ConsentLineProps) {
   const { line, kind, boxes, lists, asked, readOnly, open, onOpen, onChange, onRemove } = props;
   const making = useMaking();
-  const root = useFocusBack<HTMLDivElement>(open);
   const list = lists.find((one) => one.id === line.list)?.name ?? "no list yet";
   const box = boxes.find((one) => one.name === line.question)?.label ?? line.question;
   const name = `the consent to ${list}`;
-  if (!open) {
-    return (
-      <Stack ref={root} direction="row" spacing={1} sx={{ alignItems: "center", minHeight: 28 }}>
-        <Typography color="textSecondary" sx={{ minWidth: 0, overflowWrap: "anywhere" }}>
+  return (
+    <Sentence
+      open={open}
+      says={
+        <>
           {line.question ? (
             <>
               If <Named>{box}</Named> is ticked, subscribes to{" "}
@@ -54,13 +52,10 @@ export function ConsentLine(props: ConsentLineProps) {
           {line.wording
             ? `, agreeing to “${line.wording}”`
             : line.question && ", agreeing to the words of the question"}
-        </Typography>
-        {!readOnly && <LineTools name={name} onEdit={() => onOpen(true)} onRemove={onRemove} />}
-      </Stack>
-    );
-  }
-  return (
-    <Box sx={{ py: 0.75, pl: 1.5, ml: -1.5, borderLeft: 3, borderColor: "primary.main" }}>
+        </>
+      }
+      tools={!readOnly && <LineTools name={name} onEdit={() => onOpen(true)} onRemove={onRemove} />}
+    >
       <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
         <Stack sx={{ flex: 1 }}>
           <Picker
@@ -125,6 +120,6 @@ export function ConsentLine(props: ConsentLineProps) {
           asked ? "Confirmed by email first: the list asks for it" : "Confirmed by email first"
         }
       />
-    </Box>
+    </Sentence>
   );
 }

@@ -9,8 +9,9 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { FindingsAt } from "../../parts/Findings";
+import { LineTools } from "../../parts/LineTools";
 import { Named } from "../../parts/Named";
-import { ReadLineOf } from "../../parts/ReadLineOf";
+import { Sentence } from "../../parts/Sentence";
 import { askedBy, type Asked } from "./asked";
 import { useRoute } from "./RouteContext";
 import { Passings } from "./Passings";
@@ -42,11 +43,11 @@ export function VisitorSees() {
           )
         }
       >
-        <ReadLineOf
-          name="what the visitor sees"
+        <Sentence
           open={open && !readOnly}
-          readOnly={readOnly}
-          onOpen={setOpen}
+          tools={
+            !readOnly && <LineTools name="what the visitor sees" onEdit={() => setOpen(true)} />
+          }
           says={<Says sees={sees} label={(name) => labelOf(asked, name)} />}
         >
           <RadioGroup
@@ -96,7 +97,7 @@ export function VisitorSees() {
           >
             Done
           </Button>
-        </ReadLineOf>
+        </Sentence>
         <FindingsAt findings={findings} place="visitor_sees" />
       </BandRow>
     </Band>

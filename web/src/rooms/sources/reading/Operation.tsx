@@ -3,8 +3,9 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import { LineTools } from "../../../parts/LineTools";
 import { Named } from "../../../parts/Named";
-import { ReadLineOf } from "../../../parts/ReadLineOf";
+import { Sentence } from "../../../parts/Sentence";
 import type { RouteDocument } from "../routeDocument";
 import type { Asked } from "../asked";
 import { QuestionPicker } from "../QuestionPicker";
@@ -31,11 +32,9 @@ export function Operation({ document, asked, readOnly, edit }: OperationProps) {
   const does = OPERATIONS.find(([key]) => key === operation)?.[1] ?? operation;
   const before = asked.find((one) => one.name === old_address)?.label || old_address;
   return (
-    <ReadLineOf
-      name="what a submission does"
+    <Sentence
       open={open && !readOnly}
-      readOnly={readOnly}
-      onOpen={setOpen}
+      tools={!readOnly && <LineTools name="what a submission does" onEdit={() => setOpen(true)} />}
       says={
         <>
           A submission <Named>{does}</Named>
@@ -86,6 +85,6 @@ export function Operation({ document, asked, readOnly, edit }: OperationProps) {
           Done
         </Button>
       </Stack>
-    </ReadLineOf>
+    </Sentence>
   );
 }

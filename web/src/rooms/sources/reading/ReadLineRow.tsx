@@ -1,13 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { LineTools } from "../../../parts/LineTools";
 import { Named } from "../../../parts/Named";
+import { Sentence } from "../../../parts/Sentence";
 import { Picker } from "../../../parts/Picker";
-import { useFocusBack } from "../../../parts/useFocusBack";
 import { useMaking } from "../../../parts/useMaking";
 import { typical, type Asked } from "../asked";
 import { FIELD_TYPES } from "../../fields/fieldTypes";
@@ -33,7 +32,6 @@ export function ReadLineRow(props: ReadLineRowProps) {
   const { line, asked, kind, fields, readOnly, open, onOpen, onChange, onRemove } = props;
   const making = useMaking();
   const [options, setOptions] = useState(false);
-  const root = useFocusBack<HTMLDivElement>(open);
   const question = asked.find((one) => one.name === line.question);
   const field = fields.find((one) => one.id === line.field);
   const isConstant = line.question === "" && line.constant !== "";
@@ -41,104 +39,93 @@ export function ReadLineRow(props: ReadLineRowProps) {
   const name = question?.label || line.question || (isConstant ? "a fixed value" : "no question");
   const makeField = (label: string) =>
     making.field(label, type === "email" ? "text" : type, choicesOf(question));
-  if (!open) {
-    return (
-      <Stack
-        ref={root}
-        direction="row"
-        spacing={1}
-        role="group"
-        aria-label={`Line: ${name}`}
-        sx={{ alignItems: "center", minHeight: 28 }}
-      >
-        <Typography sx={{ minWidth: 0, overflowWrap: "anywhere" }} color="textSecondary">
+  return (
+    <Sentence
+      label={`Line: ${name}`}
+      open={open}
+      says={
+        <>
           {isConstant && "Always "}
           <Named>{isConstant ? `“${line.constant}”` : name}</Named>
           {isConstant ? " in " : " becomes "}
           <Named>{field?.label ?? "no field yet"}</Named>
           {how(line).map((one) => `, ${one}`)}
-        </Typography>
-        {!readOnly && (
+        </>
+      }
+      tools={
+        !readOnly && (
           <LineTools
             name={`the line for ${name}`}
             onEdit={() => onOpen(true)}
             onRemove={onRemove}
           />
-        )}
-      </Stack>
-    );
-  }
-  return (
-    <Box
-      role="group"
-      aria-label={`Line: ${name}`}
-      sx={{
-        display: "grid",
-        gridTemplateColumns: { xs: "1fr", sm: "minmax(0,5fr) 16px minmax(0,5fr) auto auto" },
-        columnGap: 1,
-        rowGap: { xs: 1, sm: 0 },
-        alignItems: "center",
-        py: 0.75,
-        pl: 1.5,
-        ml: -1.5,
-        borderLeft: 3,
-        borderColor: "primary.main",
-      }}
+        )
+      }
     >
-      {isConstant ? (
-        <TextField
-          label="Always the same"
-          value={line.constant}
-          disabled={readOnly}
-          onChange={(event) => onChange({ constant: event.target.value })}
-        />
-      ) : (
-        <QuestionPicker
-          label="Question"
-          asked={asked}
-          value={line.question}
-          disabled={readOnly}
-          unknown={kind === "form"}
-          typed={kind === "posted" || kind === "webhook"}
-          onChange={(chosen) => onChange({ question: chosen })}
-        />
-      )}
-      <Box aria-hidden sx={{ textAlign: "center" }}>
-        →
-      </Box>
-      <Picker
-        label="Field"
-        options={fields.map((one) => ({ id: one.id, name: one.label }))}
-        value={line.field ?? null}
-        disabled={readOnly}
-        onChange={(id) => onChange({ field: id })}
-        onMake={makeField}
-        makes={`${FIELD_TYPES[type === "email" ? "text" : type]} field`}
-      />
-      <Button
-        aria-expanded={options}
-        aria-label={`Options of ${name}`}
-        onClick={() => setOptions(!options)}
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: { xs: "1fr", sm: "minmax(0,5fr) 16px minmax(0,5fr) auto auto" },
+          columnGap: 1,
+          rowGap: { xs: 1, sm: 0 },
+          alignItems: "flex-end",
+        }}
       >
-        Options
-      </Button>
-      <Button aria-label={`Done with the line for ${name}`} onClick={() => onOpen(false)}>
-        Done
-      </Button>
-      <Typography variant="caption" color="textSecondary" sx={{ gridColumn: "1 / -1" }}>
-        {[question && typical(question), ...how(line)].filter(Boolean).join(" · ")}
-      </Typography>
-      {options && (
-        <ReadLineHow
-          line={line}
-          asked={asked}
-          question={question}
-          field={field}
-          readOnly={readOnly}
-          onChange={onChange}
+        {isConstant ? (
+          <TextField
+            label="Always the same"
+            value={line.constant}
+            disabled={readOnly}
+            onChange={(event) => onChange({ constant: event.target.value })}
+          />
+        ) : (
+          <QuestionPicker
+            label="Question"
+            asked={asked}
+            value={line.question}
+            disabled={readOnly}
+            unknown={kind === "form"}
+            typed={kind === "posted" || kind === "webhook"}
+            onChange={(chosen) => onChange({ question: chosen })}
+          />
+        )}
+        <Box aria-hidden sx={{ textAlign: "center", pb: 0.5 }}>
+          →
+        </Box>
+        <Picker
+          label="Field"
+          options={fields.map((one) => ({ id: one.id, name: one.label }))}
+          value={line.field ?? null}
+          disabled={readOnly}
+          onChange={(id) => onChange({ field: id })}
+          onMake={makeField}
+          makes={`${FIELD_TYPES[type === "email" ? "text" : type]} field`}
         />
-      )}
-    </Box>
+        <Button
+          aria-expanded={options}
+          aria-label={`Options of ${name}`}
+          onClick={() => setOptions(!options)}
+        >
+          Options
+        </Button>
+        <Button aria-label={`Done with the line for ${name}`} onClick={() => onOpen(false)}>
+          Done
+        </Button>
+        <Typography variant="caption" color="textSecondary" sx={{ gridColumn: "1 / -1" }}>
+          {[question && typical(question), ...how(line)].filter(Boolean).join(" · ")}
+        </Typography>
+        {options && (
+          <ReadLineHow
+            line={line}
+            asked={asked}
+            question={question}
+            field={field}
+            readOnly={readOnly}
+            onChange={onChange}
+          />
+        )}
+      </Box>
+    </Sentence>
   );
 }
 
