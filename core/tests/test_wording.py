@@ -2,6 +2,9 @@
 
 import unittest
 
+from pydantic import ValidationError
+
+from core.reading import Form
 from core.wording import FORM_TEXTS, LIST_TEXTS, as_formats, check_words, own_text, texts_of
 
 
@@ -57,6 +60,12 @@ class Words(unittest.TestCase):
         for own in ("{{ name }} and {{ list }}", "{{list", "%(name)s {{ }}"):
             (format_,) = as_formats({"why": own}, "list").values()
             self.assertEqual(format_ % {"list": "News"}, own.replace("{{ list }}", "News"))
+
+    def test_a_form_takes_no_heap_of_them(self) -> None:
+        self.assertEqual(len(Form(words={str(one): "x" for one in range(200)}).words), 200)
+        for words in ({str(one): "x" for one in range(201)}, {"optional": "x" * 2001}):
+            with self.assertRaises(ValidationError):
+                Form(words=words)
 
     def test_filled_in_as_written(self) -> None:
         """Percent signs, braces and other formats of a member's own mean nothing."""

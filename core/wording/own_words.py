@@ -3,11 +3,14 @@
 import re
 import unicodedata
 from collections.abc import Iterator, Mapping
+from typing import Annotated
+
+from pydantic import Field
 
 from ..documents import Problem
 from .texts import About, Text, texts_of
 
-OwnWords = dict[str, str]
+OwnWords = Annotated[dict[str, Annotated[str, Field(max_length=2000)]], Field(max_length=200)]
 """By the key of a text; one that is missing or blank has the usual words."""
 
 _TOKEN = re.compile(r"{{\s*(\w*)\s*}}")
