@@ -77,7 +77,7 @@ def _check_operation(route: RouteDocument, asked: _Asked) -> Iterator[Finding]:
             yield Finding(
                 code="old_address_not_chosen",
                 place="operation",
-                sentence="No question is said to hold the address so far.",
+                sentence="No question is chosen for the current address.",
                 fix="Choose the question that asks for it.",
             )
         else:

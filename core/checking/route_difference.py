@@ -30,8 +30,8 @@ def differences(
 
 _FOR = {
     "add_or_update": "add or update people",
-    "add_only": "add people who are new, and leave the others",
-    "update_only": "update people who are known, and add nobody",
+    "add_only": "add new people and leave existing ones unchanged",
+    "update_only": "update existing people and add nobody",
     "change_address": "change the address of people",
     "erase": "erase people",
 }
@@ -41,7 +41,7 @@ def _operation(before: RouteDocument, after: RouteDocument) -> Iterator[str]:
     if before.operation != after.operation:
         yield f"submissions are to {_FOR[after.operation]} (before: {_FOR[before.operation]})"
     if before.old_address != after.old_address and after.operation == "change_address":
-        yield f"the address so far is the answer to “{after.old_address}”"
+        yield f"the current address is the answer to “{after.old_address}”"
 
 
 def _form(before: RouteDocument, after: RouteDocument) -> Iterator[str]:

@@ -42,7 +42,7 @@ def _old_address(route: RouteDocument, answers: Answers) -> str | Problem:
         return Problem(
             code="old_address_not_chosen",
             place="operation",
-            sentence="No question is said to hold the address so far.",
+            sentence="No question is chosen for the current address.",
             fix="Choose the question that asks for it.",
         )
     text = answer_to(answers, route.old_address) or ""
@@ -51,7 +51,7 @@ def _old_address(route: RouteDocument, answers: Answers) -> str | Problem:
             code="no_address",
             place="operation",
             sentence=f"The question “{route.old_address}” has no answer, so nobody is found.",
-            fix="Make the question required, or choose the one that holds the address so far.",
+            fix="Make the question required, or choose the one that asks for the current address.",
         )
     read = read_email(text)
     return read.model_copy(update={"place": "operation"}) if isinstance(read, Problem) else read

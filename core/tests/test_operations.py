@@ -91,7 +91,7 @@ class Operations(TestCase):
     def test_the_difference_between_revisions(self) -> None:
         said = differences(ROUTE, CHANGES, HERE)
         self.assertIn("change the address of people", said[0])
-        self.assertIn("the address so far is the answer to “email”", said[1])
+        self.assertIn("the current address is the answer to “email”", said[1])
 
 
 class Erased(TestCase):

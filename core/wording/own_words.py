@@ -44,11 +44,12 @@ def check_words(words: Mapping[str, str], about: About, place: str = "words") ->
         strange = [one for one in _TOKEN.findall(own) if one not in text.tokens]
         if strange or "{{" in rest or "}}" in rest:
             allowed = " and ".join(f"{{{{ {one} }}}}" for one in text.tokens)
-            shown = f"{{{{ {strange[0]} }}}}" if strange else "{{"
             yield Problem(
                 code="unknown_token",
                 place=where,
-                sentence=f"{shown} has no value in “{own[:60]}”.",
+                sentence=f"{{{{ {strange[0]} }}}} cannot be filled in here."
+                if strange
+                else "A token is not complete: it begins with {{ and ends with }}.",
                 fix=f"Use {allowed}, or write it out." if allowed else "Write it out.",
             )
 

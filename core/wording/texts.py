@@ -92,7 +92,7 @@ FORM_TEXTS = (
 
 LIST_TEXTS = (
     *_group(
-        "Below every email",
+        "Footer of every email",
         why="You are receiving this email because you signed up for %(list)s.",
         why_asked="You are receiving this email because this address was entered for %(list)s.",
         not_you="If it was not you, do nothing, and you will not hear from us again.",

@@ -45,7 +45,7 @@ class Languages(BrowserCase):
         page.get_by_role("button", name=re.compile("^When an answer is missing or wrong")).click()
         wrong = "Please enter a full email address, such as name@example.org."
         page.get_by_role("textbox", name=wrong).fill("Hm, {{ name }}?")
-        expect(page.get_by_text("{{ name }} has no value in")).to_be_visible()
+        expect(page.get_by_text("{{ name }} cannot be filled in here.")).to_be_visible()
         page.get_by_role("textbox", name=wrong).fill("That is <not> an address yet.")
         expect(page.get_by_text("Draft saved")).to_be_visible()
         page.get_by_role("button", name="Turn on 1 change").click()
@@ -55,7 +55,7 @@ class Languages(BrowserCase):
         expect(dialog).to_be_hidden()
         page.goto(f"{self.at}/lists")
         page.get_by_role("button", name="Names and pages of Open-night news").click()
-        page.get_by_role("button", name=re.compile("^Below every email")).click()
+        page.get_by_role("button", name=re.compile("^Footer of every email")).click()
         page.get_by_role("textbox", name="Unsubscribe", exact=True).fill("No more of these")
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()

@@ -140,8 +140,8 @@ class WholePath(BrowserCase):
         expect(lists.get_by_text("subscribed", exact=True)).to_be_visible()
         expect(lists.get_by_text("You also get Open-night news.")).to_be_visible()
         tags = page.get_by_role("region", name="Tags")
-        expect(tags).to_contain_text("looks at planets rule 2: the answer to")
-        expect(tags).to_contain_text("because of First telescope guide, revision 1, submission")
+        expect(tags).to_contain_text("looks at planets because rule 2: the answer to")
+        expect(tags).to_contain_text("from First telescope guide, revision 1, submission")
         tags.get_by_role("link", name="revision 1").last.click()
         expect(
             page.get_by_role("heading", name="First telescope guide, revision 1")

@@ -274,7 +274,7 @@ class Pages(RealMail, TestCase):
 
     def test_a_form_in_its_own_words_which_are_never_markup(self) -> None:
         own = {
-            "optional": "<b>if you like</b>",
+            "optional": "<b>by choice</b>",
             "no_address": "We can't reach you without it, 100%.",
             "missing_named": "{{ question }}? Please say.",
             "choose": "  ",
@@ -284,8 +284,8 @@ class Pages(RealMail, TestCase):
         questions = (*self.world.change_route().form.questions, asked, picked)
         path = self.form_in("de", words=own, questions=questions)
         page = self.browser.get(path).content.decode()
-        self.assertIn("(&lt;b&gt;if you like&lt;/b&gt;)", page)
-        self.assertNotIn("<b>if", page)
+        self.assertIn("(&lt;b&gt;by choice&lt;/b&gt;)", page)
+        self.assertNotIn("<b>by", page)
         self.assertIn(">Bitte wählen<", page)
         page = self.browser.post(path, {"email": ""}).content.decode()
         self.assertIn("We can&#x27;t reach you without it, 100%.", page)

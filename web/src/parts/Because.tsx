@@ -19,15 +19,21 @@ export interface BecauseData {
   service_name?: string | null;
 }
 
+interface BecauseProps {
+  because: Record<string, unknown> | null;
+  /** Only where it comes from: why each thing is so stands beside it. */
+  origin?: boolean;
+}
+
 /** "because …", each part of it a way to where it was decided. */
-export function Because({ because }: { because: Record<string, unknown> | null }) {
+export function Because({ because, origin = false }: BecauseProps) {
   const workspace = useSlug();
   if (!because) return null;
   const why = because as BecauseData;
   const at = `/w/${workspace}`;
   return (
     <Typography component="span" variant="body2" color="textSecondary">
-      because {why.sequence_id ? "of " : why.sentence || "of "}
+      {origin ? "from " : `because ${why.sequence_id ? "of " : why.sentence || "of "}`}
       {why.sequence_id && (
         <Link to={`${at}/sequences/${why.sequence_id}#${why.step_id ?? ""}`}>
           sequence {why.sequence_name}
@@ -35,7 +41,7 @@ export function Because({ because }: { because: Record<string, unknown> | null }
       )}
       {why.source_id && (
         <>
-          {why.sentence && ", "}
+          {!origin && why.sentence && ", "}
           <Link to={`${at}/sources/${why.source_id}`}>{why.source_name}</Link>
         </>
       )}

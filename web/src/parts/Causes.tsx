@@ -33,12 +33,12 @@ export function Causes<Thing extends { because: Record<string, unknown> | null }
           {says(one)}{" "}
           {!isOne && sentence(one) && (
             <Typography component="span" variant="body2" color="textSecondary">
-              {sentence(one)}
+              because {sentence(one)}
             </Typography>
           )}
         </Typography>
       ))}
-      <Because because={isOne ? first.because : origin(first.because)} />
+      <Because because={isOne ? first.because : origin(first.because)} origin={!isOne} />
     </Box>
   );
 }

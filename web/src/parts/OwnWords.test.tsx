@@ -7,8 +7,8 @@ import { OwnWords } from "./OwnWords";
 
 const TEXTS = [
   { key: "optional", group: "Beside the questions", usual: "freiwillig", tokens: [] },
-  { key: "why", group: "Below every email", usual: "Wegen {{ list }}", tokens: ["list"] },
-  { key: "leave", group: "Below every email", usual: "Abmelden", tokens: [] },
+  { key: "why", group: "Footer of every email", usual: "Wegen {{ list }}", tokens: ["list"] },
+  { key: "leave", group: "Footer of every email", usual: "Abmelden", tokens: [] },
 ];
 
 function Kept({ begins, wrong }: { begins: Record<string, string>; wrong?: string }) {
@@ -31,7 +31,7 @@ test("groups open one at a time; an own text is kept, and an emptied one is the 
   gives("/wording", TEXTS);
   const { user } = show(<Kept begins={{ leave: "Schluss" }} />);
   await user.click(
-    await screen.findByRole("button", { name: "Below every email 1 of 2 in your words" }),
+    await screen.findByRole("button", { name: "Footer of every email 1 of 2 changed" }),
   );
   expect(screen.queryByRole("textbox", { name: "freiwillig" })).toBeNull();
   await user.type(screen.getByRole("textbox", { name: "Wegen {{ list }}" }), "Post");
@@ -45,9 +45,11 @@ test("groups open one at a time; an own text is kept, and an emptied one is the 
 
 test("what is filled in is said, and what is wrong stands at its text", async () => {
   gives("/wording", TEXTS);
-  const { user } = show(<Kept begins={{ why: "{{ name }}" }} wrong="{{ name }} has no value." />);
-  await user.click(await screen.findByRole("button", { name: /^Below every email/ }));
+  const { user } = show(
+    <Kept begins={{ why: "{{ name }}" }} wrong="{{ name }} cannot be filled in here." />,
+  );
+  await user.click(await screen.findByRole("button", { name: /^Footer of every email/ }));
   const box = screen.getByRole("textbox", { name: "Wegen {{ list }}" });
   expect(box.getAttribute("aria-invalid")).toBe("true");
-  expect(screen.getByText("{{ name }} has no value.")).toBeDefined();
+  expect(screen.getByText("{{ name }} cannot be filled in here.")).toBeDefined();
 });

@@ -35,12 +35,12 @@ export function OwnWords(props: OwnWordsProps) {
     onChange(Object.fromEntries(own ? [...others, [key, own]] : others));
   };
   return (
-    <Stack component="section" aria-label="Fixed texts">
+    <Stack component="section" aria-label="Standard texts">
       <Typography variant="subtitle2" component="h4">
-        Fixed texts
+        Standard texts
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
-        They come in the language above. Each can be said in your own words, which are not
+        Shown in the language above. You can replace each with your own words, which are not
         translated.
       </Typography>
       {groups.map((group) => {
@@ -59,7 +59,7 @@ export function OwnWords(props: OwnWordsProps) {
               {group}{" "}
               <Typography component="span" variant="body2" color="textSecondary">
                 {own > 0
-                  ? `${own} of ${texts.length} in your words`
+                  ? `${own} of ${texts.length} changed`
                   : counted(texts.length, "text", "texts")}
               </Typography>
             </Button>

@@ -116,7 +116,7 @@ function Says({ sees, label }: { sees: Sees; label: (name: string) => string }) 
         A page that says <Named>“{said}”</Named>
       </>
     ) : (
-      "A page that thanks in the language of the form"
+      "A page that says thank you in the language of the form"
     );
   }
   return (

@@ -12,9 +12,9 @@ import { QuestionPicker } from "../QuestionPicker";
 
 const OPERATIONS: [RouteDocument["operation"], string][] = [
   ["add_or_update", "adds or updates a person"],
-  ["add_only", "adds a person, and leaves who is known"],
-  ["update_only", "updates who is known, and adds nobody"],
-  ["change_address", "gives a person another address"],
+  ["add_only", "adds new people and leaves existing ones unchanged"],
+  ["update_only", "updates existing people and adds nobody"],
+  ["change_address", "changes a person’s address"],
   ["erase", "erases a person"],
 ];
 
@@ -40,7 +40,7 @@ export function Operation({ document, asked, readOnly, edit }: OperationProps) {
           A submission <Named>{does}</Named>
           {operation === "change_address" && before && (
             <>
-              ; the address so far is in <Named>{before}</Named>
+              ; the current address is the answer to <Named>{before}</Named>
             </>
           )}
         </>
@@ -62,7 +62,7 @@ export function Operation({ document, asked, readOnly, edit }: OperationProps) {
               operation: event.target.value as RouteDocument["operation"],
             }))
           }
-          sx={{ width: 330 }}
+          sx={{ width: 390 }}
         >
           {OPERATIONS.map(([key, label]) => (
             <MenuItem key={key} value={key}>
@@ -73,7 +73,7 @@ export function Operation({ document, asked, readOnly, edit }: OperationProps) {
         {operation === "change_address" && (
           <Stack sx={{ width: 260 }}>
             <QuestionPicker
-              label="Address so far"
+              label="Current address"
               asked={asked}
               value={old_address}
               disabled={false}
