@@ -5,7 +5,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -46,7 +46,7 @@ from server.submissions.models import FileImport, Submission
 from server.submissions.receiving import submission_facts
 from server.workspaces import clock
 from server.workspaces.among import among_texts
-from server.workspaces.copying import store_all
+from server.workspaces.copying import plain, store_all
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
@@ -375,7 +375,7 @@ def _count(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[st
         seen.add(key)
         known = people.get(key)
         person = persons[known.pk] if known else None
-        submission = _submission(row, line, answers)
+        submission = _submission(row, line, answers, now)
         facts = submission_facts(submission, row.source, None, "counted")
         counts[_kind_of(decide(facts, route, person, catalogue, now))] += 1
     return refused
@@ -392,7 +392,9 @@ def _run(row: FileImport, batch: list[Row], counts: Counter[str], seen: set[str]
     left = good
     while left:
         this_round, left = _first_of_each(left)
-        made = [(_submission(row, line, answers), address) for line, answers, address in this_round]
+        made = [
+            (_submission(row, line, answers, now), address) for line, answers, address in this_round
+        ]
         known = _known_keys(row, [one for one, _ in made])
         fresh = [(one, address) for one, address in made if one.idempotency_key not in known]
         decisions = apply_submissions(
@@ -473,15 +475,15 @@ def _first_of_each(rows: Addressed) -> tuple[Addressed, Addressed]:
     return first, left
 
 
-def _submission(row: FileImport, line: Row, answers: Answers) -> Submission:
-    return Submission(
-        workspace=row.workspace,
-        source=row.source,
-        file_import=row,
+def _submission(row: FileImport, line: Row, answers: Answers, now: datetime) -> Any:
+    return plain(Submission)(
+        workspace_id=row.workspace_id,
+        source_id=row.source_id,
+        file_import_id=row.pk,
         answers=[list(pair) for pair in answers],
         context={"page": f"row {line.number} of {row.name}"},
         idempotency_key=f"row/{row.pk}/{line.number}",
-        received_at=clock.now(row.workspace),
+        received_at=now,
     )
 
 

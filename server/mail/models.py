@@ -122,7 +122,10 @@ class Send(Caused, WorkspaceRow):
         REFUSED = "refused"
         UNKNOWN = "unknown"
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    # The person has the constraint.
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="sends")
     message = models.ForeignKey(Message, on_delete=models.PROTECT, related_name="sends")
     origin = models.CharField(max_length=160)

@@ -348,7 +348,7 @@ def _tagging(subscriber: Subscriber, effect: AddTag, at: datetime) -> Any:
     )
 
 
-def _membership(ledger: Ledger, subscriber: Subscriber, effect: Subscribe) -> Membership:
+def _membership(ledger: Ledger, subscriber: Subscriber, effect: Subscribe) -> Membership | Any:
     """The one row of the person on the list: stored, in the ledger already, or new."""
     entered = ledger.membership(subscriber, effect.list)
     if entered is not None:
@@ -357,14 +357,18 @@ def _membership(ledger: Ledger, subscriber: Subscriber, effect: Subscribe) -> Me
         for row in subscriber.memberships.all():
             if str(row.list_id) == effect.list:
                 return row
-    return Membership(
-        workspace_id=subscriber.workspace_id, subscriber=subscriber, list_id=UUID(effect.list)
+    return plain(Membership)(
+        workspace_id=subscriber.workspace_id,
+        subscriber_id=subscriber.pk,
+        list_id=UUID(effect.list),
+        changed_at=None,
+        cause=None,
     )
 
 
 def move_membership(
     ledger: Ledger,
-    row: Membership,
+    row: Membership | Any,
     list_name: str,
     to: str,
     because: Because,
@@ -401,7 +405,8 @@ def move_membership(
     )
     what = {"list": list_name, "id": str(row.list_id), "before": before, "after": to}
     about = str(row.list_id) if confirmed else ""
-    ledger.facts.append(fact(row.subscriber, Fact.Kind.MEMBERSHIP, what, because, at, about))
+    kind, person = Fact.Kind.MEMBERSHIP, row.subscriber_id
+    ledger.facts.append(_fact(row.workspace_id, person, kind, what, because, at, about))
 
 
 def unsubscribe(
@@ -521,14 +526,26 @@ def fact(
     about: str = "",
 ) -> Any:
     """An entry of the trail, for `store_all`."""
+    return _fact(subscriber.workspace_id, subscriber.pk, kind, what, because, at, about)
+
+
+def _fact(
+    workspace_id: UUID,
+    person: UUID,
+    kind: Fact.Kind,
+    what: dict[str, Any],
+    because: Because,
+    at: datetime,
+    about: str,
+) -> Any:
     return plain(Fact)(
-        workspace_id=subscriber.workspace_id,
-        subscriber_id=subscriber.pk,
+        workspace_id=workspace_id,
+        subscriber_id=person,
         at=at,
         kind=kind.value,
         about=about,
         what=what,
-        **caused_by(subscriber.workspace_id, because),
+        **caused_by(workspace_id, because),
     )
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import connection
+from django.db.models import Model
 
 from server.workspaces.arrays import array
 from server.workspaces.causes import CAUSE
@@ -25,8 +26,8 @@ _PERSONAL = ("values", "searched", "folded", "score", "owner", "left_all_at", "t
 
 
 class Ledger:
-    """Rows of many people; `write` stores them all, in the caller's transaction. Tags, evidence and
-    facts are plain rows."""
+    """Rows of many people; `write` stores them all, in the caller's transaction. Tags, evidence, facts
+    and new memberships are plain rows."""
 
     def __init__(self) -> None:
         self.new: list[Subscriber] = []
@@ -36,7 +37,7 @@ class Ledger:
         self.tasks: list[Task] = []
         self._tags: dict[tuple[UUID, UUID], Any] = {}
         self._untagged: set[tuple[UUID, UUID]] = set()
-        self._memberships: dict[tuple[UUID, UUID], Membership] = {}
+        self._memberships: dict[tuple[UUID, UUID], Membership | Any] = {}
 
     def change(self, subscriber: Subscriber) -> None:
         """Somebody stored whose own row changes."""
@@ -52,13 +53,13 @@ class Ledger:
         self._tags[key] = None
         self._untagged.add(key)
 
-    def membership(self, subscriber: Subscriber, list_id: str) -> Membership | None:
+    def membership(self, subscriber: Subscriber, list_id: str) -> Membership | Any | None:
         """The membership as entered here before."""
         return self._memberships.get((subscriber.pk, UUID(list_id)))
 
-    def enter_membership(self, row: Membership) -> None:
+    def enter_membership(self, row: Membership | Any) -> None:
         """A membership that is new or changes."""
-        self._memberships[row.subscriber_id, UUID(str(row.list_id))] = row
+        self._memberships[row.subscriber_id, row.list_id] = row
 
     def write(self) -> None:
         """Store everything, people first."""
@@ -70,8 +71,8 @@ class Ledger:
                 cursor.execute(_UNTAG, [array(people), array(tags)])
         store_all([one for one in self._tags.values() if one is not None])
         memberships = self._memberships.values()
-        store_all([one for one in memberships if one._state.adding])
-        changed = [one for one in memberships if not one._state.adding]
+        store_all([one for one in memberships if not isinstance(one, Model)])
+        changed = [one for one in memberships if isinstance(one, Model)]
         update_all(changed, ("state", "changed_at", "left_at", *CAUSE))
         store_all(sealed(self.evidence))
         store_facts(self.facts)

@@ -131,7 +131,10 @@ class Subscriber(WorkspaceRow):
 class Tagging(Caused, WorkspaceRow):
     """A tag on a subscriber, and why it is there."""
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    # Here and below: the person has the constraint. PostgreSQL looks each one up for each row.
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     subscriber = models.ForeignKey(
         Subscriber, on_delete=models.CASCADE, related_name="taggings", db_index=False
     )
@@ -157,7 +160,9 @@ class Membership(Caused, WorkspaceRow):
         BOUNCED = "bounced"
         COMPLAINED = "complained"
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     subscriber = models.ForeignKey(
         Subscriber, on_delete=models.CASCADE, related_name="memberships", db_index=False
     )
@@ -182,7 +187,9 @@ class Evidence(WorkspaceRow):
     their chain as it is.
     """
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     membership = models.ForeignKey(Membership, on_delete=models.CASCADE, related_name="evidence")
     at = models.DateTimeField()
     before = models.CharField(max_length=12)
@@ -239,7 +246,9 @@ class Fact(Caused, WorkspaceRow):
         """An email that they sent, or their mail server: a reply, a bounce, a complaint."""
         UNCOUNTED = "uncounted"
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     subscriber = models.ForeignKey(
         Subscriber, on_delete=models.CASCADE, related_name="facts", db_index=False
     )

@@ -56,7 +56,8 @@ def _answers_for(submission: Submission, effect: Handoff, sources: dict[UUID, So
     if not asked:
         return submission.answers
     if submission.source_id not in sources:
-        sources[submission.source_id] = submission.source
+        rows = Source.everywhere.select_related("workspace")
+        sources[submission.source_id] = rows.get(pk=submission.source_id)
     named = everything_of(submission, sources[submission.source_id])[len(submission.answers) :]
     return [*submission.answers, *([name, text] for name, text in named if name in asked)]
 

@@ -299,7 +299,7 @@ def apply_submissions(
     decisions, in the order of the batch.
 
     In the caller's transaction; no address may be in the batch twice. What became of each is
-    set on it, for the caller to save.
+    set on it, for the caller to save. Submissions that are new may be plain rows.
     """
     workspace = source.workspace
     catalogue = full_catalogue(workspace)
@@ -343,9 +343,9 @@ def apply_submissions(
                 received=submission.received_at,
                 is_test=submission.is_test,
             )
-            submission.subscriber = subscriber
+            submission.subscriber_id = subscriber.pk
             after.append((submission, subscriber, decision))
-        submission.revision = revision
+        submission.revision_id = revision.pk
         submission.decision = decision.as_json()
         submission.routed_at = now
         submission.state = State.ROUTED if decision.address else State.STUCK
@@ -372,14 +372,14 @@ def _open_snags(
     """A snag for each cause, in one order, so that two workers never wait for each other."""
     by_cause: dict[tuple[str, str], list[tuple[Submission, Decision]]] = {}
     for submission, decision in decided:
-        submission.snag = None
+        submission.snag_id = None
         if decision.problems and submission.forgotten_at is None:
             cause = (decision.problems[0].code, decision.problems[0].place)
             by_cause.setdefault(cause, []).append((submission, decision))
     for _, those in sorted(by_cause.items()):
         snag = _snag(*those[0], source, revision, len(those))
         for submission, _ in those:
-            submission.snag = snag
+            submission.snag_id = snag.pk
 
 
 def _addresses(batch: Sequence[tuple[Submission, str | None]]) -> list[tuple[str, bool]]:
@@ -391,7 +391,7 @@ def _forget(submission: Submission, now: datetime) -> None:
     for name, empty in Submission.EMPTIED.items():
         setattr(submission, name, empty)
     submission.state, submission.forgotten_at = State.ROUTED, now
-    if not submission._state.adding:
+    if isinstance(submission, Submission) and not submission._state.adding:
         submission.save(update_fields=[*Submission.EMPTIED, "forgotten_at"])
 
 

@@ -38,7 +38,10 @@ class Run(Caused, WorkspaceRow):
     """One person's way through a sequence."""
 
     # Its constraints and indexes begin with these, so that they need none of their own.
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    # The person has the constraint.
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     sequence = models.ForeignKey(
         Sequence, on_delete=models.CASCADE, related_name="runs", db_index=False
     )

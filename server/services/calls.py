@@ -67,7 +67,7 @@ class Line:
         self.secrets = secrets_of(service)
         limits = httpx.Limits(max_connections=at_once, max_keepalive_connections=at_once)
         self._client = httpx.Client(
-            transport=PublicTransport(limits=limits, trust_env=False),
+            transport=PublicTransport(limits=limits),
             timeout=httpx.Timeout(SECONDS, connect=10.0),
             follow_redirects=False,
             trust_env=False,

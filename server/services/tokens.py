@@ -147,7 +147,7 @@ def _client(secrets: dict[str, Any]) -> Any:
         client_id=secrets.get("client_id", ""),
         client_secret=secrets.get("client_secret", ""),
         code_challenge_method="S256",
-        transport=PublicTransport(trust_env=False),
+        transport=PublicTransport(),
         timeout=_SECONDS,
         follow_redirects=False,
         trust_env=False,

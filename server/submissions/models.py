@@ -35,7 +35,10 @@ class Submission(WorkspaceRow):
         STUCK = "stuck"
 
     # The composite indexes begin with these, so that they need none of their own.
-    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    # The source has the constraint of the workspace.
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
     source = models.ForeignKey(
         Source, on_delete=models.CASCADE, related_name="submissions", db_index=False
     )

@@ -3,11 +3,11 @@
 import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, make_dataclass
-from datetime import datetime
 from functools import cache
 from operator import attrgetter
 from typing import Any
 
+import orjson
 from django.db import connection
 from django.db.models import JSONField, Model
 from psycopg import sql
@@ -34,9 +34,10 @@ def plain(model: type[Model]) -> Any:
             fields.append((name, Any, one.get_default()))
         else:
             fields.append((name, Any, field()))
-    more: dict[str, Any] = {"model": model}
+    more: dict[str, Any] = {"model": model, "pk": property(attrgetter("id"))}
     if caused:
         more["cause_id"] = property(lambda row: row.cause.pk)
+        more["because"] = Caused.because
     name = f"Plain{model.__name__}"
     return make_dataclass(name, fields, namespace=more, slots=True, kw_only=True, eq=False)
 
@@ -59,7 +60,7 @@ def store_all(rows: Sequence[Any]) -> None:
             written = list(values(row))
             for place in json_columns:
                 if written[place] is not None:
-                    written[place] = json.dumps(written[place])
+                    written[place] = as_json(written[place])
             copy.write_row(written)
     if not is_plain:
         for row in rows:
@@ -105,9 +106,13 @@ def update_all(
     content = [{one.column: getattr(row, one.attname) for one in columns} for row in rows]
     with connection.cursor() as cursor:
         values = (still or {}).values()
-        cursor.execute(statement, [json.dumps(content, default=_as_text), *values])
+        cursor.execute(statement, [as_json(content), *values])
 
 
-def _as_text(value: Any) -> str:
-    """A key or a time, as PostgreSQL reads it back."""
-    return value.isoformat() if isinstance(value, datetime) else str(value)
+def as_json(value: Any) -> str:
+    """JSON for PostgreSQL; keys and times are texts that it reads back."""
+    try:
+        return orjson.dumps(value).decode()
+    except TypeError:
+        # A whole number of more than 64 bits.
+        return json.dumps(value, default=str)

@@ -6,6 +6,9 @@ that was looked at, so that a second answer of the name server changes nothing.
 
 import ipaddress
 import socket
+import ssl
+from functools import cache
+from typing import Any
 
 import httpx
 from django.conf import settings
@@ -49,12 +52,21 @@ def _unreachable(code: str, sentence: str) -> Problem:
     )
 
 
+@cache
+def trusted() -> ssl.SSLContext:
+    """What certificates are checked against; reading all authorities takes 50 ms, so it is done once."""
+    return httpx.create_ssl_context(trust_env=False)
+
+
 class NotReachable(httpx.TransportError):
     """A host that nothing is sent to."""
 
 
 class PublicTransport(httpx.HTTPTransport):
     """Sends requests to public hosts alone, at the address that was looked at."""
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(verify=trusted(), trust_env=False, **options)
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
         """The request as it is, but to a place that may be reached."""

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
+import type { Theme } from "@mui/material/styles";
 import type { ReactNode } from "react";
 
 const COLUMNS = { xs: "minmax(0, 1fr)", md: "116px minmax(0, 1fr)" };
@@ -41,6 +42,12 @@ export function Band({ name, id, note, children }: BandProps) {
   );
 }
 
+/** The track that a sample runs down. */
+export const SAMPLE = [
+  { bgcolor: "#F1ECE2" },
+  (theme: Theme) => theme.applyStyles("dark", { bgcolor: "#1F2527" }),
+];
+
 interface BandRowProps {
   id?: string;
   children: ReactNode;
@@ -76,12 +83,11 @@ export function BandRow({ id, children, sample, ruled }: BandRowProps) {
               pb: 0.75,
               minWidth: 0,
               px: 2,
-              bgcolor: "#F1ECE2",
               overflowWrap: "anywhere",
               // Below the line that it belongs to, where it says nothing, it is in the way.
               "&:empty": { display: { xs: "none", md: "block" } },
             },
-            (theme) => theme.applyStyles("dark", { bgcolor: "#1F2527" }),
+            ...SAMPLE,
           ]}
         >
           {sample}

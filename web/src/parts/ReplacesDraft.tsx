@@ -1,9 +1,5 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
+import { ConfirmDialog } from "./ConfirmDialog";
 
 interface ReplacesDraftProps {
   open: boolean;
@@ -20,29 +16,27 @@ const SHOWN = 8;
 /** Asks before a draft that is not live yet is replaced as a whole. */
 export function ReplacesDraft(props: ReplacesDraftProps) {
   const { open, what, changes = [], onClose, onReplace } = props;
+  if (!open) return null;
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
-      <DialogTitle>Replace the draft?</DialogTitle>
-      <DialogContent>
-        <Typography variant="body2" sx={{ mb: 1 }}>
-          {what} takes its place. These changes are not live yet, and would be lost
-          {changes.length > 0 ? ":" : "."}
+    <ConfirmDialog
+      title="Replace the draft?"
+      action="Replace it"
+      otherwise="Keep the draft"
+      onClose={onClose}
+      onConfirm={onReplace}
+    >
+      <Typography variant="body2" sx={{ mb: 1 }}>
+        {what} takes its place. These changes are not live yet, and would be lost
+        {changes.length > 0 ? ":" : "."}
+      </Typography>
+      {changes.slice(0, SHOWN).map((one) => (
+        <Typography key={one} variant="body2" color="textSecondary">
+          {one}
         </Typography>
-        {changes.slice(0, SHOWN).map((one) => (
-          <Typography key={one} variant="body2" color="textSecondary">
-            {one}
-          </Typography>
-        ))}
-        {changes.length > SHOWN && (
-          <Typography variant="body2">and {changes.length - SHOWN} more</Typography>
-        )}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Keep the draft</Button>
-        <Button variant="contained" onClick={onReplace}>
-          Replace it
-        </Button>
-      </DialogActions>
-    </Dialog>
+      ))}
+      {changes.length > SHOWN && (
+        <Typography variant="body2">and {changes.length - SHOWN} more</Typography>
+      )}
+    </ConfirmDialog>
   );
 }

@@ -14,6 +14,8 @@ interface SheetProps {
   back?: { to: string; label: string };
   state?: ReactNode;
   actions?: ReactNode;
+  /** What hangs from the head while the sheet is read. */
+  below?: ReactNode;
   children: ReactNode;
 }
 
@@ -50,7 +52,7 @@ function useHeadingFocus() {
 }
 
 /** A calm page read from top to bottom, its head always in sight. */
-export function Sheet({ title, name, back, state, actions, children }: SheetProps) {
+export function Sheet({ title, name, back, state, actions, below, children }: SheetProps) {
   useEffect(() => {
     document.title = `${name} · Yalla`;
   }, [name]);
@@ -107,6 +109,7 @@ export function Sheet({ title, name, back, state, actions, children }: SheetProp
             {actions}
           </Stack>
         </Stack>
+        {below}
       </Box>
       <Box sx={{ px: { xs: 2, md: 3 } }}>{children}</Box>
     </Box>

@@ -1,14 +1,9 @@
-import { useAttempt } from "../../api/useAttempt";
 import { touchesQuery } from "../../api/things";
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { ConfirmDialog } from "../ConfirmDialog";
 import { Problem } from "../Problem";
 import type { Kind } from "./kinds";
 
@@ -24,61 +19,49 @@ interface TouchesDialogProps {
 /** Says what archiving or deleting touches, before it is done. */
 export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: TouchesDialogProps) {
   const workspace = useSlug();
-  const { attempt, failed: error } = useAttempt();
   const params = { path: { workspace, kind, thing: id } };
   const { data, error: failed } = useQuery(touchesQuery(workspace, kind, id));
   const deletes = asking === "delete";
   const restores = !deletes && data?.archived === true;
   const word = deletes ? "Delete" : restores ? "Restore" : "Archive";
   const act = async () => {
-    await attempt(async () => {
-      const at = "/api/workspaces/{workspace}/things/{kind}/{thing}";
-      await take(
-        deletes
-          ? api.DELETE(at, { params })
-          : restores
-            ? api.POST(`${at}/restore`, { params })
-            : api.POST(`${at}/archive`, { params }),
-      );
-      await onDone();
-    });
+    const at = "/api/workspaces/{workspace}/things/{kind}/{thing}";
+    await take(
+      deletes
+        ? api.DELETE(at, { params })
+        : restores
+          ? api.POST(`${at}/restore`, { params })
+          : api.POST(`${at}/archive`, { params }),
+    );
+    await onDone();
   };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <DialogTitle>
-        {word} “{name}”?
-      </DialogTitle>
-      <DialogContent>
-        <Problem error={error ?? failed} />
-        {data?.sentences.map((one) => (
-          <Typography key={one} variant="body2" sx={{ mb: 0.5 }}>
-            {one}
-          </Typography>
-        ))}
-        {data && deletes && !data.deletable && (
-          <Typography color="error">It cannot be deleted. Archive it instead.</Typography>
-        )}
-        {data && deletes && data.deletable && (
-          <Typography>Nothing depends on it. It cannot be brought back.</Typography>
-        )}
-        {data && !deletes && !restores && (
-          <Typography>
-            It is no longer listed and does nothing. You can restore it at any time.
-          </Typography>
-        )}
-        {restores && <Typography>It is listed again, and stays paused.</Typography>}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button
-          variant="contained"
-          color={deletes ? "error" : "primary"}
-          disabled={!data || (deletes && !data.deletable)}
-          onClick={() => void act()}
-        >
-          {word}
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <ConfirmDialog
+      title={`${word} “${name}”?`}
+      action={word}
+      destroys={deletes}
+      disabled={!data || (deletes && !data.deletable)}
+      onClose={onClose}
+      onConfirm={act}
+    >
+      <Problem error={failed} />
+      {data?.sentences.map((one) => (
+        <Typography key={one} variant="body2" sx={{ mb: 0.5 }}>
+          {one}
+        </Typography>
+      ))}
+      {data && deletes && !data.deletable && (
+        <Typography color="error">It cannot be deleted. Archive it instead.</Typography>
+      )}
+      {data && deletes && data.deletable && (
+        <Typography>Nothing depends on it. It cannot be brought back.</Typography>
+      )}
+      {data && !deletes && !restores && (
+        <Typography>
+          It is no longer listed and does nothing. You can restore it at any time.
+        </Typography>
+      )}
+      {restores && <Typography>It is listed again, and stays paused.</Typography>}
+    </ConfirmDialog>
   );
 }

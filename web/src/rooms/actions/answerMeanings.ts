@@ -1,4 +1,5 @@
 import type { Asked } from "../sources/asked";
+import { isBox } from "../sources/questions/registry";
 import type { Action } from "./ActionKind";
 
 export type Subscription = Extract<Action, { kind: "change_subscription" }>;
@@ -14,7 +15,7 @@ export function answersOf(asked: Asked | undefined): Answer[] | undefined {
   const question = asked?.question;
   if (!question) return undefined;
   if (question.choices.length > 0) return question.choices;
-  if (question.type === "yes_no" || question.type === "consent") {
+  if (isBox(question)) {
     return [
       { key: "yes", label: "Yes" },
       { key: "no", label: "No" },

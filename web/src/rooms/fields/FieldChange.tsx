@@ -11,7 +11,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ChoicesEditor } from "../sources/form/ChoicesEditor";
+import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import { RetypeBody } from "./RetypeBody";
 import { useFields, type Field, type Use } from "./useFields";
 

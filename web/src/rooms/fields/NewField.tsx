@@ -10,7 +10,7 @@ import { useState } from "react";
 import { ApiError, type Schemas } from "../../api/client";
 import { Problem } from "../../parts/Problem";
 import { useMaking } from "../../parts/useMaking";
-import { ChoicesEditor } from "../sources/form/ChoicesEditor";
+import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import type { FieldType } from "./fieldTypes";
 import { TypePicker } from "./TypePicker";
 

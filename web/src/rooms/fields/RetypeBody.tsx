@@ -10,7 +10,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ChoicesEditor } from "../sources/form/ChoicesEditor";
+import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import type { FieldType } from "./fieldTypes";
 import { TypePicker } from "./TypePicker";
 import { useFields, type Field } from "./useFields";

@@ -1,9 +1,4 @@
 import { useAttempt } from "../../api/useAttempt";
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import Divider from "@mui/material/Divider";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
@@ -11,6 +6,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ApiError, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { MoreMenu } from "../../parts/MoreMenu";
 import { NameDialog } from "../../parts/NameDialog";
 import { Problem } from "../../parts/Problem";
@@ -51,20 +47,16 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
     }
   };
   const erase = async () => {
-    await attempt(async () => {
-      await take(
-        api.POST("/api/workspaces/{workspace}/people/{person}/erase", { params: { path } }),
-      );
-      await go(`/w/${workspace}/people`, { state: { erased: person.address } });
-      await reload("people", "submissions", "desk");
-    });
+    await take(api.POST("/api/workspaces/{workspace}/people/{person}/erase", { params: { path } }));
+    await go(`/w/${workspace}/people`, { state: { erased: person.address } });
+    await reload("people", "submissions", "desk");
   };
   return (
     <>
       <Typography variant="body2" role="status">
         {said}
       </Typography>
-      <Problem error={asking === "erase" ? undefined : failed} />
+      <Problem error={failed} />
       <MoreMenu>
         {(close) => [
           <MenuItem
@@ -134,23 +126,19 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
         />
       )}
       {asking === "erase" && (
-        <Dialog open onClose={() => setAsking(undefined)} fullWidth maxWidth="xs">
-          <DialogTitle>Erase {person.address}?</DialogTitle>
-          <DialogContent>
-            <Typography variant="body2">
-              Everything personal goes: fields, trail, evidence, answers, emails. A code stays, from
-              which nobody can read the address, so that no import brings them back. This cannot be
-              undone.
-            </Typography>
-            <Problem error={failed} />
-          </DialogContent>
-          <DialogActions>
-            <Button onClick={() => setAsking(undefined)}>Cancel</Button>
-            <Button color="error" variant="contained" onClick={() => void erase()}>
-              Erase
-            </Button>
-          </DialogActions>
-        </Dialog>
+        <ConfirmDialog
+          title={`Erase ${person.address}?`}
+          action="Erase"
+          destroys
+          onClose={() => setAsking(undefined)}
+          onConfirm={erase}
+        >
+          <Typography variant="body2">
+            Everything personal goes: fields, trail, evidence, answers, emails. A code stays, from
+            which nobody can read the address, so that no import brings them back. This cannot be
+            undone.
+          </Typography>
+        </ConfirmDialog>
       )}
     </>
   );

@@ -1,10 +1,7 @@
 import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { Problem } from "../../parts/Problem";
 import { useByHand } from "./useByHand";
 
@@ -25,22 +22,21 @@ export function TakeOff({ person, membership }: TakeOffProps) {
       <Button onClick={() => setAsking(true)} aria-label={`Unsubscribe from ${membership.list}`}>
         Unsubscribe
       </Button>
-      <Dialog open={asking} onClose={() => setAsking(false)} fullWidth maxWidth="xs">
-        <DialogTitle>Take them off {membership.list}?</DialogTitle>
-        <DialogContent>
+      {asking && (
+        <ConfirmDialog
+          title={`Take them off ${membership.list}?`}
+          action="They asked to leave"
+          otherwise="Not now"
+          instead={{ label: "They complained", onAct: () => take("complained") }}
+          onClose={() => setAsking(false)}
+          onConfirm={() => take("leave")}
+        >
           It is in force before the next email, and their emails of this list end. Nobody here can
           put them back: that takes an opt-in of their own, and after a complaint a confirmation by
           email too.
           <Problem error={failed} />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={() => setAsking(false)}>Not now</Button>
-          <Button onClick={() => void take("complained")}>They complained</Button>
-          <Button variant="contained" onClick={() => void take("leave")}>
-            They asked to leave
-          </Button>
-        </DialogActions>
-      </Dialog>
+        </ConfirmDialog>
+      )}
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { useAttempt } from "../../api/useAttempt";
+import { useState } from "react";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
@@ -7,6 +7,7 @@ import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
+import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { MoreMenu } from "../../parts/MoreMenu";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
@@ -104,22 +105,19 @@ function More({ service }: { service: Service }) {
   const workspace = useSlug();
   const go = useNavigate();
   const reload = useReload();
-  const { attempt, failed, dismiss } = useAttempt();
+  const [asking, setAsking] = useState(false);
   const disconnect = async () => {
-    await attempt(async () => {
-      await take(
-        api.DELETE("/api/workspaces/{workspace}/services/{service}", {
-          params: { path: { workspace, service: service.id } },
-        }),
-      );
-      await reload("services", "catalogue");
-      await go(`/w/${workspace}/services`);
-    });
+    await take(
+      api.DELETE("/api/workspaces/{workspace}/services/{service}", {
+        params: { path: { workspace, service: service.id } },
+      }),
+    );
+    await reload("services", "catalogue");
+    await go(`/w/${workspace}/services`);
   };
   const description = JSON.stringify(service.description, null, 2);
   return (
     <>
-      <Problem error={failed} onDismiss={dismiss} />
       <MoreMenu>
         {(close) => [
           <MenuItem
@@ -135,18 +133,24 @@ function More({ service }: { service: Service }) {
             key="disconnect"
             onClick={() => {
               close();
-              if (
-                window.confirm(
-                  `Disconnect ${service.name}? Nothing changes over there; what was handed over is no longer listed here.`,
-                )
-              )
-                void disconnect();
+              setAsking(true);
             }}
           >
             Disconnect
           </MenuItem>,
         ]}
       </MoreMenu>
+      {asking && (
+        <ConfirmDialog
+          title={`Disconnect ${service.name}?`}
+          action="Disconnect"
+          destroys
+          onClose={() => setAsking(false)}
+          onConfirm={disconnect}
+        >
+          Nothing changes over there. What was handed over is no longer listed here.
+        </ConfirmDialog>
+      )}
     </>
   );
 }

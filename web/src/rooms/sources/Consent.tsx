@@ -8,6 +8,7 @@ import { newId } from "../../parts/newId";
 import { useRoute } from "./RouteContext";
 import { ConsentLine } from "./ConsentLine";
 import { OutcomeSample } from "./OutcomeSample";
+import { isBox } from "./questions/registry";
 import type { RouteDocument } from "./routeDocument";
 
 /** Which lists people are subscribed to, and what they agree to by it. */
@@ -16,9 +17,7 @@ export function Consent() {
     useRoute();
   const [editing, setEditing] = useState("");
   const boxes = [
-    ...document.form.questions.filter(
-      (one) => (one.type === "yes_no" || one.type === "consent") && one.name,
-    ),
+    ...document.form.questions.filter((one) => isBox(one) && one.name),
     ...seen
       .filter((one) => source.kind !== "form" && one.field_type === "yes_no")
       .map((one) => ({ id: one.name, name: one.name, label: one.name })),

@@ -15,7 +15,9 @@ import { Bands } from "./Bands";
 import { Lately } from "./Lately";
 import { MoreOfRoute } from "./MoreOfRoute";
 import { RouteState } from "./RouteState";
-import { seenSample, typedSample, type Answer, type RouteDocument } from "./routeDocument";
+import { SampleName } from "./SampleName";
+import { typedSample } from "./questions/registry";
+import { seenSample, type Answer, type RouteDocument } from "./routeDocument";
 import { useLately, useSample, useSeen } from "./useSource";
 
 type Source = Schemas["SourceOut"];
@@ -75,6 +77,7 @@ export function RouteEditor({ source }: { source: Source }) {
       name={source.name}
       back={{ to: `/w/${workspace}/sources`, label: "Sources" }}
       state={<RouteState source={source} />}
+      below={<SampleName name={typed ? "typed in" : (sampled?.answers[0]?.text ?? "no answers")} />}
       actions={
         <>
           {mayChange && <SaveNote state={draft.state} />}

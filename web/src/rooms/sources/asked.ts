@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { fieldTypeFor, inputsOf, type Question, type RouteDocument } from "./routeDocument";
+import { fieldTypeFor } from "./questions/registry";
+import { inputsOf, type Question, type RouteDocument } from "./routeDocument";
 
 /** What a line of the map can read: a question that is asked, one that came, or the context. */
 export interface Asked {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
+import { fieldTypeFor } from "./questions/registry";
 import {
   emptyLine,
   emptyQuestion,
-  fieldTypeFor,
   freeName,
   inputName,
   linesFor,

@@ -141,6 +141,11 @@ export function inputsOf(question: Question): Input[] {
   return parts.map(({ part, label }) => ({ name: `${question.name}.${part}`, label, part }));
 }
 
+/** Whether a question for a name asks for the first name alone. */
+export function isFirstName(question: Question): boolean {
+  return /first|given/i.test(question.label);
+}
+
 /** The lines that a question would naturally be read by; none where no field fits. */
 export function linesFor(question: Question, fields: Field[]): ReadLine[] {
   const byKey = (key: string) => fields.find((one) => one.key === key)?.id ?? null;
@@ -163,30 +168,10 @@ export function linesFor(question: Question, fields: Field[]): ReadLine[] {
   if (question.type === "email") return [line(byKey("email"))];
   if (question.type === "name") {
     const first = line(byKey("first_name"), { part: "first", case_right: true });
-    if (/first|given/i.test(question.label)) return [first];
+    if (isFirstName(question)) return [first];
     return [first, line(byKey("last_name"), { part: "last", case_right: true })];
   }
   return [line(byKey(inputName(question.label)) ?? byKey(question.name))];
-}
-
-/** The type that a new field for this question would have. */
-export function fieldTypeFor(question: Question | undefined): Schemas["FieldIn"]["type"] {
-  switch (question?.type) {
-    case "long_text":
-    case "phone":
-    case "country":
-    case "date":
-    case "number":
-    case "choice":
-    case "choices":
-    case "yes_no":
-    case "url":
-      return question.type;
-    case "consent":
-      return "yes_no";
-    default:
-      return "text";
-  }
 }
 
 /** Moves the item at `index` up or down by one. */
@@ -199,76 +184,7 @@ export function moved<Item>(items: Item[], index: number, by: -1 | 1): Item[] {
   return copy;
 }
 
-/** A first answer for each question, for a sample that is typed in. */
-export function typedSample(questions: Question[]): Answer[] {
-  return questions.flatMap((question) =>
-    inputsOf(question).map(({ name, part }) => ({
-      name,
-      text: part ? (EXAMPLES[part] ?? "") : exampleAnswer(question),
-    })),
-  );
-}
-
 /** Of a file or another program: the most usual answer to each question that came. */
 export function seenSample(seen: Schemas["SeenQuestion"][] | undefined): Answer[] {
   return (seen ?? []).map(({ name, values }) => ({ name, text: values[0] ?? "" }));
-}
-
-const EXAMPLES: Record<string, string> = {
-  first: "ines",
-  last: "van der berg",
-  street: "3 Moor Lane",
-  city: "Larkmoor",
-  postal_code: "LM1 4AB",
-  country: "GB",
-};
-
-function exampleAnswer(question: Question): string {
-  switch (question.type) {
-    case "email":
-      return "Ines@Example.com";
-    case "name":
-      return /first|given/i.test(question.label) ? "ines" : "ines van der berg";
-    case "choice":
-    case "choices":
-      return question.choices[0]?.key ?? "";
-    case "yes_no":
-    case "consent":
-      return "yes";
-    case "phone":
-      return "+44 20 7946 0000";
-    case "country":
-      return "Portugal";
-    case "date":
-      return "1987-03-21";
-    case "number":
-      return "12";
-    case "url":
-      return "https://www.example.org";
-    default:
-      return question.value;
-  }
-}
-
-export const QUESTION_TYPES: Record<Question["type"], string> = {
-  email: "email",
-  name: "name",
-  text: "text",
-  long_text: "long text",
-  phone: "phone",
-  country: "country",
-  date: "date",
-  number: "number",
-  choice: "single choice",
-  choices: "multiple choice",
-  yes_no: "yes or no",
-  consent: "consent",
-  address: "postal address",
-  url: "web address",
-  hidden: "hidden",
-};
-
-/** The questions that a choice can be made in. */
-export function isChoice(question: Question): boolean {
-  return question.type === "choice" || question.type === "choices";
 }

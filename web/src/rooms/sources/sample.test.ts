@@ -1,17 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { FIELD_TYPES } from "../fields/fieldTypes";
 import { KINDS } from "./kinds";
-import {
-  emptyQuestion,
-  fieldTypeFor,
-  inputsOf,
-  QUESTION_TYPES,
-  seenSample,
-  typedSample,
-  type Question,
-} from "./routeDocument";
+import { fieldTypeFor, OFFERED_QUESTIONS, typedSample } from "./questions/registry";
+import { emptyQuestion, inputsOf, seenSample, type Question } from "./routeDocument";
 
-const types = Object.keys(QUESTION_TYPES) as Question["type"][];
+const types = OFFERED_QUESTIONS.map(([type]) => type);
 const question = (type: Question["type"], change: Partial<Question> = {}): Question => ({
   ...emptyQuestion(type, false),
   name: "one",

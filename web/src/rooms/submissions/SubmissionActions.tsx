@@ -1,10 +1,6 @@
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -13,6 +9,7 @@ import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
+import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { Problem } from "../../parts/Problem";
 
 type Line = Pick<
@@ -137,31 +134,28 @@ function Remove({ submissions, onClose, onRemove }: RemoveProps) {
   const [withPeople, setWithPeople] = useState(false);
   const people = new Set(submissions.map((one) => one.person).filter(Boolean)).size;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
-      <DialogTitle>Remove {counted(submissions.length, "submission", "submissions")}</DialogTitle>
-      <DialogContent>
-        <Typography variant="body2" sx={{ mb: 1 }}>
-          The answers are gone for good. What they did to people stays, unless those go too.
-        </Typography>
-        {people > 0 && (
-          <FormControlLabel
-            control={
-              <Checkbox
-                size="small"
-                checked={withPeople}
-                onChange={(event) => setWithPeople(event.target.checked)}
-              />
-            }
-            label={`Also remove ${counted(people, "person", "people")} and everything known of them`}
-          />
-        )}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button color="error" variant="contained" onClick={() => void onRemove(withPeople)}>
-          Remove
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <ConfirmDialog
+      title={`Remove ${counted(submissions.length, "submission", "submissions")}?`}
+      action="Remove"
+      destroys
+      onClose={onClose}
+      onConfirm={() => onRemove(withPeople)}
+    >
+      <Typography variant="body2" sx={{ mb: 1 }}>
+        The answers are gone for good. What they did to people stays, unless those go too.
+      </Typography>
+      {people > 0 && (
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={withPeople}
+              onChange={(event) => setWithPeople(event.target.checked)}
+            />
+          }
+          label={`Also remove ${counted(people, "person", "people")} and everything known of them`}
+        />
+      )}
+    </ConfirmDialog>
   );
 }

@@ -5,13 +5,14 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useMoments } from "../../../parts/moment";
 import type { SampleChoice } from "../RouteContext";
+import { CHOOSER } from "../SampleName";
 
 /** Which submission passes through the sheet: a past one, or one typed in. */
 export function SampleChooser(props: SampleChoice) {
   const { submissions, chosen, onChoose, onTypeOne, onTest } = props;
   const moments = useMoments();
   return (
-    <>
+    <div id={CHOOSER}>
       <Typography variant="h3" component="h3">
         Sample
       </Typography>
@@ -37,6 +38,6 @@ export function SampleChooser(props: SampleChoice) {
           Send it to me as a test
         </Button>
       )}
-    </>
+    </div>
   );
 }

@@ -9,7 +9,8 @@ import { Sortable } from "../../../parts/Sortable";
 import { useRoute } from "../RouteContext";
 import { FormWords } from "./FormWords";
 import { QuestionLine } from "./QuestionLine";
-import { emptyQuestion, QUESTION_TYPES, type Question } from "../routeDocument";
+import { OFFERED_QUESTIONS, QUESTIONS } from "../questions/registry";
+import { emptyQuestion, type Question } from "../routeDocument";
 import { SampleAnswer } from "../arrives/SampleAnswer";
 import { SampleChooser } from "../arrives/SampleChooser";
 import { FormLook } from "./FormLook";
@@ -28,8 +29,9 @@ export function ArrivesForm() {
   const choice = screen ? undefined : route.choice;
   const [open, setOpen] = useState<string>();
   const questions = document.form.questions;
-  const asked = questions.filter((one) => one.type !== "hidden").length;
-  const optional = questions.filter((one) => one.type !== "hidden" && !one.required).length;
+  const shown = questions.filter((one) => !QUESTIONS[one.type].unseen);
+  const asked = shown.length;
+  const optional = shown.filter((one) => !one.required).length;
   const add = (type: Question["type"]) => {
     const question = emptyQuestion(type, !questions.some((one) => one.name === "email"));
     edit((route) => ({
@@ -107,11 +109,7 @@ export function ArrivesForm() {
           </Sortable>
           {!readOnly && (
             <Stack direction="row" spacing={1.5} sx={{ pt: 0.75, pl: 1.5, alignItems: "center" }}>
-              <AddMenu
-                label="Add question"
-                options={Object.entries(QUESTION_TYPES) as [Question["type"], string][]}
-                onAdd={add}
-              />
+              <AddMenu label="Add question" options={OFFERED_QUESTIONS} onAdd={add} />
               {asked > 2 && optional > 0 && (
                 <Typography variant="caption" color={asked > 3 ? "warning" : "textSecondary"}>
                   {asked} questions: each one beyond two costs sign-ups

@@ -1,20 +1,11 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { ChoicesEditor } from "./ChoicesEditor";
-import { CountryPicker } from "../../../parts/CountryPicker";
-import {
-  freeName,
-  inputName,
-  isChoice,
-  renameQuestion,
-  type Edit,
-  type Question,
-} from "../routeDocument";
+import { QUESTIONS } from "../questions/registry";
+import { freeName, inputName, renameQuestion, type Edit, type Question } from "../routeDocument";
 
 interface QuestionFormProps {
   question: Question;
@@ -45,13 +36,13 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
     const wanted = inputName(question.label);
     if (!ownName && wanted && wanted !== question.name) rename(wanted);
   };
-  const hidden = question.type === "hidden";
+  const kind = QUESTIONS[question.type];
   return (
     <Stack spacing={1.5} sx={{ py: 1 }}>
       <Stack direction="row" spacing={1.5}>
         <TextField
           autoFocus
-          label={LABELS[question.type] ?? "Question"}
+          label={kind.labelled ?? "Question"}
           multiline={question.type === "consent"}
           value={question.label}
           onChange={(event) => set({ label: event.target.value })}
@@ -71,58 +62,24 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
           sx={{ maxWidth: 200 }}
         />
       </Stack>
-      {!hidden && (
+      {!kind.unseen && (
         <TextField
-          label={question.type === "consent" ? "Help below the box" : "Help below the question"}
+          label={`Help below ${kind.helps ?? "the question"}`}
           value={question.help}
           onChange={(event) => set({ help: event.target.value })}
         />
       )}
-      {isChoice(question) && (
-        <ChoicesEditor choices={question.choices} onChange={(choices) => set({ choices })} />
-      )}
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
-        {isChoice(question) && (
+        {kind.Settings && <kind.Settings question={question} set={set} />}
+        {kind.begins && (
           <TextField
-            select
-            label="Shown as"
-            value={question.look}
-            onChange={(event) => set({ look: event.target.value as Question["look"] })}
-            sx={{ width: 190 }}
-          >
-            <MenuItem value="list">one below the other</MenuItem>
-            <MenuItem value="buttons">buttons in a row</MenuItem>
-            {question.type === "choice" && <MenuItem value="drop_down">a drop-down</MenuItem>}
-          </TextField>
-        )}
-        {question.type === "name" && (
-          <TextField
-            select
-            label="Boxes"
-            value={question.boxes}
-            onChange={(event) => set({ boxes: Number(event.target.value) as 1 | 2 })}
-            sx={{ width: 240 }}
-          >
-            <MenuItem value={1}>one for the whole name</MenuItem>
-            <MenuItem value={2}>one each for first and last name</MenuItem>
-          </TextField>
-        )}
-        {question.type === "phone" && (
-          <CountryPicker
-            label="Country of numbers without +"
-            value={question.country}
-            onChange={(country) => set({ country })}
-          />
-        )}
-        {takesValue(question) && (
-          <TextField
-            label={hidden ? "Fixed value" : "Default value"}
+            label={kind.unseen ? "Fixed value" : "Default value"}
             value={question.value}
             onChange={(event) => set({ value: event.target.value })}
             sx={{ width: 190 }}
           />
         )}
-        {question.type !== "consent" && question.type !== "address" && (
+        {kind.fromPage && (
           <TextField
             label="Or from the page’s address: parameter"
             placeholder="utm_source"
@@ -142,7 +99,7 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
         >
           Done
         </Button>
-        {!hidden && (
+        {!kind.unseen && (
           <FormControlLabel
             control={
               <Checkbox
@@ -157,14 +114,4 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
       </Stack>
     </Stack>
   );
-}
-
-const LABELS: Partial<Record<Question["type"], string>> = {
-  hidden: "What it holds",
-  consent: "What they agree to, as it is shown and kept",
-};
-
-/** Whether a question can begin with a value; a box to tick never begins ticked. */
-function takesValue(question: Question): boolean {
-  return !isChoice(question) && !["yes_no", "consent", "address"].includes(question.type);
 }

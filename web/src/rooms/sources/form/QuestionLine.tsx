@@ -8,7 +8,8 @@ import { SortableLine } from "../../../parts/Sortable";
 import { useFocusBack } from "../../../parts/useFocusBack";
 import { mono } from "../../../theme";
 import { QuestionForm } from "./QuestionForm";
-import { moved, QUESTION_TYPES, type Edit, type Question } from "../routeDocument";
+import { QUESTIONS } from "../questions/registry";
+import { moved, type Edit, type Question } from "../routeDocument";
 
 interface QuestionLineProps {
   question: Question;
@@ -33,6 +34,7 @@ export function QuestionLine(props: QuestionLineProps) {
   const root = useFocusBack<HTMLDivElement>(open);
   if (open) return <QuestionForm question={question} edit={edit} onDone={() => onOpen(false)} />;
   const name = question.label || question.name || "question without a label";
+  const kind = QUESTIONS[question.type];
   const choices = question.choices.map((one) => one.label).join(", ");
   return (
     <SortableLine id={question.id} name={name} disabled={readOnly}>
@@ -45,8 +47,8 @@ export function QuestionLine(props: QuestionLineProps) {
         <Typography sx={{ minWidth: 0 }}>
           {name}{" "}
           <Typography component="span" variant="body2" color="textSecondary">
-            {QUESTION_TYPES[question.type]}
-            {question.type !== "hidden" && (question.required ? ", required" : ", optional")}
+            {kind.name}
+            {!kind.unseen && (question.required ? ", required" : ", optional")}
             {question.parameter && `, from ?${question.parameter}=`} {choices && `(${choices}) `}
             <Box component="code" sx={{ fontFamily: mono, fontSize: "0.8125rem" }}>
               {question.name !== name && question.name}

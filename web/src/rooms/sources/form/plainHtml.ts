@@ -1,5 +1,6 @@
 import type { Schemas } from "../../../api/client";
-import { inputsOf, isChoice, type Question } from "../routeDocument";
+import { QUESTIONS } from "../questions/registry";
+import { inputsOf, type Question } from "../routeDocument";
 
 const escaped = (text: string) =>
   text
@@ -24,10 +25,11 @@ function questionHtml(question: Question): string[] {
   const label = escaped(question.label || question.name);
   const name = escaped(question.name);
   const needed = question.required ? " required" : "";
-  if (question.type === "hidden") {
+  const { html } = QUESTIONS[question.type];
+  if (html === "hidden") {
     return [`  <input type="hidden" name="${name}" value="${escaped(question.value)}">`];
   }
-  if (isChoice(question)) {
+  if (html === "chosen") {
     const type = question.type === "choice" ? "radio" : "checkbox";
     return [
       `  <fieldset><legend>${label}</legend>`,
@@ -38,24 +40,16 @@ function questionHtml(question: Question): string[] {
       "  </fieldset>",
     ];
   }
-  if (question.type === "yes_no" || question.type === "consent") {
+  if (html === "box") {
     return [
       `  <label><input type="checkbox" name="${name}" value="yes"${needed}> ${label}</label>`,
     ];
   }
   return inputsOf(question).map((input) => {
     const shown = input.part ? escaped(input.label) : label;
-    if (question.type === "long_text") {
+    if (html === "textarea") {
       return `  <label>${shown} <textarea name="${escaped(input.name)}"${needed}></textarea></label>`;
     }
-    const type = TYPES[question.type] ?? "text";
-    return `  <label>${shown} <input type="${type}" name="${escaped(input.name)}"${needed}></label>`;
+    return `  <label>${shown} <input type="${html}" name="${escaped(input.name)}"${needed}></label>`;
   });
 }
-
-const TYPES: Partial<Record<Question["type"], string>> = {
-  email: "email",
-  phone: "tel",
-  date: "date",
-  url: "url",
-};

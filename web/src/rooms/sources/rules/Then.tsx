@@ -15,13 +15,8 @@ import { OutcomeSample } from "../OutcomeSample";
 import type { Action } from "../../actions/ActionKind";
 import { newAction, OFFERED } from "../../actions/registry";
 import { RuleLine } from "./RuleLine";
-import {
-  emptyQuestion,
-  isChoice,
-  type Question,
-  type RouteDocument,
-  type Rule,
-} from "../routeDocument";
+import { isChoice } from "../questions/registry";
+import { emptyQuestion, type Question, type RouteDocument, type Rule } from "../routeDocument";
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
 export function Then() {
