@@ -15,6 +15,8 @@ from .words import say
 
 CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
 SUITES = {"core": ["core"], "server": ["tests.server"], "browser": ["tests.browser"]}
+PROCESSES = {"server": 2, "browser": 2}
+"""How many share a suite. Much of it waits for others: workers, mail servers, a browser."""
 
 
 def run_tests(parts: list[str]) -> int:
@@ -31,12 +33,11 @@ def run_tests(parts: list[str]) -> int:
     try:
         cluster.start()
         environment = _environment(cluster, folder)
-        if not parts or "checks" in parts:
-            for name, command, where in _checks():
-                counts.add_check(name, _run(command, where, environment))
-        counts.add_suites([one for one in SUITES if not parts or one in parts], environment)
+        suites = [one for one in SUITES if not parts or one in parts]
+        checks = _checks() if not parts or "checks" in parts else []
         if not parts or "browser" in parts:
-            counts.add_check("vitest", _run(["npm", "run", "--silent", "test"], WEB, environment))
+            checks.append(("vitest", ["npm", "run", "--silent", "test"], WEB))
+        counts.run(suites, checks, environment)
     finally:
         cluster.stop()
         shutil.rmtree(folder, ignore_errors=True)
@@ -58,19 +59,26 @@ class _Counts:
         self.failed += not ok
         say(f"{name}: {'ok' if ok else 'FAILED'}")
 
-    def add_suites(self, names: list[str], environment: dict[str, str]) -> None:
-        """Run suites by Django's runner: the server's beside the others, on databases of their own.
+    def run(
+        self,
+        suites: list[str],
+        checks: list[tuple[str, list[str], Path]],
+        environment: dict[str, str],
+    ) -> None:
+        """Run suites by Django's runner, on databases of their own, and the checks beside them.
 
         What a suite says is shown when it is over.
         """
-        beside = [one for one in names if one == "server" and len(names) > 1]
-        running = [_Suite(one, self.folder, environment) for one in beside]
+        if set(suites) - {"core"}:
+            migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
+            if not _run(migrate, ROOT, environment):
+                self.add_check("tables", False)
+                return
+        running = [_Suite(one, self.folder, environment) for one in suites]
         try:
-            for name in names:
-                if name not in beside:
-                    running.append(_Suite(name, self.folder, environment))
-                    self._add(running[-1])
-            for suite in running[: len(beside)]:
+            for name, command, where in checks:
+                self.add_check(name, _run(command, where, environment))
+            for suite in running:
                 self._add(suite)
         finally:
             for suite in running:
@@ -93,13 +101,22 @@ class _Suite:
         self.said = (folder / f"{name}.txt").open("w+")
         self.started = time.monotonic()
         self.process = subprocess.Popen(
-            [str(PYTHON), "manage.py", "test", "--noinput", *SUITES[name]],
+            [str(PYTHON), "manage.py", "test", "--noinput", *self._shared(), *SUITES[name]],
             cwd=ROOT,
-            env={**environment, "YALLA_COUNTS": str(self.counts), "YALLA_DB_NAME": name},
+            env={
+                **environment,
+                "YALLA_COUNTS": str(self.counts),
+                "YALLA_DB_NAME": name,
+                "YALLA_DB_TEMPLATE": environment["YALLA_DB_NAME"],
+            },
             stdin=subprocess.DEVNULL,
             stdout=self.said,
             stderr=subprocess.STDOUT,
         )
+
+    def _shared(self) -> list[str]:
+        count = PROCESSES.get(self.name)
+        return ["--parallel", str(count)] if count else []
 
     def stop(self) -> None:
         """End it, where it still runs: its browsers and servers end with it."""

@@ -117,6 +117,8 @@ DATABASES = {
             "pool": {"min_size": 1, "max_size": 20, "timeout": 2},
             "connect_timeout": 2,
         },
+        # The databases of tests are copies of one that was migrated.
+        "TEST": {"TEMPLATE": os.environ.get("YALLA_DB_TEMPLATE")},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

@@ -225,6 +225,8 @@ class Letters(BrowserCase):
             expect(inbox.locator("pre")).to_contain_text("Look <up>")
             inbox.get_by_role("link", name="Source").click()
             expect(inbox.locator("pre")).to_contain_text("multipart/alternative")
+            # The text is there before its style is.
+            inbox.wait_for_load_state()
             self.assertLessEqual(inbox.evaluate("document.documentElement.scrollWidth"), width)
             listed = inbox.get_by_role("navigation", name="Emails").get_by_role("link").last
             expect(listed).to_be_visible(visible=width > 760)
