@@ -2,7 +2,7 @@
 
 from .base import Finding, Frozen, How, Problem, Use, value
 from .because import Because
-from .cleaning import clean, cleaned, first_unclean, is_clean
+from .cleaning import clean, cleaned, first_unclean, is_clean, read_json
 from .colours import LEAST_FOR_TEXT, contrast, readable_on
 from .difference import changed_lines, other_order
 from .folding import bare_name, folded, near_miss
@@ -25,6 +25,7 @@ __all__ = [
     "is_clean",
     "near_miss",
     "other_order",
+    "read_json",
     "readable_on",
     "value",
 ]

@@ -1,8 +1,12 @@
 """What comes from outside, as text that can be kept: cleaned once, at the edge."""
 
+import json
 import re
 from typing import Any
 
+DEEPEST = 100
+"""How many values of JSON may be nested in each other. What is nested deeper can be read with luck and
+written with none: each level is one more of Python's own."""
 # PostgreSQL keeps no NUL in text, and UTF-8 has no half of a surrogate pair.
 _UNKEEPABLE = re.compile("[\0\ud800-\udfff]")
 
@@ -15,6 +19,31 @@ def is_clean(text: str) -> bool:
 def clean(text: str) -> str:
     """The text with U+FFFD for what cannot be kept (as the WHATWG standards replace it)."""
     return _UNKEEPABLE.sub("\ufffd", text)
+
+
+def read_json(text: str | bytes, **options: Any) -> Any:
+    """A value that another program wrote as JSON; `options` of `json.loads`. ValueError: it is none, or is
+    nested deeper than `DEEPEST`."""
+    try:
+        value = json.loads(text, **options)
+    except RecursionError:
+        raise ValueError(_TOO_DEEP) from None
+    level = [value]
+    for _ in range(DEEPEST):
+        level = [
+            one
+            for outer in level
+            if isinstance(outer, dict | list)
+            for one in (outer.values() if isinstance(outer, dict) else outer)
+        ]
+        if not level:
+            return value
+    if any(isinstance(one, dict | list) for one in level):
+        raise ValueError(_TOO_DEEP)
+    return value
+
+
+_TOO_DEEP = f"it is nested more than {DEEPEST} levels deep"
 
 
 def cleaned(value: Any) -> Any:

@@ -7,7 +7,7 @@ objects in a list are numbered from 0: items[0].name.
 import json
 from collections.abc import Iterator
 
-from ..documents import Problem
+from ..documents import Problem, read_json
 from .forms import Answers
 
 MOST = 200
@@ -18,8 +18,8 @@ _DEEPEST = 20
 def answers_of(body: bytes) -> Answers | Problem:
     """The answers in a JSON object."""
     try:
-        value = json.loads(body.decode("utf-8-sig"), parse_float=str, parse_int=str)
-    except (ValueError, RecursionError) as error:
+        value = read_json(body.decode("utf-8-sig"), parse_float=str, parse_int=str)
+    except ValueError as error:
         return Problem(
             code="not_json",
             sentence=f"The body is not JSON in UTF-8: {str(error)[:120]}.",

@@ -15,6 +15,7 @@ from urllib.parse import urlencode
 import httpx
 from standardwebhooks import Webhook
 
+from core.documents import read_json
 from core.services import (
     BasicSignIn,
     Call,
@@ -218,8 +219,8 @@ def _parsed(text: str, status: int) -> tuple[Any, str]:
     if not text.strip():
         return None, ""
     try:
-        return json.loads(text), ""
-    except (ValueError, RecursionError):
+        return read_json(text), ""
+    except ValueError:
         # An error may well be a page; a success that cannot be read is none.
         return None, "The answer is not JSON." if 200 <= status < 300 else ""
 

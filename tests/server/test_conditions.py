@@ -108,8 +108,8 @@ class Agreement(TestCase):
         }
 
     def conditions(self) -> st.SearchStrategy[Condition]:
-        field_tests = st.sampled_from(list(VALUES)).flatmap(
-            lambda kind: st.builds(
+        field_tests = [
+            st.builds(
                 FieldTest,
                 field=st.just(self.fields[kind].id),
                 op=st.sampled_from(get_args(Comparison)),
@@ -117,12 +117,13 @@ class Agreement(TestCase):
                 values=st.lists(st.sampled_from(WANTED[kind]), max_size=2).map(tuple),
                 exact=st.booleans(),
             )
-        )
+            for kind in VALUES
+        ]
         moments = st.none() | st.sampled_from(
             [(NOW - timedelta(days=ago)).date() for ago in (0, 1, 2, 5)]
         )
         leaves = st.one_of(
-            field_tests,
+            *field_tests,
             st.builds(TagTest, tag=st.just(str(self.tag.pk)), has=st.booleans()),
             st.builds(
                 MembershipTest,
@@ -203,9 +204,9 @@ class Agreement(TestCase):
             max_size=4,
         )
 
-    def make(self, people: list[dict[str, Any]]) -> list[Subscriber]:
-        """Store people; rows of each kind together."""
-        rows = [self.rows_of(number, one) for number, one in enumerate(people)]
+    def make(self, people: list[dict[str, Any]], first: int = 0) -> list[Subscriber]:
+        """Store people, numbered from `first`; rows of each kind together."""
+        rows = [self.rows_of(number, one) for number, one in enumerate(people, first)]
         for kind in (Subscriber, Tagging, Membership, Run, Fact):
             store_all([row for those in rows for row in those if isinstance(row, kind)])
         return [those[0] for those in rows]

@@ -41,6 +41,7 @@ class EveryComparison(TestCase):
     catalogue: Catalogue
     fields: dict[str, FieldFacts]
     make: Any = shared.Agreement.make
+    rows_of: Any = shared.Agreement.rows_of
     setUpTestData: Any = classmethod(shared.Agreement.setUpTestData.__func__)  # type: ignore[attr-defined]
 
     def test_each_kind_each_comparison_each_value(self) -> None:
@@ -52,12 +53,13 @@ class EveryComparison(TestCase):
         seen = Circumstances(now=NOW, zone=self.workspace.time_zone)
         number = 0
         for kind, kept in KEPT.items():
-            rows = []
+            people = []
             zones = ZONES if kind == "date" else [""]
             for value, zone in product([MISSING, *kept], zones):
                 values = {} if value is MISSING else {f"a_{kind}": value}
-                rows.append(self.make(number, {**nobody, "zone": zone, "values": values}))
-                number += 1
+                people.append({**nobody, "zone": zone, "values": values})
+            rows = self.make(people, number)
+            number += len(rows)
             persons = {row.address: full_person(row) for row in rows}
             for op, wanted, exact in product(get_args(Comparison), ASKED[kind], (False, True)):
                 test = FieldTest(

@@ -129,13 +129,14 @@ class Told(TestCase):
         self.assertEqual(self.call(self.order(), secret=after).status_code, 200)
 
     def test_a_body_that_is_deep_breaks_nothing(self) -> None:
-        for depth in (50, 500, 900, 990, 5_000, 10_000):
+        taken, refused = {200, 202}, {422}
+        for depth, expected in ((50, taken), (99, taken), (101, refused), (10_000, refused)):
             for body in (
                 '{"a":' * depth + "1" + "}" * depth,
-                '{"a":' + "[" * depth + "]" * depth + "}",
+                '{"a":' + "[" * (depth - 1) + "]" * (depth - 1) + "}",
             ):
                 answer = self.call(body)
-                self.assertIn(answer.status_code, (200, 202, 413, 422), depth)
+                self.assertIn(answer.status_code, expected, depth)
         take_heard(self.world.workspace.pk)
         self.assertFalse(Heard.everywhere.filter(state="waiting").exists())
 
