@@ -28,6 +28,8 @@ export function OwnWords(props: OwnWordsProps) {
   const { about, language, words, readOnly = false, wrong, onChange } = props;
   const { data, error } = useQuery(wordingQuery(useSlug(), about, language));
   const [open, setOpen] = useState("");
+  const [before] = useState(language);
+  const left = language === before ? 0 : Object.keys(words).length;
   if (error) return <Problem error={error} />;
   const groups = [...new Set(data?.map((one) => one.group))];
   const set = (key: string, own: string) => {
@@ -42,6 +44,10 @@ export function OwnWords(props: OwnWordsProps) {
       <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
         Shown in the language above. You can replace each with your own words, which are not
         translated.
+      </Typography>
+      <Typography variant="body2" color="warning" role="status">
+        {left > 0 &&
+          `The language is another one now. ${counted(left, "text is", "texts are")} still in your own words as they were: reword or remove them.`}
       </Typography>
       {groups.map((group) => {
         const texts = data?.filter((one) => one.group === group) ?? [];
