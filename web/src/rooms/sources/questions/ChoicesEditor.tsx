@@ -32,7 +32,7 @@ export function ChoicesEditor({ choices, onChange }: ChoicesEditorProps) {
         Choices
       </Typography>
       {choices.map((choice, index) => (
-        <Stack key={choice.key} direction="row" spacing={1} sx={{ alignItems: "center" }}>
+        <Stack key={choice.key} direction="row" spacing={1} sx={{ alignItems: "flex-end" }}>
           <TextField
             label={`Choice ${index + 1}`}
             value={choice.label}
@@ -53,7 +53,7 @@ export function ChoicesEditor({ choices, onChange }: ChoicesEditorProps) {
           </Button>
         </Stack>
       ))}
-      <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "flex-end" }}>
         <TextField
           label="Another choice"
           value={adding}
