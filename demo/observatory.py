@@ -58,7 +58,7 @@ COUNTS = {
 MEMBERS = 420
 DESK_DAYS = 760
 DESK_EACH_MONTH = 155
-TOGETHER = timedelta(hours=2)
+TOGETHER = timedelta(hours=3)
 """Visitors who would come within it come one right after the other, and are routed together."""
 _BETWEEN = timedelta(seconds=5)
 _MOMENT = timedelta(seconds=1)

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import tempfile
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from .builds import PYTHON, ROOT, VENV, WEB
@@ -54,7 +55,10 @@ class _Counts:
         self.folder = folder
         self.passed = self.failed = self.skipped = 0
 
-    def add_check(self, name: str, ok: bool) -> None:
+    def _check(
+        self, name: str, command: list[str], where: Path, environment: dict[str, str]
+    ) -> None:
+        ok = _run(command, where, environment)
         self.passed += ok
         self.failed += not ok
         say(f"{name}: {'ok' if ok else 'FAILED'}")
@@ -69,20 +73,22 @@ class _Counts:
 
         What a suite says is shown when it is over.
         """
-        if set(suites) - {"core"}:
-            migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
-            if not _run(migrate, ROOT, environment):
-                self.add_check("tables", False)
-                return
-        running = [_Suite(one, self.folder, environment) for one in suites]
-        try:
-            for name, command, where in checks:
-                self.add_check(name, _run(command, where, environment))
-            for suite in running:
-                self._add(suite)
-        finally:
-            for suite in running:
-                suite.stop()
+        running: list[_Suite] = []
+        with ThreadPoolExecutor(1) as beside:
+            checked = [beside.submit(self._check, *one, environment) for one in checks]
+            try:
+                if set(suites) - {"core"}:
+                    migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
+                    self._check("tables", migrate, ROOT, environment)
+                running = [_Suite(one, self.folder, environment) for one in suites]
+                for suite in running:
+                    self._add(suite)
+                for one in checked:
+                    one.result()
+            finally:
+                beside.shutdown(wait=False, cancel_futures=True)
+                for suite in running:
+                    suite.stop()
 
     def _add(self, suite: "_Suite") -> None:
         ok, found = suite.wait()

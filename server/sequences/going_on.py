@@ -335,6 +335,8 @@ def _claim_and_go(workspace: Workspace, busy: set[UUID], claimed: list[UUID]) ->
     with transaction.atomic():
         due = _due(workspace).exclude(pk__in=busy).order_by("due_at")
         runs = list(due.select_for_update(of=("self",), skip_locked=True)[:_AT_ONCE])
+        if not runs:
+            return
         claimed += [run.pk for run in runs]
         people = Subscriber.objects.of(workspace).filter(
             among("pk", {run.subscriber_id for run in runs})

@@ -51,6 +51,8 @@ def _show_some(workspace: Workspace) -> int:
     with transaction.atomic():
         rows = Signal.objects.of(workspace).order_by("pk").select_for_update(skip_locked=True)
         signals = list(rows[:_AT_ONCE])
+        if not signals:
+            return 0
         ids = {one.subscriber_id for one in signals}
         keys = dict(
             Subscriber.objects.of(workspace)

@@ -3,12 +3,12 @@
 import hashlib
 import json
 from collections.abc import Iterable
-from functools import lru_cache
+from functools import lru_cache, partial
 from operator import attrgetter
 from typing import Any
 from uuid import UUID
 
-from django.db import models
+from django.db import connection, models, transaction
 
 from core.documents import Because
 
@@ -100,9 +100,25 @@ def keep_causes(rows: Iterable[Any]) -> None:
     """Store the causes of rows that are about to be stored, those that are new; in one order, so
     that two transactions never wait for each other in a circle."""
     causes = {one.cause_id: one.cause for one in rows if _has_cause(one)}
-    if causes:
-        found = [causes[pk] for pk in sorted(causes)]
-        Cause.everywhere.bulk_create(found, ignore_conflicts=True)
+    fresh = sorted(causes.keys() - _STORED.keys())
+    if fresh:
+        Cause.everywhere.bulk_create([causes[pk] for pk in fresh], ignore_conflicts=True)
+        transaction.on_commit(partial(_remember, fresh))
+
+
+_STORED: dict[UUID, None] = {}
+"""Causes that this process has stored for good, the newest last: they are never removed, and nothing has
+the id of a workspace that is gone."""
+_REMEMBERED = 50_000
+
+
+def _remember(causes: Iterable[UUID]) -> None:
+    if connection.in_atomic_block:
+        # A test runs what follows a commit, and takes all of it back.
+        return
+    _STORED.update(dict.fromkeys(causes))
+    while len(_STORED) > _REMEMBERED:
+        _STORED.pop(next(iter(_STORED)), None)
 
 
 def _has_cause(row: Any) -> bool:
