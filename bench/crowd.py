@@ -17,12 +17,12 @@ PEOPLE = 1_000_000
 _CLEAR = "TRUNCATE people_subscriber CASCADE"
 _PEOPLE = """
 INSERT INTO people_subscriber (id, workspace_id, address, address_key, "values", searched, folded,
-                               score, time_zone, gap_days, added_at, is_test)
+                               score, time_zone, gap_days, added_at, uncounted, is_test)
 SELECT gen_random_uuid(), %(workspace)s, 'p' || n || '@example.com', 'p' || n || '@example.com',
        jsonb_build_object('first_name', 'Ines ' || n, 'country',
                           (ARRAY['GB','IE','PT','DE','NL','NO','PL','FR'])[1 + n %% 8]),
        'p' || n || '@example.com', jsonb_build_object('email', 'p' || n || '@example.com'),
-       n %% 100, '', 0, now() - n * interval '1 minute', false
+       n %% 100, '', 0, now() - n * interval '1 minute', false, false
 FROM generate_series(1, %(people)s) AS n
 """
 _TAGGINGS = """
@@ -56,8 +56,8 @@ class Names:
     news: MailingList
 
 
-def make_crowd(workspace: Workspace) -> Names:
-    """A million people: eight countries, three in ten tagged, four in five on a list."""
+def make_crowd(workspace: Workspace, people: int = PEOPLE) -> Names:
+    """So many people, a million usually: eight countries, three in ten tagged, four in five on a list."""
     names = Names(
         make_field(workspace, "Country", "country"),
         make_tag(workspace, "looks at planets"),
@@ -67,7 +67,7 @@ def make_crowd(workspace: Workspace) -> Names:
     ids: dict[str, Any] = {
         "cause": cause.pk,
         "workspace": workspace.pk,
-        "people": PEOPLE,
+        "people": people,
         "tag": names.tag.pk,
         "list": names.news.pk,
     }

@@ -9,6 +9,7 @@ from uuid import UUID
 from django.db import connection, transaction
 from django.db.migrations.executor import MigrationExecutor
 from django.test import TestCase, TransactionTestCase
+from django.test.utils import CaptureQueriesContext
 
 from core.documents import Because
 from server.people.actions import fact
@@ -93,6 +94,32 @@ class Causes(TestCase):
         with self.assertNumQueries(5):
             found = self.client.get(path).json()
         self.assertGreater(len({one["because"]["line_id"] for one in found["facts"]}), 20)
+
+
+class StoredOnce(TransactionTestCase):
+    """What was stored for good is not stored again; what was taken back is."""
+
+    def note(self, number: int, *, fails: bool = False) -> int:
+        """An entry of the trail in a transaction of its own; how many statements store causes."""
+        because = Because(kind="route", sentence=f"{number}", source_id="x", line_id="t1")
+        row = fact(self.person, Fact.Kind.EVENT, {}, because, self.person.added_at)
+        with CaptureQueriesContext(connection) as made:
+            try:
+                with transaction.atomic():
+                    store_all([row])
+                    if fails:
+                        raise ValueError
+            except ValueError:
+                pass
+        return sum("workspaces_cause" in one["sql"] for one in made.captured_queries)
+
+    def test_after_a_commit_and_after_a_rollback(self) -> None:
+        self.person = make_world().arrive("ines@example.com")
+        self.assertEqual(self.note(1, fails=True), 1)
+        self.assertFalse(Cause.everywhere.filter(content__line_id="t1", content__source_id="x"))
+        self.assertEqual([self.note(number) for number in (2, 3, 4)], [1, 0, 0])
+        facts = Fact.everywhere.filter(kind="event").select_related("cause").order_by("sentence")
+        self.assertEqual([one.because["line_id"] for one in facts], ["t1"] * 3)
 
 
 class Copied(TestCase):
