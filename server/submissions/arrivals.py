@@ -5,10 +5,10 @@ posts of the public are the one place where that is worth the SQL.
 """
 
 from collections.abc import Iterable, Sequence
+from functools import cache
 from uuid import UUID
 
 from django.db import connection
-from django.db.models.sql import InsertQuery
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from server.workspaces.copying import update_all
@@ -17,29 +17,41 @@ from .jobs import ROUTE
 from .models import Submission
 
 _DEFER = """
-WITH kept AS ({insert} ON CONFLICT DO NOTHING RETURNING id)
+WITH kept AS ({insert})
 SELECT procrastinate_defer_jobs_v1(
     ARRAY[ROW(%s, %s, 0, NULL, %s || id, jsonb_build_object('submission_id', id), NULL)
           ::procrastinate_job_to_defer_v1])
 FROM kept
 """
-_KEEP = "{insert} ON CONFLICT DO NOTHING RETURNING id"
 
 
 def store(submission: Submission) -> bool:
     """Store a submission with its job; False if its idempotency key is stored already. One that is held
     has no job until it is let through."""
-    query = InsertQuery(Submission)
-    query.insert_values(Submission._meta.concrete_fields, [submission])
-    [(insert, values)] = query.get_compiler(connection.alias).as_sql()
-    if submission.state == Submission.State.HELD:
-        with connection.cursor() as cursor:
-            cursor.execute(_KEEP.format(insert=insert), values)
-            return cursor.fetchone() is not None
-    job = (ROUTE.queue, ROUTE.name, ROUTE.lock)
+    fields = Submission._meta.concrete_fields
+    values = [one.get_db_prep_save(getattr(submission, one.attname), connection) for one in fields]
     with connection.cursor() as cursor:
-        cursor.execute(_DEFER.format(insert=insert), (*values, *job))
+        if submission.state == Submission.State.HELD:
+            cursor.execute(_insert(), values)
+        else:
+            cursor.execute(_defer(), (*values, ROUTE.queue, ROUTE.name, ROUTE.lock))
         return cursor.fetchone() is not None
+
+
+@cache
+def _insert() -> str:
+    """Always the same: to have Django compile it takes as long as PostgreSQL takes for it."""
+    quote = connection.ops.quote_name
+    columns = [quote(str(one.column)) for one in Submission._meta.concrete_fields]
+    return (
+        f"INSERT INTO {quote(Submission._meta.db_table)} ({', '.join(columns)}) "
+        f"VALUES ({', '.join(['%s'] * len(columns))}) ON CONFLICT DO NOTHING RETURNING id"
+    )
+
+
+@cache
+def _defer() -> str:
+    return _DEFER.format(insert=_insert())
 
 
 def store_outcomes(submissions: Sequence[Submission]) -> None:
