@@ -55,10 +55,7 @@ class _Counts:
         self.folder = folder
         self.passed = self.failed = self.skipped = 0
 
-    def _check(
-        self, name: str, command: list[str], where: Path, environment: dict[str, str]
-    ) -> None:
-        ok = _run(command, where, environment)
+    def add_check(self, name: str, ok: bool) -> None:
         self.passed += ok
         self.failed += not ok
         say(f"{name}: {'ok' if ok else 'FAILED'}")
@@ -69,26 +66,31 @@ class _Counts:
         checks: list[tuple[str, list[str], Path]],
         environment: dict[str, str],
     ) -> None:
-        """Run suites by Django's runner, on databases of their own, and the checks beside them.
+        """Run the checks, then the suites by Django's runner, on databases of their own.
 
         What a suite says is shown when it is over.
         """
-        running: list[_Suite] = []
-        with ThreadPoolExecutor(1) as beside:
-            checked = [beside.submit(self._check, *one, environment) for one in checks]
-            try:
-                if set(suites) - {"core"}:
-                    migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
-                    self._check("tables", migrate, ROOT, environment)
-                running = [_Suite(one, self.folder, environment) for one in suites]
-                for suite in running:
-                    self._add(suite)
-                for one in checked:
-                    one.result()
-            finally:
-                beside.shutdown(wait=False, cancel_futures=True)
-                for suite in running:
-                    suite.stop()
+        migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
+        large = [one for one in suites if one in PROCESSES]
+        if large:
+            # The longest first.
+            checks = [("tables", migrate, ROOT), *checks]
+        running = [_Suite(one, self.folder, environment) for one in suites if one not in large]
+        try:
+            # Few at a time: they do nothing but compute.
+            with ThreadPoolExecutor(2) as lanes:
+                done = lanes.map(lambda one: _run(one[1], one[2], environment), checks)
+                for (name, _, _), ok in zip(checks, done, strict=True):
+                    self.add_check(name, ok)
+            for suite in running:
+                self._add(suite)
+            started = [_Suite(one, self.folder, environment) for one in large]
+            running += started
+            for suite in started:
+                self._add(suite)
+        finally:
+            for suite in running:
+                suite.stop()
 
     def _add(self, suite: "_Suite") -> None:
         ok, found = suite.wait()
@@ -147,14 +149,14 @@ class _Suite:
 def _checks() -> list[tuple[str, list[str], Path]]:
     tool = str(VENV / "bin")
     return [
+        ("eslint", ["npm", "run", "--silent", "lint"], WEB),
+        ("mypy", [f"{tool}/mypy", *CODE], ROOT),
+        ("tsc", ["npm", "run", "--silent", "types"], WEB),
         ("ruff", [f"{tool}/ruff", "check", "."], ROOT),
         ("ruff format", [f"{tool}/ruff", "format", "--check", "."], ROOT),
-        ("mypy", [f"{tool}/mypy", *CODE], ROOT),
         ("import rules", [f"{tool}/lint-imports"], ROOT),
         ("migrations", [str(PYTHON), "manage.py", "makemigrations", "--check"], ROOT),
         ("API types", [str(PYTHON), "-m", "launch.api_types", "--check"], ROOT),
-        ("eslint", ["npm", "run", "--silent", "lint"], WEB),
-        ("tsc", ["npm", "run", "--silent", "types"], WEB),
         ("prettier", ["npm", "run", "--silent", "format"], WEB),
     ]
 

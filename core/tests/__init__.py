@@ -1,7 +1,7 @@
 """The core on its own: no database, no network, no clock."""
 
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
 # How long a case takes says nothing: the machine may be doing something else.
-settings.register_profile("yalla", deadline=None)
+settings.register_profile("yalla", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("yalla")
