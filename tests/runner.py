@@ -9,6 +9,11 @@ from typing import Any
 
 from django.conf import settings
 from django.test.runner import DiscoverRunner
+from hypothesis import settings as hypothesis_settings
+
+import core.tests
+
+hypothesis_settings.load_profile(core.tests.PROFILE)
 
 
 class Runner(DiscoverRunner):

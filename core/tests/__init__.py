@@ -3,5 +3,6 @@
 from hypothesis import HealthCheck, settings
 
 # How long a case takes says nothing: the machine may be doing something else.
-settings.register_profile("yalla", deadline=None, suppress_health_check=[HealthCheck.too_slow])
-settings.load_profile("yalla")
+PROFILE = "yalla"
+settings.register_profile(PROFILE, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile(PROFILE)
