@@ -16,8 +16,8 @@ from .words import say
 
 CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
 SUITES = {"core": ["core"], "server": ["tests.server"], "browser": ["tests.browser"]}
-PROCESSES = {"server": 2, "browser": 2}
-"""How many share a suite. Much of it waits for others: workers, mail servers, a browser."""
+PROCESSES = {"server": 2, "browser": 1}
+"""How many share a large suite; much of the server's waits for others: workers and mail servers."""
 
 
 def run_tests(parts: list[str]) -> int:
@@ -123,8 +123,8 @@ class _Suite:
         )
 
     def _shared(self) -> list[str]:
-        count = PROCESSES.get(self.name)
-        return ["--parallel", str(count)] if count else []
+        count = PROCESSES.get(self.name, 1)
+        return ["--parallel", str(count)] if count > 1 else []
 
     def stop(self) -> None:
         """End it, where it still runs: its browsers and servers end with it."""

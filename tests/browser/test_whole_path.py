@@ -191,6 +191,8 @@ def pick(
     # A tag stands there with how many people have it.
     name_and_count = re.compile(rf"^{re.escape(option)}( ?[\d,]+)?$")
     page.get_by_role("option", name=name_and_count).click()
+    # Of one choice it stands in the box then; of several the box is free for the next.
+    expect(box).to_have_value("" if label.startswith("Tags") else name)
 
 
 def add_question(page: Page, kind: str, label: str, choices: list[str] | None = None) -> None:
