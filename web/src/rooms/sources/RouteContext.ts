@@ -10,6 +10,8 @@ export interface SampleChoice {
   onTypeOne: () => void;
   /** Sends the sample the whole way, to the member's own inbox. */
   onTest: (() => Promise<unknown>) | undefined;
+  /** Told whether the place where it is chosen is in sight; so too where there is none. */
+  onSight: (inSight: boolean) => void;
 }
 
 /** What every band of a route shows and changes. */

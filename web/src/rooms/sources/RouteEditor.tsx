@@ -32,6 +32,7 @@ export function RouteEditor({ source }: { source: Source }) {
   const { data: lately } = useLately(source.id);
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState<Answer[]>();
+  const [inSight, setInSight] = useState(true);
 
   const path = { workspace, source: source.id };
   const { draft, load, act, saved, discard, putIn, missing, failed, dismiss } = useDocument(
@@ -77,7 +78,11 @@ export function RouteEditor({ source }: { source: Source }) {
       name={source.name}
       back={{ to: `/w/${workspace}/sources`, label: "Sources" }}
       state={<RouteState source={source} />}
-      below={<SampleName name={typed ? "typed in" : (sampled?.answers[0]?.text ?? "no answers")} />}
+      below={
+        !inSight && (
+          <SampleName name={typed ? "typed in" : (sampled?.answers[0]?.text ?? "no answers")} />
+        )
+      }
       actions={
         <>
           {mayChange && <SaveNote state={draft.state} />}
@@ -154,6 +159,7 @@ export function RouteEditor({ source }: { source: Source }) {
               },
               onTypeOne: () => setTyped(sampled?.answers ?? typedSample(document.form.questions)),
               onTest: mayChange ? () => sendTest(answers) : undefined,
+              onSight: setInSight,
             }}
           />
         </SampleContext>

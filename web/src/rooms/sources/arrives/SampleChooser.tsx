@@ -3,16 +3,32 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { useEffect, useRef } from "react";
 import { useMoments } from "../../../parts/moment";
 import type { SampleChoice } from "../RouteContext";
-import { CHOOSER } from "../SampleName";
+
+/** The head of the sheet covers as much. */
+const BELOW_THE_HEAD = "-80px 0px 0px 0px";
 
 /** Which submission passes through the sheet: a past one, or one typed in. */
 export function SampleChooser(props: SampleChoice) {
-  const { submissions, chosen, onChoose, onTypeOne, onTest } = props;
+  const { submissions, chosen, onChoose, onTypeOne, onTest, onSight } = props;
   const moments = useMoments();
+  const root = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!root.current) return;
+    const observer = new IntersectionObserver(
+      ([seen]) => onSight(seen === undefined || seen.isIntersecting),
+      { rootMargin: BELOW_THE_HEAD },
+    );
+    observer.observe(root.current);
+    return () => {
+      observer.disconnect();
+      onSight(true);
+    };
+  }, [onSight]);
   return (
-    <div id={CHOOSER}>
+    <div ref={root}>
       <Typography variant="h3" component="h3">
         Sample
       </Typography>
