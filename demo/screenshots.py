@@ -43,11 +43,9 @@ def main() -> None:
         page.get_by_role("menuitem", name="Replay submissions").click()
         page.get_by_role("region", name="Before").get_by_role("link").first.click()
         _take(page, "replay")
-        page.goto(f"{at}/people?search=vesna.rask")
-        page.get_by_role("row").nth(1).get_by_role("link").first.click()
+        _open_person(page, f"{at}/people?search=vesna.rask")
         _take(page, "person")
-        page.goto(f"{at}/people?search=yusuf.yilmaz")
-        page.get_by_role("row").nth(1).get_by_role("link").first.click()
+        _open_person(page, f"{at}/people?search=yusuf.yilmaz")
         page.get_by_role("button", name="More", exact=True).click()
         page.get_by_role("menuitem", name="Merge a duplicate").click()
         page.get_by_label("Who goes").fill("yusuf.yilmaz")
@@ -102,6 +100,12 @@ def _sign_in(page: Page) -> str:
 def _open(page: Page, address: str, link: str) -> None:
     page.goto(address)
     page.get_by_role("main").get_by_role("link", name=link).first.click()
+
+
+def _open_person(page: Page, address: str) -> None:
+    """The first person of a search."""
+    page.goto(address)
+    page.get_by_role("row").nth(1).get_by_role("link").first.click()
 
 
 def _take(page: Page, name: str) -> None:
