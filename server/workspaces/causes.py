@@ -5,6 +5,7 @@ import json
 from collections.abc import Iterable
 from functools import lru_cache, partial
 from operator import attrgetter
+from threading import Lock
 from typing import Any
 from uuid import UUID
 
@@ -100,7 +101,7 @@ def keep_causes(rows: Iterable[Any]) -> None:
     """Store the causes of rows that are about to be stored, those that are new; in one order, so
     that two transactions never wait for each other in a circle."""
     causes = {one.cause_id: one.cause for one in rows if _has_cause(one)}
-    fresh = sorted(causes.keys() - _STORED.keys())
+    fresh = sorted(pk for pk in causes if pk not in _STORED)
     if fresh:
         Cause.everywhere.bulk_create([causes[pk] for pk in fresh], ignore_conflicts=True)
         transaction.on_commit(partial(_remember, fresh))
@@ -110,15 +111,17 @@ _STORED: dict[UUID, None] = {}
 """Causes that this process has stored for good, the newest last: they are never removed, and nothing has
 the id of a workspace that is gone."""
 _REMEMBERED = 50_000
+_LOCK = Lock()
 
 
 def _remember(causes: Iterable[UUID]) -> None:
     if connection.in_atomic_block:
         # A test runs what follows a commit, and takes all of it back.
         return
-    _STORED.update(dict.fromkeys(causes))
-    while len(_STORED) > _REMEMBERED:
-        _STORED.pop(next(iter(_STORED)), None)
+    with _LOCK:
+        _STORED.update(dict.fromkeys(causes))
+        while len(_STORED) > _REMEMBERED:
+            del _STORED[next(iter(_STORED))]
 
 
 def _has_cause(row: Any) -> bool:
