@@ -76,12 +76,12 @@ class _Counts:
             # The longest first.
             checks = [("tables", migrate, ROOT), *checks]
         running = [_Suite(one, self.folder, environment) for one in suites if one not in large]
+        lanes = ThreadPoolExecutor(2)
         try:
             # Few at a time: they do nothing but compute.
-            with ThreadPoolExecutor(2) as lanes:
-                done = lanes.map(lambda one: _run(one[1], one[2], environment), checks)
-                for (name, _, _), ok in zip(checks, done, strict=True):
-                    self.add_check(name, ok)
+            done = lanes.map(lambda one: _run(one[1], one[2], environment), checks)
+            for (name, _, _), ok in zip(checks, done, strict=True):
+                self.add_check(name, ok)
             for suite in running:
                 self._add(suite)
             started = [_Suite(one, self.folder, environment) for one in large]
@@ -89,6 +89,7 @@ class _Counts:
             for suite in started:
                 self._add(suite)
         finally:
+            lanes.shutdown(wait=False, cancel_futures=True)
             for suite in running:
                 suite.stop()
 

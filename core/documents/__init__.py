@@ -2,18 +2,20 @@
 
 from .base import Finding, Frozen, How, Problem, Use, value
 from .because import Because
-from .cleaning import clean, cleaned, first_unclean, is_clean, read_json
+from .cleaning import DEEPEST, TooDeep, clean, cleaned, first_unclean, is_clean, read_json
 from .colours import LEAST_FOR_TEXT, contrast, readable_on
 from .difference import changed_lines, other_order
 from .folding import bare_name, folded, near_miss
 
 __all__ = [
+    "DEEPEST",
     "LEAST_FOR_TEXT",
     "Because",
     "Finding",
     "Frozen",
     "How",
     "Problem",
+    "TooDeep",
     "Use",
     "bare_name",
     "changed_lines",

@@ -21,13 +21,20 @@ def clean(text: str) -> str:
     return _UNKEEPABLE.sub("\ufffd", text)
 
 
+class TooDeep(ValueError):
+    """JSON that is nested deeper than `DEEPEST`."""
+
+    def __init__(self) -> None:
+        super().__init__(f"it is nested more than {DEEPEST} levels deep")
+
+
 def read_json(text: str | bytes, **options: Any) -> Any:
-    """A value that another program wrote as JSON; `options` of `json.loads`. ValueError: it is none, or is
-    nested deeper than `DEEPEST`."""
+    """A value that another program wrote as JSON; `options` of `json.loads`. ValueError: it is none;
+    `TooDeep`, one of them: it goes too deep."""
     try:
         value = json.loads(text, **options)
     except RecursionError:
-        raise ValueError(_TOO_DEEP) from None
+        raise TooDeep from None
     level = [value]
     for _ in range(DEEPEST):
         level = [
@@ -39,11 +46,8 @@ def read_json(text: str | bytes, **options: Any) -> Any:
         if not level:
             return value
     if any(isinstance(one, dict | list) for one in level):
-        raise ValueError(_TOO_DEEP)
+        raise TooDeep
     return value
-
-
-_TOO_DEEP = f"it is nested more than {DEEPEST} levels deep"
 
 
 def cleaned(value: Any) -> Any:

@@ -7,7 +7,7 @@ objects in a list are numbered from 0: items[0].name.
 import json
 from collections.abc import Iterator
 
-from ..documents import Problem, read_json
+from ..documents import DEEPEST, Problem, TooDeep, read_json
 from .forms import Answers
 
 MOST = 200
@@ -19,6 +19,12 @@ def answers_of(body: bytes) -> Answers | Problem:
     """The answers in a JSON object."""
     try:
         value = read_json(body.decode("utf-8-sig"), parse_float=str, parse_int=str)
+    except TooDeep:
+        return Problem(
+            code="too_deep",
+            sentence=f"The body is nested more than {DEEPEST} levels deep.",
+            fix="Send what the map needs, with fewer levels.",
+        )
     except ValueError as error:
         return Problem(
             code="not_json",

@@ -3,8 +3,7 @@
 import json
 import unittest
 
-from core.documents import read_json
-from core.documents.cleaning import DEEPEST
+from core.documents import DEEPEST, TooDeep, read_json
 from core.reading import answers_of
 
 
@@ -22,7 +21,7 @@ class Depth(unittest.TestCase):
         # The last of many is the one that goes too deep.
         uneven = "[" + "[]," * 500 + nested(DEEPEST) + "]"
         for text in (nested(DEEPEST + 1), "[" * 101 + "]" * 101, "[" * 100_000, uneven):
-            with self.assertRaises(ValueError):
+            with self.assertRaises(TooDeep):
                 read_json(text)
 
     def test_what_is_read_can_be_written(self) -> None:
@@ -35,4 +34,4 @@ class Depth(unittest.TestCase):
         [(_, text)] = kept
         self.assertEqual(text, nested(79).replace(":1", ': "1"').replace('":{', '": {'))
         problem = answers_of(nested(DEEPEST + 1).encode())
-        self.assertEqual(getattr(problem, "code", ""), "not_json")
+        self.assertEqual(getattr(problem, "code", ""), "too_deep")

@@ -19,7 +19,7 @@ from standardwebhooks import Webhook
 from standardwebhooks.webhooks import WebhookVerificationError
 
 from core.deciding import taken
-from core.documents import Because, first_unclean, read_json
+from core.documents import DEEPEST, Because, TooDeep, first_unclean, read_json
 from core.people import Catalogue, Person
 from core.services import HeardRule, ServiceDescription, Told, understand
 from core.values import address_key
@@ -69,8 +69,10 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
         return response
     try:
         event = read_json(body)
-    except ValueError as error:
-        return _refused(service, 422, f"The body is not JSON that can be kept: {str(error)[:120]}.")
+    except TooDeep:
+        return _refused(service, 422, f"The body is nested more than {DEEPEST} levels deep.")
+    except ValueError:
+        return _refused(service, 422, "The body is not JSON.")
     if not isinstance(event, dict) or first_unclean(event) is not None:
         return _refused(service, 422, "The body is not an object that can be kept.")
     told = understand(hearing, event)

@@ -40,14 +40,13 @@ export function SubmissionActions(props: {
   const replayable = ids(
     real.filter((one) => ["routed", "stuck"].includes(one.state) && !one.forgotten),
   );
-  const act = async (asked: Promise<unknown>, removed = false) => {
-    await attempt(async () => {
-      await asked;
-      setAsking(false);
-      onDone(removed);
-      await reload("submissions", "submission", "source", "sources", "people", "desk");
-    });
+  const done = async (asked: Promise<unknown>, removed = false) => {
+    await asked;
+    setAsking(false);
+    onDone(removed);
+    await reload("submissions", "submission", "source", "sources", "people", "desk");
   };
+  const act = (asked: Promise<unknown>) => attempt(() => done(asked));
   if (submissions.length === 0) return null;
   const mark = (rows: Line[], is_test: boolean) =>
     act(
@@ -108,7 +107,7 @@ export function SubmissionActions(props: {
           submissions={submissions}
           onClose={() => setAsking(false)}
           onRemove={(with_people) =>
-            act(
+            done(
               take(
                 api.POST("/api/workspaces/{workspace}/submissions/remove", {
                   params,
