@@ -1,7 +1,8 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
+import { useLatest } from "./useLatest";
 
 export interface Option {
   id: string;
@@ -40,22 +41,20 @@ export function Picker(props: PickerProps) {
     () => (value === null || named === undefined ? null : { id: value, name: named }),
     [value, named],
   );
-  const latest = useRef(value);
-  useEffect(() => {
-    latest.current = value;
-  }, [value]);
+  const chosenRef = useLatest(value);
+  const report = useLatest(onChange);
   const choose = async (row: Row | null) => {
     setWrong(undefined);
     if (!row?.make) {
-      latest.current = row?.id ?? null;
-      onChange(latest.current);
+      chosenRef.current = row?.id ?? null;
+      onChange(chosenRef.current);
       return;
     }
-    const before = latest.current;
+    const before = chosenRef.current;
     try {
       const made = onMake && (await onMake(row.name));
       // Something else chosen meanwhile stays.
-      if (made !== undefined && latest.current === before) onChange(made);
+      if (made !== undefined && chosenRef.current === before) report.current(made);
     } catch (caught) {
       setWrong(caught instanceof Error ? caught.message : "It could not be made.");
     }

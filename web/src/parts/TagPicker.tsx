@@ -1,7 +1,8 @@
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { Named, type Option } from "./Picker";
+import { useLatest } from "./useLatest";
 
 interface TagPickerProps {
   label: string;
@@ -33,21 +34,19 @@ export function TagPicker(props: TagPickerProps) {
   );
   const selected = useMemo(() => JSON.parse(chips) as Row[], [chips]);
   // What is chosen by now: a tag may be chosen or removed while another one is being made.
-  const latest = useRef(value);
-  useEffect(() => {
-    latest.current = value;
-  }, [value]);
+  const chosenRef = useLatest(value);
+  const report = useLatest(onChange);
   const choose = async (rows: Row[]) => {
     setWrong(undefined);
     const [missing] = rows.filter((row) => row.make);
     if (!missing) {
-      latest.current = rows.map((row) => row.id);
-      onChange(latest.current);
+      chosenRef.current = rows.map((row) => row.id);
+      onChange(chosenRef.current);
       return;
     }
     try {
       const made = await onMake(missing.name);
-      onChange([...latest.current.filter((id) => id !== made), made]);
+      report.current([...chosenRef.current.filter((id) => id !== made), made]);
     } catch (caught) {
       setWrong(caught instanceof Error ? caught.message : "The tag could not be made.");
     }

@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { Fragment } from "react";
 import type { Schemas } from "../../api/client";
 import { TagPicker } from "../../parts/TagPicker";
+import { useLatest } from "../../parts/useLatest";
 import { useMaking } from "../../parts/useMaking";
 import type { Question } from "../sources/routeDocument";
 
@@ -24,6 +25,7 @@ const NONE: string[] = [];
 /** A table of choice and tags; rows of choices that are gone stay until they are emptied. */
 export function TagTable({ action, questions, tags, readOnly, onChange }: TagTableProps) {
   const making = useMaking();
+  const latest = useLatest(action);
   const question = questions.find((one) => one.name === action.question);
   const rows = [
     ...(question?.choices ?? []).map((one) => ({ key: one.key, label: one.label })),
@@ -50,7 +52,11 @@ export function TagTable({ action, questions, tags, readOnly, onChange }: TagTab
       const known = tags.find((tag) => tag.name.toLowerCase() === name);
       made.push({ choice: one.key, tags: [known?.id ?? (await making.tag(name))] });
     }
-    onChange({ ...action, table: [...action.table.filter((row) => row.tags.length), ...made] });
+    // A choice that was given its tags meanwhile keeps them.
+    const { table, ...rest } = latest.current;
+    const filled = table.filter((row) => row.tags.length);
+    const choices = new Set(filled.map((row) => row.choice));
+    onChange({ ...rest, table: [...filled, ...made.filter((row) => !choices.has(row.choice))] });
   };
   return (
     <>
