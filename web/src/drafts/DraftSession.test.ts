@@ -129,6 +129,20 @@ describe("a draft that saves itself", () => {
     expect(session.snapshot().document.text).toBe("mine");
   });
 
+  it("saves nothing later that was left without saving", async () => {
+    const { calls, session } = begin();
+    session.edit(write("a"));
+    await vi.advanceTimersByTimeAsync(QUIET);
+    calls[0]?.fail(new Error("no connection"));
+    await settled();
+    expect(session.dirty).toBe(true);
+    session.abandon();
+    await session.flush();
+    await vi.advanceTimersByTimeAsync(10 * QUIET);
+    expect(session.dirty).toBe(false);
+    expect(calls).toHaveLength(1);
+  });
+
   it("undoes and does again, in steps as they were made, and saves both", async () => {
     const { calls, session } = begin();
     session.edit(write("o"));

@@ -125,6 +125,12 @@ export class DraftSession<Document> {
     this.tell();
   };
 
+  /** Whoever leaves without saving means it: nothing that is unsaved here is saved later. */
+  abandon = (): void => {
+    clearTimeout(this.timer);
+    this.saved = this.version;
+  };
+
   /** Saves what is here over what somebody else has stored since. */
   insist = (theirs: { edits: number }): Promise<number | undefined> => {
     this.edits = theirs.edits;

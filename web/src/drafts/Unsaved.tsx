@@ -16,6 +16,7 @@ interface UnsavedProps<Document> {
     flush: () => Promise<number | undefined>;
     takeOver: (theirs: Saved<Document>) => void;
     insist: (theirs: Saved<Document>) => Promise<number | undefined>;
+    abandon: () => void;
     isDirty: () => boolean;
   };
   /** What is stored now. */
@@ -44,8 +45,10 @@ export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Documen
   }, [leaving, flush]);
   const answer = (leave: boolean) => {
     setAsks(false);
-    if (leave) leaving.proceed?.();
-    else leaving.reset?.();
+    if (leave) {
+      draft.abandon();
+      leaving.proceed?.();
+    } else leaving.reset?.();
   };
   return (
     <>

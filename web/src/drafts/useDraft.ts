@@ -19,8 +19,18 @@ export function useDraft<Document>(stored: Saved<Document>, save: Save<Document>
     window.addEventListener("beforeunload", warn);
     return () => window.removeEventListener("beforeunload", warn);
   }, [session]);
-  const { edit, flush, takeOver, insist, undo, redo } = session;
-  return { ...shown, edit, flush, takeOver, insist, undo, redo, isDirty: () => session.dirty };
+  const { edit, flush, takeOver, insist, abandon, undo, redo } = session;
+  return {
+    ...shown,
+    edit,
+    flush,
+    takeOver,
+    insist,
+    abandon,
+    undo,
+    redo,
+    isDirty: () => session.dirty,
+  };
 }
 
 export type Draft<Document> = ReturnType<typeof useDraft<Document>>;

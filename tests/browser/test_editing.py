@@ -1,0 +1,294 @@
+"""Editing a sheet: typing fast, undo and redo, leaving on a bad connection, the keyboard alone."""
+
+from playwright.sync_api import Locator, Page, Route, expect
+
+from core.deciding import AddTags, ChangeScore, MakeTask, RouteDocument, Rule
+from core.sequences import SequenceDocument
+from server.people.models import Tag
+from server.sequences.models import Sequence
+from server.sources.actions import route_of_revision, save_route_draft, shown_revision
+from server.sources.models import Source
+from tests.browser.case import BrowserCase
+from tests.world import make_world
+
+WORDS = "Clear skies over the moor tonight, and the dome is open from dusk until the Moon sets. "
+MOST_TABS = 160
+"""To come by the keyboard from anywhere on a sheet to anywhere else."""
+
+
+class Editing(BrowserCase):
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.workspace = self.world.workspace
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+        self.at = f"{self.live_server_url}/w/{self.workspace.slug}"
+
+    def stored(self) -> RouteDocument:
+        return RouteDocument.model_validate(shown_revision(self.world.source).document)
+
+    def heading(self) -> str:
+        return self.stored().visitor_sees.heading
+
+    def open_sheet(self) -> Page:
+        self.page.goto(f"{self.at}/sources/{self.world.source.pk}")
+        return self.page
+
+    def open_heading(self) -> Locator:
+        page = self.open_sheet()
+        page.get_by_role("button", name="Edit what the visitor sees").click()
+        return page.get_by_label("Heading")
+
+    def saved(self) -> None:
+        expect(self.page.get_by_text("Draft saved")).to_be_visible()
+
+    def test_no_letter_is_lost_in_a_route_of_21_rules(self) -> None:
+        tag = str(Tag.objects.of(self.workspace).get(name="moon").pk)
+        actions = (
+            *(AddTags(tags=(tag,)) for _ in range(10)),
+            *(ChangeScore(by=number) for number in range(10)),
+            MakeTask(title="Call them"),
+        )
+        rules = tuple(Rule(id=f"t{at}", action=one) for at, one in enumerate(actions))
+        save_route_draft(
+            self.world.source, self.stored().model_copy(update={"then": rules}), None, None
+        )
+        page = self.open_sheet()
+        expect(page.get_by_role("region", name="Then").get_by_text("21 rules")).to_be_visible()
+        page.get_by_role("button", name="Edit rule 21", exact=True).click()
+        box = page.locator("[id=t20]").get_by_label("What is to be done")
+        expect(box).to_have_value("Call them")
+        box.press("End")
+        # No pause between the keys: faster than anybody types, across several saves.
+        page.keyboard.type(" " + WORDS)
+        page.wait_for_timeout(700)
+        page.keyboard.type(WORDS)
+        expect(box).to_have_value(f"Call them {WORDS}{WORDS}"[:200])
+        self.saved()
+        [*_, last] = self.stored().then
+        self.assertEqual(last.action, MakeTask(title=f"Call them {WORDS}{WORDS}"[:200]))
+
+    def test_undo_and_redo_of_a_route(self) -> None:
+        heading = self.open_heading()
+        page, before = self.page, self.heading()
+        heading.fill("The first")
+        page.wait_for_timeout(1_000)  # what is done later is a step of its own
+        heading.fill("The second")
+        page.wait_for_timeout(1_000)
+        page.get_by_role("button", name="Tag everybody").click()
+        expect(page.get_by_role("button", name="Done with rule")).to_have_count(1)
+        self.saved()
+        count = len(self.stored().then)
+        page.keyboard.press("Control+z")
+        expect(page.get_by_role("button", name="Done with rule")).to_have_count(0)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(heading).to_have_value("The first")
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(heading).to_have_value(before)
+        expect(page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
+        page.keyboard.press("Control+Shift+Z")
+        page.keyboard.press("Control+y")
+        expect(heading).to_have_value("The second")
+        self.saved()
+        self.assertEqual(self.heading(), "The second")
+        page.get_by_role("button", name="Redo", exact=True).click()
+        expect(page.get_by_role("button", name="Redo", exact=True)).to_be_disabled()
+        self.saved()
+        self.assertEqual(len(self.stored().then), count)
+        # An edit after an undo begins anew: what was undone is gone.
+        page.get_by_role("button", name="Undo", exact=True).click()
+        heading.fill("The third")
+        expect(page.get_by_role("button", name="Redo", exact=True)).to_be_disabled()
+        self.saved()
+        self.assertEqual(self.heading(), "The third")
+
+    def test_undo_and_redo_of_a_sequence(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
+        lanes = page.get_by_role("region", name="Lanes")
+        expect(lanes.get_by_text("+1 day", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Add a step").first.click()
+        page.get_by_role("menuitem", name="Wait for some time", exact=True).click()
+        page.get_by_label("Wait for").fill("5")
+        self.saved()
+        self.assertEqual(self.waits(), [1, 5])
+        page.get_by_role("button", name="Undo", exact=True).click()
+        self.saved()
+        self.assertEqual(self.waits(), [1])
+        page.get_by_role("button", name="Redo", exact=True).click()
+        self.saved()
+        self.assertEqual(self.waits(), [1, 5])
+
+    def waits(self) -> list[int]:
+        """How long each wait of the first lane of the draft is."""
+        row = Sequence.objects.of(self.workspace).get(pk=self.world.sequence.pk)
+        newest = row.revisions.order_by("-number")[0]
+        lane = SequenceDocument.model_validate(newest.document).lanes[0]
+        return [one.duration.amount for one in lane.steps if one.kind == "wait"]
+
+    def test_whoever_leaves_on_a_slow_server_loses_nothing(self) -> None:
+        heading, page = self.open_heading(), self.page
+        held: list[Route] = []
+        page.route("**/draft", lambda route: held.append(route))  # noqa: PLW0108
+        heading.fill("On a slow server")
+        page.get_by_role("link", name="People", exact=True).click()
+        page.wait_for_timeout(1_500)
+        # Nobody is asked anything, and nobody is taken away from what is not stored yet.
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        expect(heading).to_have_value("On a slow server")
+        self.assertEqual(len(held), 1)
+        held[0].continue_()
+        page.unroute("**/draft")
+        page.wait_for_url("**/people")
+        self.assertEqual(self.heading(), "On a slow server")
+
+    def test_whoever_leaves_on_a_failing_server_is_asked(self) -> None:
+        heading, page, before = self.open_heading(), self.page, self.heading()
+        page.route("**/draft", lambda route: route.fulfill(status=503, body="busy"))
+        heading.fill("On a failing server")
+        expect(page.get_by_text("Not saved")).to_be_visible()
+        page.get_by_role("link", name="People", exact=True).click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("Leave without saving?")
+        dialog.get_by_role("button", name="Stay here").click()
+        expect(heading).to_have_value("On a failing server")
+        # The browser itself asks whoever closes the tab.
+        asked: list[str] = []
+        page.once("dialog", lambda one: (asked.append(one.type), one.dismiss()))
+        page.close(run_before_unload=True)
+        page.wait_for_timeout(500)
+        self.assertEqual(asked, ["beforeunload"])
+        # No connection at all is no other case.
+        page.unroute("**/draft")
+        page.route("**/draft", lambda route: route.abort())
+        page.get_by_role("button", name="Try again").click()
+        expect(page.get_by_text("Not saved")).to_be_visible()
+        self.assertEqual(self.heading(), before)
+        page.unroute("**/draft")
+        page.get_by_role("button", name="Try again").click()
+        self.saved()
+        self.assertEqual(self.heading(), "On a failing server")
+        page.get_by_role("link", name="People", exact=True).click()
+        page.wait_for_url("**/people")
+
+    def test_whoever_leaves_without_saving_leaves_what_was_stored(self) -> None:
+        heading, page, before = self.open_heading(), self.page, self.heading()
+        page.route("**/draft", lambda route: route.abort())
+        heading.fill("Never stored")
+        page.get_by_role("link", name="People", exact=True).click()
+        page.get_by_role("button", name="Leave without saving").click()
+        page.wait_for_url("**/people")
+        page.unroute("**/draft")
+        expect(self.open_heading()).to_have_value(before)
+        self.assertEqual(self.heading(), before)
+
+
+class KeyboardAlone(BrowserCase):
+    """No pointer: Tab, Enter, Space and the arrows."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+
+    def reach(self, role: str, name: str, *, exact: bool = True) -> None:
+        """Press Tab until something has the focus."""
+        wanted = self.page.get_by_role(role, name=name, exact=exact)  # type: ignore[arg-type]
+        expect(wanted.first).to_be_visible()
+        focused = wanted.and_(self.page.locator(":focus"))
+        for _ in range(MOST_TABS):
+            if focused.count():
+                return
+            self.page.keyboard.press("Tab")
+        self.fail(f"Tab does not lead to the {role} “{name}”")
+
+    def press(self, name: str, role: str = "button", *, exact: bool = True) -> None:
+        self.reach(role, name, exact=exact)
+        self.page.keyboard.press("Enter")
+
+    def choose(self, label: str, name: str) -> None:
+        """Choose from a list that one can type into."""
+        self.reach("combobox", label)
+        self.page.keyboard.type(name)
+        expect(self.page.get_by_role("option", name=name).first).to_be_visible()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+
+    def add(self, button: str, kind: str) -> None:
+        """Choose from a menu that opens."""
+        self.press(button)
+        item = self.page.get_by_role("menuitem", name=kind, exact=True)
+        expect(item).to_be_visible()
+        for _ in range(30):
+            if item.and_(self.page.locator(":focus")).count():
+                break
+            self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        expect(item).to_have_count(0)
+
+    def turn_on(self) -> None:
+        expect(self.page.get_by_text("Draft saved")).to_be_visible()
+        self.press("Turn on")
+        expect(self.page.get_by_role("dialog")).to_be_visible()
+        self.press("Turn on")
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
+        expect(self.page.get_by_text("live", exact=True).first).to_be_visible()
+
+    def test_a_route(self) -> None:
+        self.press("Sources", "link")
+        self.press("New source")
+        self.reach("textbox", "What is it for?")
+        self.page.keyboard.type("Moon calendar")
+        self.press("Make the form")
+        self.press("Add a list")
+        self.choose("Subscribe to the list", "Open-night news")
+        self.reach("textbox", "What the visitor reads above the button, and agrees to")
+        self.page.keyboard.type("You also get Open-night news.")
+        for tag in ("moon", "planets"):
+            self.press("Tag everybody")
+            self.choose("Tags", tag)
+        self.press("Done with rule 2")
+        # The order, by the handle: picked up, moved, put down.
+        self.reach("button", "Drag rule 2")
+        for key in ("Space", "ArrowUp", "Space"):
+            self.page.keyboard.press(key)
+            self.page.wait_for_timeout(300)
+        self.turn_on()
+        row = Source.objects.of(self.world.workspace).get(name="Moon calendar")
+        route = route_of_revision(str(row.revisions.get(state="live").pk))
+        [consent] = route.consent
+        self.assertEqual(consent.list, str(self.world.news.pk))
+        self.assertEqual(consent.wording, "You also get Open-night news.")
+        names = dict(Tag.objects.of(self.world.workspace).values_list("pk", "name"))
+        by_id = {str(pk): name for pk, name in names.items()}
+        acts = [one.action for one in route.then]
+        self.assertEqual(
+            [[by_id[tag] for tag in one.tags] for one in acts if isinstance(one, AddTags)],
+            [["planets"], ["moon"]],
+        )
+
+    def test_a_sequence(self) -> None:
+        self.press("Sequences", "link")
+        self.press("New sequence")
+        self.reach("textbox", "What is it for?")
+        self.page.keyboard.type("Welcome")
+        self.press("Create sequence")
+        self.press("Emails of no list yet", exact=False)
+        self.choose("Its emails belong to the list", "Open-night news")
+        self.add("Add a step", "Send an email")
+        self.choose("Message", "Your guide")
+        self.add("Add a step", "Wait for some time")
+        self.reach("textbox", "Wait for")
+        self.page.keyboard.press("Control+a")
+        self.page.keyboard.type("3")
+        self.add("Add a step", "Send an email")
+        self.choose("Message", "Which one fits")
+        self.turn_on()
+        row = Sequence.objects.of(self.world.workspace).get(name="Welcome")
+        document = SequenceDocument.model_validate(row.revisions.get(state="live").document)
+        first, wait, second = document.lanes[0].steps
+        assert first.kind == "send" and wait.kind == "wait" and second.kind == "send"
+        self.assertEqual(first.message, str(self.world.guide.pk))
+        self.assertEqual((wait.duration.amount, wait.duration.unit), (3, "days"))
+        self.assertEqual(second.message, str(self.world.fits.pk))
+        self.assertEqual(document.list, str(self.world.news.pk))
