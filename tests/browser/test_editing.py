@@ -1,6 +1,6 @@
 """Editing a sheet: typing fast, undo and redo, leaving on a bad connection, the keyboard alone."""
 
-from playwright.sync_api import Locator, Page, Route, expect
+from playwright.sync_api import Dialog, Locator, Page, Route, expect
 
 from core.deciding import AddTags, ChangeScore, MakeTask, RouteDocument, Rule
 from core.sequences import SequenceDocument
@@ -154,7 +154,12 @@ class Editing(BrowserCase):
         expect(heading).to_have_value("On a failing server")
         # The browser itself asks whoever closes the tab.
         asked: list[str] = []
-        page.once("dialog", lambda one: (asked.append(one.type), one.dismiss()))
+
+        def stay(dialog: Dialog) -> None:
+            asked.append(dialog.type)
+            dialog.dismiss()
+
+        page.once("dialog", stay)
         page.close(run_before_unload=True)
         page.wait_for_timeout(500)
         self.assertEqual(asked, ["beforeunload"])
