@@ -2,6 +2,7 @@
 
 import random
 from datetime import datetime, timedelta
+from itertools import groupby
 
 from django.conf import settings
 from django.utils import timezone
@@ -58,9 +59,8 @@ COUNTS = {
 MEMBERS = 420
 DESK_DAYS = 760
 DESK_EACH_MONTH = 155
-TOGETHER = timedelta(hours=3)
-"""Visitors who would come within it come one right after the other, and are routed together."""
-_BETWEEN = timedelta(seconds=5)
+_BETWEEN = timedelta(minutes=3)
+"""Between the visitors of a day, who come one after the other: the rest follows once for all of them."""
 _MOMENT = timedelta(seconds=1)
 
 
@@ -141,29 +141,23 @@ def _furnish(house: House) -> None:
 def _live_through(
     workspace: Workspace, coming: list[Visit], now: datetime, chance: random.Random
 ) -> None:
-    """Let the visitors come one by one, and time go by between them."""
+    """Let the visitors come, day by day, and time go by between them."""
     refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
-    came: list[str] = []
-    counted, looked = 0, now.date()
-    for number, visit in enumerate(coming):
-        answers = visit.answers
-        if number == refused[-40]:
-            answers = (("email", "no-such-person@example.net"), *answers[1:])
-        if not came:
-            first = max(visit.at, clock.now(workspace) + _MOMENT)
-            clock.set_time(workspace, first)
-            go_on_due(str(workspace.pk))
-            if looked != first.date():
-                looked = first.date()
-                look(workspace)
-        clock.set_time(workspace, first + len(came) * _BETWEEN)
-        came.append(_come(workspace, visit, answers, f"demo-{number}:{number}"))
-        following = coming[number + 1].at if number + 1 < len(coming) else now
-        if following - first < TOGETHER:
-            continue
-        for pk in came:
-            route_submission(pk)
-        came = []
+    unknown = ("email", "no-such-person@example.net")
+    counted = 0
+    for _, day in groupby(enumerate(coming), key=lambda one: one[1].at.date()):
+        visits = list(day)
+        # Around the one in the middle, so that it is day where most of them are.
+        begins = min(visits[len(visits) // 2][1].at, now - len(visits) * _BETWEEN)
+        clock.set_time(workspace, max(begins, clock.now(workspace) + _MOMENT))
+        go_on_due(str(workspace.pk))
+        look(workspace)
+        for number, visit in visits:
+            answers = visit.answers
+            if number == refused[-40]:
+                answers = (unknown, *answers[1:])
+            route_submission(_come(workspace, visit, answers, f"demo-{number}:{number}"))
+            clock.set_time(workspace, clock.now(workspace) + _BETWEEN)
         show_signals(workspace)
         deliver_queued(workspace)
         hand_over_queued(workspace)
@@ -171,7 +165,7 @@ def _live_through(
         if number // 200 > counted:
             counted = number // 200
             count_rows()
-        if chance.random() < 0.12:
+        if chance.random() < 0.25:
             _somebody_leaves(workspace, chance)
     move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
     some_come_back(workspace)

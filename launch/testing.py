@@ -33,7 +33,7 @@ def run_tests(parts: list[str]) -> int:
     counts = _Counts(folder)
     try:
         cluster.start()
-        environment = _environment(cluster, folder)
+        environment = settings_for(cluster, folder)
         suites = [one for one in SUITES if not parts or one in parts]
         checks = _checks() if not parts or "checks" in parts else []
         if not parts or "browser" in parts:
@@ -157,12 +157,14 @@ def _checks() -> list[tuple[str, list[str], Path]]:
         ("ruff format", [f"{tool}/ruff", "format", "--check", "."], ROOT),
         ("import rules", [f"{tool}/lint-imports"], ROOT),
         ("migrations", [str(PYTHON), "manage.py", "makemigrations", "--check"], ROOT),
+        ("tables as migrated", [str(PYTHON), "-m", "launch.tables", "--check"], ROOT),
         ("API types", [str(PYTHON), "-m", "launch.api_types", "--check"], ROOT),
         ("prettier", ["npm", "run", "--silent", "format"], WEB),
     ]
 
 
-def _environment(cluster: Cluster, folder: Path) -> dict[str, str]:
+def settings_for(cluster: Cluster, folder: Path) -> dict[str, str]:
+    """The environment of what runs on a cluster of tests."""
     return {
         **os.environ,
         **cluster.environment(),
