@@ -7,7 +7,6 @@ import signal
 import subprocess
 import tempfile
 import time
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from .builds import PYTHON, ROOT, VENV, WEB
@@ -16,7 +15,11 @@ from .words import say
 
 CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
 SUITES = {"core": ["core"], "server": ["tests.server"], "browser": ["tests.browser"]}
-PROCESSES = {"server": 2, "browser": 1}
+COPIES = ("server", "browser")
+"""The suites whose tables are copies of those that are made once."""
+BESIDE = ("browser",)
+"""What waits for pages most of its time: it runs beside everything else, one after the other."""
+PROCESSES = {"server": 2}
 """How many share a large suite; much of the server's waits for others: workers and mail servers."""
 
 
@@ -66,30 +69,26 @@ class _Counts:
         checks: list[tuple[str, list[str], Path]],
         environment: dict[str, str],
     ) -> None:
-        """Run the checks, then the suites by Django's runner, on databases of their own.
+        """Run the checks, and the suites by Django's runner, on databases of their own.
 
         What a suite says is shown when it is over.
         """
-        migrate = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
-        large = [one for one in suites if one in PROCESSES]
-        if large:
-            # The longest first.
-            checks = [("tables", migrate, ROOT), *checks]
-        running = [_Suite(one, self.folder, environment) for one in suites if one not in large]
-        lanes = ThreadPoolExecutor(2)
+        tables = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
+        if any(one in COPIES for one in suites):
+            self.add_check("tables", _run(tables, ROOT, environment))
+        running: list[_Suite] = []
         try:
-            # Few at a time: they do nothing but compute.
-            done = lanes.map(lambda one: _run(one[1], one[2], environment), checks)
-            for (name, _, _), ok in zip(checks, done, strict=True):
-                self.add_check(name, ok)
+            for name in (one for one in suites if one in BESIDE):
+                running.append(_Suite(name, self.folder, environment))
+            for name, command, where in checks:
+                self.add_check(name, _run(command, where, environment))
+            for name in (one for one in suites if one not in BESIDE):
+                running.append(_Suite(name, self.folder, environment))
+                self._add(running[-1])
             for suite in running:
-                self._add(suite)
-            started = [_Suite(one, self.folder, environment) for one in large]
-            running += started
-            for suite in started:
-                self._add(suite)
+                if suite.name in BESIDE:
+                    self._add(suite)
         finally:
-            lanes.shutdown(wait=False, cancel_futures=True)
             for suite in running:
                 suite.stop()
 
