@@ -24,7 +24,7 @@ from server.routes.actions import turn_on  # noqa: E402
 from server.sources.actions import make_source, route_of_revision, save_route_draft  # noqa: E402
 from server.sources.models import Source  # noqa: E402
 from server.sources.tokens import new_rendering  # noqa: E402
-from server.submissions.models import Submission  # noqa: E402
+from server.submissions.models import FileImport, Submission  # noqa: E402
 from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
@@ -145,21 +145,22 @@ def routed_p95() -> dict[str, Any]:
 
 def import_rows() -> dict[str, Any]:
     """Rows of a file imported, mapped and routed per second by one worker, beside COPY of the rows
-    that it leaves in all tables. What it does to live posts is measured by `mixed`."""
+    that it leaves in all tables; then the same people with other names, and two files by two workers.
+    What it does to live posts is measured by `mixed`."""
     _fresh()
     _form()
-    source, content = _file(ROWS)
-    row = put_in(source, content)
-    worker = subprocess.run(
-        [sys.executable, "-m", "bench.work", str(row.pk)],
-        stdout=subprocess.PIPE,
-        timeout=LONGEST,
-        check=True,
-    )
-    seconds, megabytes = json.loads(worker.stdout)
-    row.refresh_from_db()
-    rate = ROWS / seconds
-    copied = ROWS / copy_seconds()
+    source = _files()
+    seconds, megabytes, row = _imported(source, _file(ROWS))
+    rate, copied = ROWS / seconds, ROWS / copy_seconds()
+    people = Subscriber.everywhere.count()
+    bytes_each = size_of() / people
+    again, _, updated = _imported(source, _file(ROWS, first="UNA"))
+    files = [put_in(source, _file(ROWS, prefix=name)) for name in ("s", "t")]
+    workers = [_worker(one) for one in files]
+    said = [json.loads(one.communicate(timeout=LONGEST)[0]) for one in workers]
+    two = 2 * ROWS / max(each for each, _ in said)
+    if Subscriber.everywhere.count() != people + 2 * ROWS:
+        raise RuntimeError("two workers did not put in what two files hold")
     return {
         "value": round(rate, 1),
         "unit": "1/s",
@@ -167,8 +168,25 @@ def import_rows() -> dict[str, Any]:
         "ratio": round(rate / copied, 4),
         "rows": row.counts.get("new", 0),
         "peak_mb": round(megabytes),
-        "bytes_per_person": round(size_of() / Subscriber.everywhere.count()),
+        "bytes_per_person": round(bytes_each),
+        "updated": round(updated.counts.get("updated", 0) / again, 1),
+        "two_workers": round(two / rate, 2),
     }
+
+
+def _imported(source: Source, content: bytes) -> tuple[float, float, FileImport]:
+    """A file put in by one worker: its seconds, its peak of memory in MB, and what came of it."""
+    row = put_in(source, content)
+    said, _ = _worker(row).communicate(timeout=LONGEST)
+    seconds, megabytes = json.loads(said)
+    row.refresh_from_db()
+    return seconds, megabytes, row
+
+
+def _worker(row: FileImport) -> subprocess.Popen[bytes]:
+    return subprocess.Popen(
+        [sys.executable, "-m", "bench.work", str(row.pk)], stdout=subprocess.PIPE
+    )
 
 
 def mixed() -> dict[str, Any]:
@@ -177,7 +195,7 @@ def mixed() -> dict[str, Any]:
     take to be answered is told beside it."""
     _fresh()
     path, revision = _form()
-    source, content = _file(50_000)
+    source, content = _files(), _file(50_000)
     workers = [subprocess.Popen([sys.executable, "manage.py", "worker", "live"])]
     try:
         time.sleep(4)
@@ -231,17 +249,23 @@ def _routed_of(path: str, revision: str, turn: int, answers: list[float]) -> lis
     ]
 
 
-def _file(rows: int) -> tuple[Source, bytes]:
-    """A source of files by the form's route, and a file of that many rows."""
+def _files() -> Source:
+    """A source of files by the form's route."""
     source = make_source(
         Workspace.objects.get(), "File", None, key="bench-file", kind=Source.Kind.FILE
     )
     route = route_of_revision(str(Source.everywhere.get(key="bench").revisions.get().pk))
     save_route_draft(source, route, 1, None)
+    return source
+
+
+def _file(rows: int, prefix: str = "r", first: str = "INES") -> bytes:
+    """A file of that many people, each with a surname of their own."""
     lines = "".join(
-        f"r{n}@example.com,INES {_letters(n).upper()},I look at planets\r\n" for n in range(rows)
+        f"{prefix}{n}@example.com,{first} {_letters(n).upper()},I look at planets\r\n"
+        for n in range(rows)
     )
-    return source, f"email,first_name,look\r\n{lines}".encode()
+    return f"email,first_name,look\r\n{lines}".encode()
 
 
 def _letters(number: int) -> str:

@@ -6,6 +6,7 @@ import shutil
 import signal
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import FrameType
 
@@ -71,12 +72,16 @@ def demo(words: list[str]) -> int:
     world = World(data_folder(), _port())
     pid = world.data / "run.pid"
     interface = builds.Beside("build")
+    beside = ThreadPoolExecutor(1)
     try:
+        # Both cores have something to do: what needs nothing of the other goes beside it.
+        database = beside.submit(world.start_database)
         builds.python_environment(development=False)
-        world.prepare()
+        database.result()
+        world.make_tables()
+        pages = beside.submit(_collect_once_built, world, interface)
         world.load_demo()
-        interface.wait()
-        world.collect()
+        pages.result()
         pid.write_text(str(os.getpid()))
         say("starting web, worker and outside")
         world.start()
@@ -93,9 +98,15 @@ def demo(words: list[str]) -> int:
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         interface.stop()
+        beside.shutdown(cancel_futures=True)
         world.stop()
         pid.unlink(missing_ok=True)
     return 0
+
+
+def _collect_once_built(world: World, interface: builds.Beside) -> None:
+    interface.wait()
+    world.collect()
 
 
 def build(words: list[str]) -> int:
@@ -113,7 +124,8 @@ def dev(words: list[str]) -> int:
     builds.front_end()
     world = World(data_folder(), _port())
     try:
-        world.prepare()
+        world.start_database()
+        world.make_tables()
         world.load_demo()
         world.collect()
         world.start()
@@ -188,7 +200,8 @@ def _with_own_world(
         shutil.rmtree(data_folder() / name, ignore_errors=True)
     world = World(data_folder() / name, free_port())
     try:
-        world.prepare()
+        world.start_database()
+        world.make_tables()
         if demo_data:
             world.load_demo()
         world.collect()

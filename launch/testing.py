@@ -16,11 +16,10 @@ from .words import say
 CODE = ["core", "server", "outside", "demo", "launch", "bench", "tests"]
 SUITES = {"core": ["core"], "server": ["tests.server"], "browser": ["tests.browser"]}
 COPIES = ("server", "browser")
-"""The suites whose tables are copies of those that are made once."""
-BESIDE = ("browser",)
-"""What waits for pages most of its time: it runs beside everything else, one after the other."""
+"""The large suites, on copies of tables that are made once. Much of their time is waiting, for
+workers, mail servers and pages, so they begin first, and the rest runs beside them."""
 PROCESSES = {"server": 2}
-"""How many share a large suite; much of the server's waits for others: workers and mail servers."""
+"""How many share a suite."""
 
 
 def run_tests(parts: list[str]) -> int:
@@ -76,18 +75,14 @@ class _Counts:
         tables = [str(PYTHON), "manage.py", "migrate", "--verbosity", "0"]
         if any(one in COPIES for one in suites):
             self.add_check("tables", _run(tables, ROOT, environment))
-        running: list[_Suite] = []
+        running = [_Suite(one, self.folder, environment) for one in suites if one in COPIES]
         try:
-            for name in (one for one in suites if one in BESIDE):
-                running.append(_Suite(name, self.folder, environment))
             for name, command, where in checks:
                 self.add_check(name, _run(command, where, environment))
-            for name in (one for one in suites if one not in BESIDE):
-                running.append(_Suite(name, self.folder, environment))
-                self._add(running[-1])
+            for name in (one for one in suites if one not in COPIES):
+                running.insert(0, _Suite(name, self.folder, environment))
             for suite in running:
-                if suite.name in BESIDE:
-                    self._add(suite)
+                self._add(suite)
         finally:
             for suite in running:
                 suite.stop()

@@ -67,11 +67,14 @@ class World:
             "YALLA_DEMO_PASSWORD": os.environ.get("YALLA_DEMO_PASSWORD", PASSWORD),
         }
 
-    def prepare(self) -> None:
-        """Start the database, and bring its tables up to date."""
+    def start_database(self) -> None:
+        """Start PostgreSQL; it is made where there is none."""
         for port in (self.port, self.outside_port, self.smtp_port, self.inbound_port):
             _check_free(port)
         self.cluster.start()
+
+    def make_tables(self) -> None:
+        """Bring the tables up to date."""
         say("bringing the tables up to date")
         self.manage("migrate", "--verbosity", "0")
 

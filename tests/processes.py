@@ -4,6 +4,7 @@ import os
 import signal
 import subprocess
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 from django.db import connection
@@ -22,6 +23,20 @@ def start(*words: str, **settings: str) -> subprocess.Popen[bytes]:
         **settings,
     }
     return subprocess.Popen([sys.executable, *words], cwd=ROOT, env=environment)
+
+
+_ends: list[Callable[[], None]] = []
+
+
+def at_end(ends: Callable[[], None]) -> None:
+    """Call `ends` after the last test of the run, while its database is still there."""
+    _ends.append(ends)
+
+
+def end_all() -> None:
+    """End what tests share."""
+    while _ends:
+        _ends.pop()()
 
 
 def stop(process: subprocess.Popen[bytes]) -> None:

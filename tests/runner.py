@@ -12,6 +12,7 @@ from django.test.runner import DiscoverRunner
 from hypothesis import settings as hypothesis_settings
 
 import core.tests
+from tests.processes import end_all
 
 hypothesis_settings.load_profile(core.tests.PROFILE)
 
@@ -25,6 +26,12 @@ class Runner(DiscoverRunner):
         # Hashing that is slow on purpose would only slow the tests.
         settings.CHECKS_HISTORY = True
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+    def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
+        try:
+            return super().run_suite(suite, **kwargs)
+        finally:
+            end_all()
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
         file = os.environ.get("YALLA_COUNTS")

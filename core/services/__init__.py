@@ -36,7 +36,7 @@ from .fields import (
     read_fields,
 )
 from .handover import Chosen, ChosenRow, Handover, choose
-from .heard import HeardRule, Told, understand
+from .heard import HeardRule, Told, happened_at, understand
 from .payload import FarLine, Filled, Given, Payload, fill_lines, to_far, type_in_words
 from .templates import fill, fill_path, fill_text, template_problem
 from .verdict import MOST_TRIES, Means, Verdict, error_sentence, judge, retry_after, wait_before
@@ -91,6 +91,7 @@ __all__ = [
     "fill_path",
     "fill_text",
     "found",
+    "happened_at",
     "judge",
     "path_problem",
     "read_fields",

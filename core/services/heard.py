@@ -84,6 +84,19 @@ def _texts(paths: Mapping[str, str], event: Any) -> dict[str, str]:
     return {name: one for name, one in found.items() if one}
 
 
+def happened_at(said: datetime | None, received: datetime) -> datetime:
+    """When an event happened that was received then.
+
+    One that is told to the second may have happened until its end: who buys in the second in which they
+    entered a sequence has bought after it. Nothing happens after it was received.
+    """
+    if said is None:
+        return received
+    if said.microsecond == 0:
+        said = said.replace(microsecond=999_999)
+    return min(said, received)
+
+
 def moment(text: str) -> datetime | None:
     """A moment as ISO 8601 or seconds of the epoch; None where it is neither."""
     if not text:

@@ -38,6 +38,7 @@ from core.services import (
     fill_lines,
     fill_path,
     fill_text,
+    happened_at,
     judge,
     read_fields,
     retry_after,
@@ -512,6 +513,18 @@ class Hearing_(TestCase):
         self.assertEqual(told.data, {"product": "Atlas", "amount": "24.5"})
         self.assertEqual((told.fields, told.problem), ({}, None))
         self.assertEqual(told.at, datetime(2026, 11, 26, 10, tzinfo=UTC))
+
+    def test_what_is_told_to_the_second_happened_by_its_end(self) -> None:
+        # A sequence is entered at .640; the shop tells whole seconds, and is heard a while later.
+        second = datetime(2026, 11, 26, 10, 0, 7, tzinfo=UTC)
+        entered = second.replace(microsecond=640_000)
+        soon, later = second.replace(microsecond=900_000), second + timedelta(seconds=3)
+        self.assertEqual(happened_at(second, soon), soon)
+        self.assertGreater(happened_at(second, later), entered)
+        self.assertLess(happened_at(second, later), second + timedelta(seconds=1))
+        self.assertEqual(happened_at(entered, later), entered)
+        self.assertEqual(happened_at(later, soon), soon)
+        self.assertEqual(happened_at(None, soon), soon)
 
     def test_other_kinds_and_no_address(self) -> None:
         self.assertIsNone(understand(self.HEARING, {"type": "order.sent"}).kind)

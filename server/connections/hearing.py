@@ -21,7 +21,7 @@ from standardwebhooks.webhooks import WebhookVerificationError
 from core.deciding import taken
 from core.documents import DEEPEST, Because, TooDeep, first_unclean, read_json
 from core.people import Catalogue, Person
-from core.services import HeardRule, ServiceDescription, Told, understand
+from core.services import HeardRule, ServiceDescription, Told, happened_at, understand
 from core.values import address_key
 from server.people.actions import apply_effects, fact, unsubscribe
 from server.people.erased import erased_at
@@ -277,7 +277,7 @@ class _Taking:
             service_id=str(service.pk),
             service_name=service.name,
         )
-        at = min(told.at or row.at, row.at)
+        at = happened_at(told.at, row.at)
         known = self.people.get(person_key(told.address))
         erased = known is None and told.address in self.erased
         subscriber = None if erased else known or self._new(row, told, because)

@@ -1,25 +1,31 @@
 """The whole of it for a browser test: server, worker, outside world, and Chromium."""
 
+import contextlib
+import functools
 import os
 import re
 import secrets
+import shutil
 import smtplib
+import sqlite3
 import subprocess
 import tempfile
 import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 from unittest import TestResult
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management import CommandError
 from django.test import override_settings
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from django.test.testcases import LiveServerThread, QuietWSGIRequestHandler
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
-from tests.processes import start, stop
+from tests.processes import at_end, start, stop
 from tests.world import PASSWORD
 
 FLAGS = [
@@ -42,17 +48,106 @@ RETURN_DOMAIN = "back.larkmoor.example"
 expect.set_options(timeout=PATIENCE)
 
 
+class House:
+    """What all browser tests share, started with the first of them: the outside world, a worker, the
+    mail server that takes what comes back, and Chromium."""
+
+    def __init__(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="yalla-browser-"))
+        self.live_port, web, self.smtp, inbound = (free_port() for _ in range(4))
+        address = f"http://localhost:{self.live_port}"
+        self.outside = f"http://127.0.0.1:{web}"
+        self.mailbox = Mailbox(self.folder / "outside" / "mail")
+        self.settings = override_settings(
+            PUBLIC_ADDRESS=address,
+            CSRF_TRUSTED_ORIGINS=[address],
+            OUTSIDE_TOKEN=TOKEN,
+            OUTSIDE_ADDRESS=self.outside,
+            FETCH_HOSTS=[f"127.0.0.1:{web}"],
+            EMAIL_BACKEND="server.mail.backend.EmailBackend",
+            EMAIL_PORT=self.smtp,
+            RETURN_DOMAIN=RETURN_DOMAIN,
+        )
+        self._shared = {
+            "YALLA_DATA": str(self.folder),
+            "YALLA_PUBLIC_ADDRESS": address,
+            "YALLA_OUTSIDE_TOKEN": TOKEN,
+            "YALLA_OUTSIDE_PORT": str(web),
+            "YALLA_FETCH_HOSTS": f"127.0.0.1:{web}",
+            "YALLA_SMTP_PORT": str(self.smtp),
+            "YALLA_RETURN_DOMAIN": RETURN_DOMAIN,
+            "YALLA_INBOUND_PORT": str(inbound),
+        }
+        self._processes = [
+            self._start("-m", "outside"),
+            self._start("-m", "server.inbound"),
+        ]
+        self._worker = self._start("manage.py", "worker")
+        self._playwright = sync_playwright().start()
+        self.browser = self._chromium()
+        wait_until(lambda: _answers(self.smtp))
+
+    def ready(self) -> None:
+        """What an earlier test may have ended is there again, and what it left is gone."""
+        # A worker ends where the database fails it, and is started again (`Procfile`).
+        if self._worker.poll() is not None:
+            self._worker = self._start("manage.py", "worker")
+        if not self.browser.is_connected():
+            self.browser = self._chromium()
+        self.mailbox.empty()
+        with contextlib.closing(sqlite3.connect(self.folder / "outside" / "services.sqlite")) as db:
+            if db.execute("SELECT 1 FROM sqlite_master WHERE name = 'thing'").fetchone():
+                db.execute("DELETE FROM thing")
+                db.commit()
+
+    def kill_browser(self) -> None:
+        """End Chromium, whatever it is doing."""
+        subprocess.run(["pkill", "-KILL", "-f", "--", self._mark], check=False)
+
+    def end(self) -> None:
+        """End everything."""
+        self.browser.close()
+        self._playwright.stop()
+        for process in (*self._processes, self._worker):
+            stop(process)
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def _start(self, *words: str) -> subprocess.Popen[bytes]:
+        return start(*words, **self._shared)
+
+    def _chromium(self) -> Browser:
+        # Tells this browser's processes from any other's.
+        self._mark = f"--of-test={secrets.token_hex(8)}"
+        return self._playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=[*FLAGS, self._mark]
+        )
+
+
+@functools.cache
+def shared_house() -> House:
+    """The one of this run."""
+    house = House()
+    at_end(house.end)
+    return house
+
+
+class _Server(LiveServerThread):
+    """At the address that the processes know, where the class before this one has just left it."""
+
+    def _create_server(self, connections_override: Any = None) -> Any:
+        return self.server_class(
+            (self.host, self.port),
+            QuietWSGIRequestHandler,
+            allow_reuse_address=True,
+            connections_override=connections_override,
+        )
+
+
 class BrowserCase(StaticLiveServerTestCase):
     """Real processes on the database of the test, and a browser to look with."""
 
-    browser: Browser
-    mark: str
-    """Tells this browser's processes from any other's."""
-    playwright: Playwright
-    processes: list[subprocess.Popen[bytes]]
-    settings_on: override_settings
-    shared: dict[str, str]
-    folder: tempfile.TemporaryDirectory[str]
+    server_thread_class = _Server
+    house: House
     outside: str
     mailbox: Mailbox
 
@@ -60,54 +155,13 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         # Playwright's loop runs in this thread; the ORM is used here between its calls.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+        cls.house = shared_house()
+        cls.outside, cls.mailbox = cls.house.outside, cls.house.mailbox
+        cls.port = cls.house.live_port
+        cls.house.settings.enable()
+        cls.addClassCleanup(cls.house.settings.disable)
         super().setUpClass()
-        cls.folder = tempfile.TemporaryDirectory()
-        smtp, web, inbound = (str(free_port()) for _ in range(3))
-        cls.outside = f"http://127.0.0.1:{web}"
-        cls.mailbox = Mailbox(Path(cls.folder.name) / "outside" / "mail")
-        cls.settings_on = override_settings(
-            PUBLIC_ADDRESS=cls.live_server_url,
-            CSRF_TRUSTED_ORIGINS=[cls.live_server_url],
-            OUTSIDE_TOKEN=TOKEN,
-            OUTSIDE_ADDRESS=cls.outside,
-            FETCH_HOSTS=[f"127.0.0.1:{web}"],
-            EMAIL_BACKEND="server.mail.backend.EmailBackend",
-            EMAIL_PORT=int(smtp),
-            RETURN_DOMAIN=RETURN_DOMAIN,
-        )
-        cls.settings_on.enable()
-        shared = {
-            "YALLA_DATA": cls.folder.name,
-            "YALLA_PUBLIC_ADDRESS": cls.live_server_url,
-            "YALLA_OUTSIDE_TOKEN": TOKEN,
-            "YALLA_OUTSIDE_PORT": web,
-            "YALLA_FETCH_HOSTS": f"127.0.0.1:{web}",
-            "YALLA_SMTP_PORT": smtp,
-            "YALLA_RETURN_DOMAIN": RETURN_DOMAIN,
-            "YALLA_INBOUND_PORT": inbound,
-        }
-        cls.shared = shared
-        cls.processes = [
-            start("-m", "outside", **shared),
-            start("manage.py", "worker", **shared),
-            start("-m", "server.inbound", **shared),
-        ]
-        cls.playwright = sync_playwright().start()
-        cls.mark = f"--of-test={secrets.token_hex(8)}"
-        cls.browser = cls.playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=[*FLAGS, cls.mark]
-        )
-        wait_until(lambda: _answers(int(smtp)))
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        for process in cls.processes:
-            stop(process)
-        cls.settings_on.disable()
-        cls.folder.cleanup()
-        super().tearDownClass()
+        cls.house.ready()
 
     def _fixture_teardown(self) -> None:
         """Empty the tables; where the worker holds a row just then, PostgreSQL may end either."""
@@ -119,15 +173,11 @@ class BrowserCase(StaticLiveServerTestCase):
                 if not left:
                     raise
                 time.sleep(0.5)
-        # A worker ends where the database fails it, and is started again (`Procfile`).
-        if self.processes[1].poll() is not None:
-            self.processes[1] = start("manage.py", "worker", **self.shared)
+        self.house.ready()
 
     def run(self, result: TestResult | None = None) -> TestResult | None:
         """The test; where a call of the browser never comes back, the browser is ended, and it fails."""
-        watch = threading.Timer(
-            LONGEST, subprocess.run, [["pkill", "-KILL", "-f", "--", self.mark]]
-        )
+        watch = threading.Timer(LONGEST, self.house.kill_browser)
         watch.daemon = True
         watch.start()
         try:
@@ -138,7 +188,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, width: int = 1280, height: int = 800) -> Page:
         """A page in a private window; what goes wrong in it fails the test."""
         # Menus that still move under the pointer would take a click that was meant elsewhere.
-        context = self.browser.new_context(
+        context = self.house.browser.new_context(
             viewport={"width": width, "height": height}, reduced_motion="reduce"
         )
         context.set_default_timeout(PATIENCE)

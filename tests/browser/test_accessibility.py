@@ -268,7 +268,7 @@ class Accessibility(BrowserCase):
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
 
     def test_the_form_without_javascript_and_by_keyboard(self) -> None:
-        context = self.browser.new_context(java_script_enabled=False)
+        context = self.house.browser.new_context(java_script_enabled=False)
         self.addCleanup(context.close)
         page = context.new_page()
         page.goto(f"{self.live_server_url}/f/{self.world.source.key}")
@@ -281,7 +281,7 @@ class Accessibility(BrowserCase):
         self.assertEqual(self.world.source.submissions.count(), 2)
 
     def test_a_crash_of_a_room_leaves_a_sentence_and_a_way_back(self) -> None:
-        context = self.browser.new_context()
+        context = self.house.browser.new_context()
         self.addCleanup(context.close)
         page = context.new_page()
         self.sign_in(page, "noor@larkmoor.example")

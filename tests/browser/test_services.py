@@ -32,6 +32,8 @@ class Services(BrowserCase):
         page = self.over_there(service)
         page.get_by_label("From now on it").select_option(mood)
         page.get_by_role("button", name="Set", exact=True).click()
+        # Chromium may never close a page that it is just going to.
+        page.wait_for_load_state()
         page.close()
         # A page that lies behind others may not paint, and a click waits for that.
         self.page.bring_to_front()

@@ -2,7 +2,6 @@
 
 import csv
 import re
-from pathlib import Path
 from urllib.parse import urlencode
 
 from playwright.sync_api import Page, expect
@@ -307,7 +306,7 @@ class WaysIn(BrowserCase):
 
     def test_a_file_with_a_mistake_and_its_fix(self) -> None:
         page = self.make("Members", "File")
-        folder = Path(self.folder.name)
+        folder = self.house.folder
         file = folder / "members.csv"
         with file.open("w", encoding="windows-1252", newline="") as out:
             rows = csv.writer(out, delimiter=";")
