@@ -1,4 +1,4 @@
-"""People who came by files: the members' club's list, and the ticket desk's sheet of each month."""
+"""People who came by files: the members' club's list, and the ticket desk's sheets."""
 
 import csv
 import io
@@ -31,6 +31,8 @@ _GROWING = (
     "sequences_run",
     "mail_send",
 )
+_MONTHS = 3
+"""How many of them a sheet of the ticket desk holds."""
 _PAPER = "Ticked “Open-night news, about twice a month” on the slip at the ticket desk"
 
 
@@ -56,8 +58,8 @@ def put_in_members(house: House, members: list[Member]) -> None:
 
 
 def put_in_desk(house: House, months: list[list[DeskVisitor]], chance: random.Random) -> None:
-    """The ticket desk's slips, typed into a sheet for each month; each on the first of the next.
-    Some leave the list some weeks later."""
+    """The ticket desk's slips, typed into a sheet for each three months; each on the first of the month
+    that follows. Some leave the list some weeks later."""
     look = RouteRule(
         id="t2",
         action=TagByAnswer(
@@ -80,7 +82,8 @@ def put_in_desk(house: House, months: list[list[DeskVisitor]], chance: random.Ra
         then=(everybody(house, "ticket desk"), look),
     )
     source = _source(house, "Ticket desk", "ticket-desk", document)
-    for number, slips in enumerate(months):
+    for number in range(0, len(months), _MONTHS):
+        slips = [one for month in months[number : number + _MONTHS] for one in month]
         last = max(one.at for one in slips)
         begins = (last.replace(day=1) + timedelta(days=32)).replace(day=1)
         clock.set_time(house.workspace, begins.replace(hour=9, minute=20))
@@ -90,7 +93,7 @@ def put_in_desk(house: House, months: list[list[DeskVisitor]], chance: random.Ra
             for one in slips
         ]
         _put_in(house, source, f"desk-{last:%Y-%m}.csv", _csv(rows).encode(), _PAPER)
-        if number % 5 == 0:
+        if number % (2 * _MONTHS) == 0:
             count_rows()
         _some_leave(house, chance, begins + timedelta(days=18))
 
@@ -101,7 +104,7 @@ def _some_leave(house: House, chance: random.Random, at: datetime) -> None:
     there = Subscriber.objects.of(house.workspace).filter(
         memberships__list=news, memberships__state="subscribed"
     )
-    for person in chance.sample(list(there.order_by("pk")[:400]), 3):
+    for person in chance.sample(list(there.order_by("pk")[:400]), 3 * _MONTHS):
         person.workspace = house.workspace
         own.leave(person, [news])
 

@@ -22,9 +22,9 @@ def read_some(workspace: Workspace) -> None:
     fresh = Send.objects.of(workspace).filter(
         state="sent", sent_at__lte=now - timedelta(minutes=30), touches=None, opened_at=None
     )
-    for send in fresh.filter(sent_at__gt=now - timedelta(days=2)).select_related(
+    for send in fresh.filter(sent_at__gt=now - timedelta(days=3)).select_related(
         "revision", "subscriber", "message"
-    )[:60]:
+    )[:90]:
         # The same each time it is looked at.
         own = random.Random(f"{send.subscriber.address} {send.message.name}")
         said = own.random()

@@ -29,8 +29,9 @@ def python_environment(*, development: bool) -> None:
     say("installing the Python packages (once)")
     if not PYTHON.exists():
         run(["python3", "-m", "venv", VENV], "The virtual environment could not be made.")
+    # Compiled as it is imported: most of it never is.
     run(
-        [PYTHON, "-m", "pip", "install", "--quiet", "-r", requirements],
+        [PYTHON, "-m", "pip", "install", "--quiet", "--no-compile", "-r", requirements],
         "The Python packages could not be installed.",
     )
     mark.write_text(digest)

@@ -42,6 +42,8 @@ def main(words: list[str]) -> int:
     if command is None:
         print(USAGE)
         return 0 if words in ([], ["help"], ["--help"]) else 2
+    # Everything that starts here starts many times.
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
     # A shell that starts this in the background sets SIGINT to be ignored; Ctrl-C counts anyway.
     signal.signal(signal.SIGINT, _interrupt)
     signal.signal(signal.SIGTERM, _interrupt)

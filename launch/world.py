@@ -93,7 +93,7 @@ class World:
 
     def load_demo(self) -> None:
         """Make the demo data, if they are not there."""
-        say("making the demo data, if there are none (once, two to three minutes)")
+        say("making the demo data, if there are none (once, about a minute)")
         output = run(
             [PYTHON, "-m", "demo"],
             "The demo data could not be made.",
