@@ -104,7 +104,7 @@ def _some_leave(house: House, chance: random.Random, at: datetime) -> None:
     there = Subscriber.objects.of(house.workspace).filter(
         memberships__list=news, memberships__state="subscribed"
     )
-    for person in chance.sample(list(there.order_by("pk")[:400]), 3 * _MONTHS):
+    for person in chance.sample(list(there.order_by("pk")[:400]), _MONTHS):
         person.workspace = house.workspace
         own.leave(person, [news])
 
