@@ -59,7 +59,7 @@ COUNTS = {
 MEMBERS = 420
 DESK_DAYS = 760
 DESK_EACH_MONTH = 155
-_BETWEEN = timedelta(minutes=1)
+_BETWEEN = timedelta(minutes=3)
 """Between the visitors of a day, who come one after the other: the rest follows once for all of them."""
 _MOMENT = timedelta(seconds=1)
 
@@ -155,16 +155,12 @@ def _live_through(
         other = count % 2 == 1
         if other:
             look(workspace)
-        came = []
         for number, visit in visits:
             answers = visit.answers
             if number == refused[-40]:
                 answers = (unknown, *answers[1:])
-            came.append(_come(workspace, visit, answers, f"demo-{number}:{number}"))
+            route_submission(_come(workspace, visit, answers, f"demo-{number}:{number}"))
             clock.set_time(workspace, clock.now(workspace) + _BETWEEN)
-        # Each takes along what waits of its source.
-        for pk in came:
-            route_submission(pk)
         show_signals(workspace)
         deliver_queued(workspace)
         if other:
