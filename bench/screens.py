@@ -125,7 +125,7 @@ def _route(rules: int) -> str:
 
 def _browser(playwright: Any) -> Browser:
     browser: Browser = playwright.chromium.launch(
-        executable_path="/usr/bin/chromium", args=["--no-sandbox"]
+        executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"]
     )
     return browser
 

@@ -14,7 +14,7 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=FLAGS.split()
+            executable_path="/usr/bin/chromium-headless-shell", args=FLAGS.split()
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         at = _sign_in(page)

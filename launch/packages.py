@@ -29,8 +29,8 @@ def install_missing(*, browser: bool, mail: bool = False) -> None:
     wanted = []
     if postgres_bin() is None:
         wanted.append("postgresql")
-    if browser and not Path("/usr/bin/chromium").exists():
-        wanted.append("chromium")
+    if browser and not Path("/usr/bin/chromium-headless-shell").exists():
+        wanted.append("chromium-headless-shell")
     if mail:
         wanted += [name for name, program in _MAIL.items() if not Path(program).exists()]
     if subprocess.run(

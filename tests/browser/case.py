@@ -119,7 +119,7 @@ class House:
         # Tells this browser's processes from any other's.
         self._mark = f"--of-test={secrets.token_hex(8)}"
         return self._playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=[*FLAGS, self._mark]
+            executable_path="/usr/bin/chromium-headless-shell", args=[*FLAGS, self._mark]
         )
 
 
