@@ -151,7 +151,7 @@ def _checks() -> list[tuple[str, list[str], Path]]:
         ("ruff format", [f"{tool}/ruff", "format", "--check", "."], ROOT),
         ("import rules", [f"{tool}/lint-imports"], ROOT),
         ("migrations", [str(PYTHON), "manage.py", "makemigrations", "--check"], ROOT),
-        ("tables as migrated", [str(PYTHON), "-m", "launch.tables", "--check"], ROOT),
+        ("tables as migrated", [str(PYTHON), "-m", "launch.tables", "--check", "--here"], ROOT),
         ("API types", [str(PYTHON), "-m", "launch.api_types", "--check"], ROOT),
         ("prettier", ["npm", "run", "--silent", "format"], WEB),
     ]
