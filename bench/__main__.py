@@ -40,7 +40,7 @@ from .services import handoff, heard  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 CLIENTS = 8
-ROUNDS = 3
+ROUNDS = 5
 SECONDS = 5.0
 ROWS = 30_000
 LONGEST = 1_200

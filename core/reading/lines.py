@@ -197,7 +197,20 @@ def read_into(
         said = "\n".join(labels.get(one, one) for one in text.split("\n"))
     if target.type in ("text", "long_text") and offered and line.part == "whole":
         text = said.replace("\n", ", ")
-    options = ReadingOptions(
+    # An address, which every submission has, is read in one way only.
+    options = _WHOLE if target.type == "email" else _options(target, line, country)
+    value = read(target.type, text, options)
+    if isinstance(value, Problem) and value.code == "unknown_choice" and said != text:
+        # The form's key may be spelt otherwise than the field's; its label decides then.
+        return read(target.type, said, options)
+    return value
+
+
+_WHOLE = ReadingOptions()
+
+
+def _options(target: FieldFacts, line: ReadLine, country: str) -> ReadingOptions:
+    return ReadingOptions(
         part=line.part,
         case_right=line.case_right,
         choices=target.choices,
@@ -207,11 +220,6 @@ def read_into(
         yes_words=line.yes_words,
         no_words=line.no_words,
     )
-    value = read(target.type, text, options)
-    if isinstance(value, Problem) and value.code == "unknown_choice" and said != text:
-        # The form's key may be spelt otherwise than the field's; its label decides then.
-        return read(target.type, said, options)
-    return value
 
 
 def _no_field(line: ReadLine) -> Problem:

@@ -152,10 +152,10 @@ def _come_to(walk: Walk, lane: Lane, step: LaneStep) -> None:
     """The run comes to a step at the walk's moment."""
     run = walk.run
     # A step may look at when it was come to.
-    walk.run = replace(run, lane=lane.id, step=step.id, came_at=walk.moment, moved=())
+    walk.run = run.at(lane.id, step.id, walk.moment, run.due_at)
     walk.effects.append(CameTo(step=step.id, at=walk.moment, lap=run.lap))
     settled = step.due(walk)
-    walk.run = replace(walk.run, due_at=settled.at, moved=settled.moves)
+    walk.run = run.at(lane.id, step.id, walk.moment, settled.at, settled.moves)
 
 
 def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:

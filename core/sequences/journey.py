@@ -1,7 +1,7 @@
 """Where a run stands, what it looks at on its way, and one walk from step to step."""
 
 import hashlib
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -31,8 +31,28 @@ class RunState:
     """The goals that are reached, or that held when it began and so do not count."""
     ended: EndReason | None = None
 
+    def at(
+        self,
+        lane: str,
+        step: str,
+        came_at: datetime,
+        due_at: datetime | None,
+        moved: tuple[Move, ...] = (),
+    ) -> "RunState":
+        """The same run at another step: `replace`, in a third of its time."""
+        return RunState(
+            lane=lane,
+            step=step,
+            came_at=came_at,
+            due_at=due_at,
+            moved=moved,
+            lap=self.lap,
+            goals=self.goals,
+            ended=self.ended,
+        )
 
-@dataclass(frozen=True)
+
+@value
 class Journey:
     """What stays the same on the way: whose run it is, where it began, and what exists."""
 

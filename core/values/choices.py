@@ -33,6 +33,9 @@ def read_choices(text: str, choices: tuple[Choice, ...]) -> tuple[str, ...] | Pr
     Several are divided by line breaks, as answers of one name are; else by semicolons,
     else by commas. An option whose own name holds a mark is taken whole.
     """
+    whole = _named(text, choices)
+    if whole is not None:
+        return (whole,)
     parts = [text]
     for mark in ("\n", ";", ","):
         parts = [

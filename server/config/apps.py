@@ -5,5 +5,8 @@ class ServerConfig(AppConfig):
     name = "server.config"
 
     def ready(self) -> None:
-        """Register the checks of the whole server."""
+        """Register the checks of the whole server, and how it reads times."""
         from . import checks  # noqa: F401
+        from .times import load_times_compiled
+
+        load_times_compiled()

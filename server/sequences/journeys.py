@@ -1,7 +1,6 @@
 """What runs look at on their way, from rows."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from core.conditions import Group, leaves
 from core.deciding import ChangeSubscription
@@ -45,8 +44,10 @@ def base_journey(workspace: Workspace) -> Journey:
 
 def journey_of(run: Run, base: Journey) -> Journey:
     """What a run looks at; its sequence and its cause have been loaded."""
-    return replace(
-        base,
+    return Journey(
+        catalogue=base.catalogue,
+        times=base.times,
+        gap=base.gap,
         sequence_id=str(run.sequence_id),
         name=run.sequence.name,
         run_id=str(run.pk),
