@@ -60,7 +60,7 @@ from .models import FilePart, RefusedRow
 from .tables import LARGEST, MOST_ROWS, open_table
 
 State = FileImport.State
-BATCH = 500
+BATCH = 1000
 PART = 1024 * 1024
 SHOWN = 8
 _START = 64 * 1024
@@ -489,7 +489,9 @@ def _submission(row: FileImport, line: Row, answers: Answers, now: datetime) -> 
 
 def _known_keys(row: FileImport, made: list[Submission]) -> set[str]:
     wanted = [one.idempotency_key for one in made]
-    rows = Submission.everywhere.filter(source=row.source, idempotency_key__in=wanted)
+    rows = Submission.everywhere.filter(
+        among_texts("idempotency_key", wanted), source=row.source_id
+    )
     return set(rows.values_list("idempotency_key", flat=True))
 
 

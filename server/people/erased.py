@@ -7,7 +7,6 @@ and every one of them is looked for, so that a key can be replaced without forge
 import hmac
 from collections.abc import Iterable, Iterator
 from datetime import datetime
-from hashlib import sha256
 
 from django.conf import settings
 
@@ -23,7 +22,7 @@ def erased_keys(workspace: Workspace, address: str) -> list[str]:
     """The hashes by which an erased address may be known, that of the newest key first. They say
     nothing without the keys."""
     words = f"yalla.erased/{workspace.pk}/{address_key(address)}".encode()
-    return [hmac.new(key.encode(), words, sha256).hexdigest() for key in settings.ERASURE_KEYS]
+    return [hmac.digest(key.encode(), words, "sha256").hex() for key in settings.ERASURE_KEYS]
 
 
 def remember_erased(workspace: Workspace, address: str) -> None:
