@@ -6,12 +6,32 @@ from core.deciding import AddTags, ChangeScore, MakeTask, RouteDocument, Rule
 from core.sequences import SequenceDocument
 from server.people.models import Tag
 from server.sequences.models import Sequence
-from server.sources.actions import route_of_revision, save_route_draft, shown_revision
+from server.sources.actions import (
+    make_source,
+    route_of_revision,
+    save_route_draft,
+    shown_revision,
+)
 from server.sources.models import Source
 from tests.browser.case import BrowserCase
 from tests.world import make_world
 
 WORDS = "Clear skies over the moor tonight, and the dome is open from dusk until the Moon sets. "
+_SLOW_LINE = {
+    "offline": False,
+    "latency": 200,
+    "downloadThroughput": -1,
+    "uploadThroughput": -1,
+}
+"""Milliseconds for each answer, and no bound on its speed."""
+_GOOD = 0.1
+"""The most cumulative layout shift that is called good (Web Vitals, Google, "CLS")."""
+_COUNT_SHIFTS = """
+window.shifted = 0;
+new PerformanceObserver((list) => {
+  for (const one of list.getEntries()) if (!one.hadRecentInput) window.shifted += one.value;
+}).observe({ type: "layout-shift", buffered: true });
+"""
 MOST_TABS = 160
 """To come by the keyboard from anywhere on a sheet to anywhere else."""
 
@@ -67,6 +87,39 @@ class Editing(BrowserCase):
         self.saved()
         [*_, last] = self.stored().then
         self.assertEqual(last.action, MakeTask(title=f"Call them {WORDS}{WORDS}"[:200]))
+
+    def test_a_click_lands_where_it_was_aimed_on_a_slow_line(self) -> None:
+        """Whoever aims at a line as soon as it shows meets it: nothing that comes later moves it."""
+        tag = str(Tag.objects.of(self.workspace).get(name="moon").pk)
+        rule = Rule(id="t", action=AddTags(tags=(tag,)))
+        self.page.add_init_script(_COUNT_SHIFTS)
+        line = self.page.context.new_cdp_session(self.page)
+        line.send("Network.enable")
+        line.send("Network.emulateNetworkConditions", _SLOW_LINE)
+        for kind in Source.Kind:
+            source = make_source(self.workspace, f"By {kind}", None, kind=kind)
+            document = RouteDocument.model_validate(shown_revision(source).document)
+            then = document.model_copy(update={"then": (rule,)})
+            save_route_draft(source, then, None, None)
+            with self.subTest(kind):
+                self.page.goto(f"{self.at}/sources/{source.pk}", wait_until="commit")
+                edit = self.page.get_by_role("button", name="Edit rule 1", exact=True)
+                edit.scroll_into_view_if_needed()
+                self.press_slowly(edit)
+                done = self.page.get_by_role("button", name="Done with rule")
+                expect(done).to_be_visible()
+                self.page.wait_for_load_state("networkidle")
+                self.assertLessEqual(self.page.evaluate("window.shifted"), _GOOD)
+
+    def press_slowly(self, at: Locator) -> None:
+        """Press the mouse where something stands now, as people do: not where it may go."""
+        box = at.bounding_box()
+        assert box is not None
+        self.page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        self.page.wait_for_timeout(100)
+        self.page.mouse.down()
+        self.page.wait_for_timeout(80)
+        self.page.mouse.up()
 
     def test_undo_and_redo_of_a_route(self) -> None:
         heading = self.open_heading()

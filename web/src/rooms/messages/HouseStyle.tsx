@@ -5,9 +5,11 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
+import { isComing } from "../../api/isComing";
+import { picturesQuery } from "../../api/messages";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -42,8 +44,10 @@ const FACES: [Settings["style"]["face"], string][] = [
 
 /** How letters look, and what is counted of them. */
 export function HouseStyle() {
+  const workspace = useSlug();
   const { data, error } = useMailSettings();
-  if (!data) return <Loading error={error} />;
+  const coming = isComing(useQuery(picturesQuery(workspace)));
+  if (!data || coming) return <Loading error={error} />;
   return <StyleForm stored={data} />;
 }
 
@@ -127,7 +131,12 @@ function StyleForm({ stored }: { stored: Settings }) {
                   component="img"
                   src={logo.address}
                   alt={logo.alt}
-                  sx={{ height: 40, maxWidth: 200, objectFit: "contain" }}
+                  sx={{
+                    height: 40,
+                    maxWidth: 200,
+                    objectFit: "contain",
+                    aspectRatio: `${logo.width} / ${logo.height}`,
+                  }}
                 />
               ) : (
                 <Typography variant="body2" color="textSecondary">

@@ -39,6 +39,7 @@ export function LetterSample({ style, logo }: LetterSampleProps) {
                     sx={{
                       display: "block",
                       width: Math.min(style.logo_width, logo.width),
+                      aspectRatio: `${logo.width} / ${logo.height}`,
                       mb: 1.5,
                     }}
                   />

@@ -4,7 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { HandoffsOf } from "../services/HandoffsOf";
 import { useParams } from "react-router";
-import { personQuery } from "../../api/people";
+import { isComing } from "../../api/isComing";
+import { mergesQuery, personQuery, personRunsQuery, tasksQuery } from "../../api/people";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
@@ -34,7 +35,12 @@ export function Person() {
   const done = (what: "fields" | "tags") => () =>
     setChanging((now) => (now === what ? undefined : now));
   const { data, error } = useQuery(personQuery(workspace, person));
-  if (!data) return <Loading error={error} />;
+  const first = [
+    useQuery(mergesQuery(workspace, person)),
+    useQuery(tasksQuery(workspace, person)),
+    useQuery(personRunsQuery(workspace, person)),
+  ].map(isComing);
+  if (!data || first.includes(true)) return <Loading error={error} />;
   return (
     <Sheet
       title={data.name || data.address}

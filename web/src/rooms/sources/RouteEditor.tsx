@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
+import { isComing } from "../../api/isComing";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { MissingThings } from "../../parts/MissingThings";
@@ -49,7 +50,8 @@ export function RouteEditor({ source }: { source: Source }) {
     sampled?.answers ??
     (source.kind === "form" ? typedSample(document.form.questions) : seenSample(seen?.questions));
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
-  const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
+  const asked = useSample(source.id, document, answers, context, lately !== undefined);
+  const sample = asked.data;
 
   const passing = useMemo(
     () => ({ answers, values: valuesRead(sample), source: source.id, sequence: null }),
@@ -135,7 +137,7 @@ export function RouteEditor({ source }: { source: Source }) {
       <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
-      {catalogue && (
+      {catalogue && !isComing(asked) && (
         <SampleContext value={passing}>
           <Bands
             source={source}
@@ -164,7 +166,7 @@ export function RouteEditor({ source }: { source: Source }) {
           />
         </SampleContext>
       )}
-      <Lately source={source} submissions={lately?.submissions ?? []} />
+      {!isComing(asked) && <Lately source={source} submissions={lately?.submissions ?? []} />}
     </Sheet>
   );
 }

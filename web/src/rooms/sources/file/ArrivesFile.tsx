@@ -12,7 +12,7 @@ import { FileRows } from "./FileRows";
 import { FileRun } from "./FileRun";
 import { FileShape } from "./FileShape";
 import { PastFiles } from "./PastFiles";
-import { useFiles } from "./useFiles";
+import { showsRows, useFiles } from "./useFiles";
 
 /** A file of rows: uploaded, its format corrected, shown as mapped, checked, and run. */
 export function ArrivesFile() {
@@ -101,7 +101,7 @@ export function ArrivesFile() {
               onShape={(changed) => attempt(shape(file.id, changed))}
             />
           </BandRow>
-          {file.state !== "arriving" && file.state !== "reading" && file.state !== "done" && (
+          {showsRows(file) && (
             <BandRow ruled>
               <FileRows file={file} document={document} />
             </BandRow>

@@ -11,6 +11,11 @@ export function isWorking(file: FileOut): boolean {
   return file.state === "reading" || file.state === "counting" || file.state === "running";
 }
 
+/** Whether its first rows are shown. */
+export function showsRows(file: FileOut): boolean {
+  return file.state !== "arriving" && file.state !== "reading" && file.state !== "done";
+}
+
 /** The files of a source, the newest first, and what can be done with them. */
 export function useFiles(source: string) {
   const workspace = useSlug();
