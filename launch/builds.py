@@ -3,11 +3,13 @@
 Each is made anew only when what it is made from has changed.
 """
 
+import contextlib
 import hashlib
 import shutil
 import subprocess
 import sys
 from collections.abc import Iterable
+from importlib import metadata
 from pathlib import Path
 
 from .commands import run
@@ -17,6 +19,8 @@ ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = ROOT / "web"
+_FOR_ANOTHER = 23
+"""The first version of pip that Debian has with `--python`."""
 
 
 def python_environment(*, development: bool) -> None:
@@ -28,13 +32,27 @@ def python_environment(*, development: bool) -> None:
         return
     say("installing the Python packages (once)")
     if not PYTHON.exists():
-        run(["python3", "-m", "venv", VENV], "The virtual environment could not be made.")
-    # Compiled as it is imported: most of it never is.
+        run(
+            [sys.executable, "-m", "venv", "--without-pip", VENV],
+            "The virtual environment could not be made.",
+        )
+    # All that is needed is named. It is compiled as it is imported: most of it never is.
+    how = ("--quiet", "--no-compile", "--no-deps", "--disable-pip-version-check")
     run(
-        [PYTHON, "-m", "pip", "install", "--quiet", "--no-compile", "-r", requirements],
+        [*_pip(own=development), "install", *how, "-r", requirements],
         "The Python packages could not be installed.",
     )
     mark.write_text(digest)
+
+
+def _pip(*, own: bool) -> list[str | Path]:
+    """pip for the environment: that of the Python which runs this, where it has one that can install
+    into another. Else, and for the tools of development, one of its `own`, which takes some seconds to make."""
+    with contextlib.suppress(metadata.PackageNotFoundError):
+        if not own and int(metadata.version("pip").split(".")[0]) >= _FOR_ANOTHER:
+            return [sys.executable, "-m", "pip", "--python", PYTHON]
+    run([PYTHON, "-m", "ensurepip"], "pip could not be installed.")
+    return [PYTHON, "-m", "pip"]
 
 
 def node_modules() -> None:
