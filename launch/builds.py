@@ -39,17 +39,17 @@ def python_environment(*, development: bool) -> None:
     # All that is needed is named. It is compiled as it is imported: most of it never is.
     how = ("--quiet", "--no-compile", "--no-deps", "--disable-pip-version-check")
     run(
-        [*_pip(own=development), "install", *how, "-r", requirements],
+        [*_pip(), "install", *how, "-r", requirements],
         "The Python packages could not be installed.",
     )
     mark.write_text(digest)
 
 
-def _pip(*, own: bool) -> list[str | Path]:
+def _pip() -> list[str | Path]:
     """pip for the environment: that of the Python which runs this, where it has one that can install
-    into another. Else, and for the tools of development, one of its `own`, which takes some seconds to make."""
+    into another; else one of the environment's own, which takes some seconds to make."""
     with contextlib.suppress(metadata.PackageNotFoundError):
-        if not own and int(metadata.version("pip").split(".")[0]) >= _FOR_ANOTHER:
+        if int(metadata.version("pip").split(".")[0]) >= _FOR_ANOTHER:
             return [sys.executable, "-m", "pip", "--python", PYTHON]
     run([PYTHON, "-m", "ensurepip"], "pip could not be installed.")
     return [PYTHON, "-m", "pip"]
