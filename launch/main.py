@@ -144,9 +144,13 @@ def test(words: list[str]) -> int:
     from .testing import run_tests
 
     install_missing(browser=True, mail=True)
-    builds.python_environment(development=True)
+    interface = builds.Beside("build")
+    try:
+        builds.python_environment(development=True)
+        interface.wait()
+    finally:
+        interface.stop()
     builds.node_modules()
-    builds.front_end()
     return run_tests(words)
 
 
