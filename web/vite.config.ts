@@ -12,7 +12,7 @@ export default defineConfig(({ command }) => ({
     rolldownOptions: {
       output: {
         // A few files that change at different times, not one for each part of a part.
-        advancedChunks: {
+        codeSplitting: {
           groups: [
             {
               name: "react",
