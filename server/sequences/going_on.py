@@ -46,7 +46,7 @@ from .progress import Progress, state_of_run
 
 log = structlog.get_logger("yalla.sequences")
 
-_AT_ONCE = 500
+_AT_ONCE = 1000
 _TRIES = 5
 _AGAIN = timedelta(seconds=30)
 """After the first failure of a run; twice as long after each further one."""
