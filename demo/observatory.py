@@ -147,10 +147,11 @@ def _live_through(
     counted = 0
     days = groupby(enumerate(coming), key=lambda one: one[1].at.date())
     for count, (_, day) in enumerate(days):
-        # Those of one source after each other, which are routed together.
-        visits = sorted(day, key=lambda one: one[1].source)
+        visits = list(day)
         # Around the one in the middle, so that it is day where most of them are.
         begins = min(visits[len(visits) // 2][1].at, now - len(visits) * _BETWEEN)
+        # Those of one source after each other, which are routed together.
+        visits.sort(key=lambda one: one[1].source)
         clock.set_time(workspace, max(begins, clock.now(workspace) + _MOMENT))
         go_on_due(str(workspace.pk))
         other = count % 2 == 1
