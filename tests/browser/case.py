@@ -26,7 +26,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
 from tests.processes import at_end, start, stop
-from tests.world import PASSWORD
+from tests.world import PASSWORD, make_world
 
 FLAGS = [
     "--no-sandbox",
@@ -212,6 +212,16 @@ class BrowserCase(StaticLiveServerTestCase):
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         page.wait_for_url("**/desk")
+
+
+class MemberCase(BrowserCase):
+    """A world, and a member of its workspace who is signed in."""
+
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.page = self.open()
+        self.sign_in(self.page, self.world.user.email)
+        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
 
 
 def wait_until(holds: Callable[[], bool], seconds: float = PATIENCE / 1000) -> None:

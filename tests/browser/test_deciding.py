@@ -6,18 +6,11 @@ from playwright.sync_api import expect
 
 from server.mail.confirming import set_confirming
 from server.people.models import Subscriber
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
+from tests.browser.case import TURN_ON, MemberCase, wait_until
 from tests.browser.test_whole_path import pick
-from tests.world import make_world
 
 
-class Deciding(BrowserCase):
-    def setUp(self) -> None:
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
-
+class Deciding(MemberCase):
     def test_a_rule_that_acts_only_when_a_condition_holds(self) -> None:
         for number, look in enumerate(("moon", "planets", "moon")):
             self.world.arrive(f"p{number}@example.com", look=look)

@@ -13,8 +13,7 @@ from server.sources.actions import (
     shown_revision,
 )
 from server.sources.models import Source
-from tests.browser.case import BrowserCase
-from tests.world import make_world
+from tests.browser.case import MemberCase
 
 WORDS = "Clear skies over the moor tonight, and the dome is open from dusk until the Moon sets. "
 _SLOW_LINE = {
@@ -36,13 +35,10 @@ MOST_TABS = 160
 """To come by the keyboard from anywhere on a sheet to anywhere else."""
 
 
-class Editing(BrowserCase):
+class Editing(MemberCase):
     def setUp(self) -> None:
-        self.world = make_world()
+        super().setUp()
         self.workspace = self.world.workspace
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.workspace.slug}"
 
     def stored(self) -> RouteDocument:
         return RouteDocument.model_validate(shown_revision(self.world.source).document)
@@ -241,13 +237,8 @@ class Editing(BrowserCase):
         self.assertEqual(self.heading(), before)
 
 
-class KeyboardAlone(BrowserCase):
+class KeyboardAlone(MemberCase):
     """No pointer: Tab, Enter, Space and the arrows."""
-
-    def setUp(self) -> None:
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
 
     def reach(self, role: str, name: str, *, exact: bool = True) -> None:
         """Press Tab until something has the focus."""

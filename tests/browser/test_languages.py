@@ -4,8 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
-from tests.world import make_world
+from tests.browser.case import TURN_ON, MemberCase, wait_until
 
 # The texts as the catalogues have them: a wrong answer, thanks, the frame of an email, leaving, the own page.
 SAID = {
@@ -24,13 +23,10 @@ SAID = {
 }  # fmt: skip
 
 
-class Languages(BrowserCase):
+class Languages(MemberCase):
     def setUp(self) -> None:
         self.mailbox.empty()
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        super().setUp()
 
     def test_german(self) -> None:
         self.walk("German")

@@ -10,9 +10,8 @@ from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
 from server.people.models import Membership, Suppression
 from server.sequences.models import Run
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
+from tests.browser.case import TURN_ON, MemberCase, wait_until
 from tests.browser.test_whole_path import pick
-from tests.world import make_world
 
 
 def picture() -> bytes:
@@ -21,14 +20,11 @@ def picture() -> bytes:
     return out.getvalue()
 
 
-class Letters(BrowserCase):
+class Letters(MemberCase):
     def setUp(self) -> None:
         super().setUp()
         self.mailbox.empty()
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        super().setUp()
 
     def counts(self, *, clicks: bool) -> None:
         page = self.page

@@ -9,18 +9,14 @@ from playwright.sync_api import Page, expect
 from outside.services.lists import KEY
 from server.sequences.models import Run
 from server.services.models import Handoff, Service
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
+from tests.browser.case import TURN_ON, MemberCase, wait_until
 from tests.browser.test_whole_path import pick
-from tests.world import make_world
 
 
-class Services(BrowserCase):
+class Services(MemberCase):
     def setUp(self) -> None:
         super().setUp()
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        super().setUp()
 
     def over_there(self, service: str) -> Page:
         """The page of a service, in a window of its own."""

@@ -8,17 +8,14 @@ from playwright.sync_api import Page, expect
 from server.mail.actions import deliver_queued
 from server.mail.models import live_document
 from server.people.models import Subscriber
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
+from tests.browser.case import TURN_ON, BrowserCase, MemberCase, wait_until
 from tests.world import make_world
 
 
-class SettingRight(BrowserCase):
+class SettingRight(MemberCase):
     def setUp(self) -> None:
         self.mailbox.empty()
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        super().setUp()
         self.sheet = f"{self.at}/sources/{self.world.source.pk}"
 
     def tags(self, address: str) -> set[str]:

@@ -12,17 +12,13 @@ from server.people.models import Subscriber, Suppression, Tag
 from server.routes.actions import turn_on
 from server.sources.actions import save_route_draft
 from server.submissions.models import Submission
-from tests.browser.case import TURN_ON, BrowserCase
-from tests.world import make_world
+from tests.browser.case import TURN_ON, MemberCase
 
 
-class Tidying(BrowserCase):
+class Tidying(MemberCase):
     def setUp(self) -> None:
-        self.world = make_world()
+        super().setUp()
         self.workspace = self.world.workspace
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.workspace.slug}"
 
     def test_two_tags_that_look_alike_become_one(self) -> None:
         person = self.world.arrive("ines@example.com", look="planets")

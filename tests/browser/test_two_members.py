@@ -7,17 +7,13 @@ from core.messages import simple_message
 from server.mail.editing import save_message
 from server.sources.actions import save_route_draft, shown_revision
 from server.sources.portable import route_out
-from tests.browser.case import BrowserCase, wait_until
-from tests.world import make_world
+from tests.browser.case import MemberCase, wait_until
 
 
-class TwoMembers(BrowserCase):
+class TwoMembers(MemberCase):
     def setUp(self) -> None:
-        self.world = make_world()
+        super().setUp()
         self.source = self.world.source
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
 
     def sheet(self) -> RouteDocument:
         return RouteDocument.model_validate(shown_revision(self.source).document)

@@ -14,23 +14,17 @@ from server.sources.actions import make_source, save_route_draft
 from server.sources.models import Source
 from server.sources.open_forms import forget
 from server.submissions.models import Submission
-from tests.browser.case import TURN_ON, BrowserCase, wait_until
+from tests.browser.case import TURN_ON, MemberCase, wait_until
 from tests.browser.test_whole_path import add_question, pick
-from tests.world import World, make_world
+from tests.world import World
 
 A_MOMENT = 1_700
 """Milliseconds after which a post does not look like a program's."""
 ODD = "עדי 🔭 Zoë = & + % \u202eabc"
 
 
-class WaysIn(BrowserCase):
+class WaysIn(MemberCase):
     world: World
-
-    def setUp(self) -> None:
-        self.world = make_world()
-        self.page = self.open()
-        self.sign_in(self.page, self.world.user.email)
-        self.at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
 
     def make(self, name: str, kind: str) -> Page:
         """Make a source on the screen; its sheet is open."""
