@@ -21,11 +21,6 @@ def picture() -> bytes:
 
 
 class Letters(MemberCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.mailbox.empty()
-        super().setUp()
-
     def counts(self, *, clicks: bool) -> None:
         page = self.page
         page.goto(f"{self.at}/messages/style")

@@ -14,10 +14,6 @@ from tests.browser.test_whole_path import pick
 
 
 class Services(MemberCase):
-    def setUp(self) -> None:
-        super().setUp()
-        super().setUp()
-
     def over_there(self, service: str) -> Page:
         """The page of a service, in a window of its own."""
         page = self.page.context.new_page()
