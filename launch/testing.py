@@ -78,8 +78,7 @@ class _Counts:
         running = [_Suite(one, self.folder, environment) for one in suites if one in COPIES]
         try:
             for name, command, where in checks:
-                # The suites are waited for last, so they go first.
-                self.add_check(name, _run(["nice", "-n", "10", *command], where, environment))
+                self.add_check(name, _run(command, where, environment))
             for name in (one for one in suites if one not in COPIES):
                 running.insert(0, _Suite(name, self.folder, environment))
             for suite in running:
