@@ -8,7 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
-import { isComing } from "../../api/isComing";
+import { useAllCome } from "../../api/useAllCome";
 import { picturesQuery } from "../../api/messages";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
@@ -46,8 +46,8 @@ const FACES: [Settings["style"]["face"], string][] = [
 export function HouseStyle() {
   const workspace = useSlug();
   const { data, error } = useMailSettings();
-  const coming = isComing(useQuery(picturesQuery(workspace)));
-  if (!data || coming) return <Loading error={error} />;
+  const allCome = useAllCome(workspace, [useQuery(picturesQuery(workspace))]);
+  if (!data || !allCome) return <Loading error={error} />;
   return <StyleForm stored={data} />;
 }
 

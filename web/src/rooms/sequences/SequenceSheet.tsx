@@ -1,5 +1,5 @@
 import { useParams } from "react-router";
-import { isComing } from "../../api/isComing";
+import { useAllCome } from "../../api/useAllCome";
 import { useCatalogue } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { SequenceEditor } from "./SequenceEditor";
@@ -11,7 +11,7 @@ export function SequenceSheet() {
   const { data: catalogue } = useCatalogue();
   const { data, error } = useSequence(sequence);
   // The rules that lead here stand above the lanes.
-  const coming = isComing(useRoutes(sequence));
-  if (!data || !catalogue || coming) return <Loading error={error} />;
+  const allCome = useAllCome(sequence, [useRoutes(sequence)]);
+  if (!data || !catalogue || !allCome) return <Loading error={error} />;
   return <SequenceEditor key={data.id} sequence={data} catalogue={catalogue} />;
 }

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
-import { isComing } from "../../api/isComing";
+import { useAllCome } from "../../api/useAllCome";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { MissingThings } from "../../parts/MissingThings";
@@ -52,6 +52,7 @@ export function RouteEditor({ source }: { source: Source }) {
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
   const asked = useSample(source.id, document, answers, context, lately !== undefined);
   const sample = asked.data;
+  const allCome = useAllCome(source.id, [asked]);
 
   const passing = useMemo(
     () => ({ answers, values: valuesRead(sample), source: source.id, sequence: null }),
@@ -137,7 +138,7 @@ export function RouteEditor({ source }: { source: Source }) {
       <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
-      {catalogue && !isComing(asked) && (
+      {catalogue && allCome && (
         <SampleContext value={passing}>
           <Bands
             source={source}
@@ -166,7 +167,7 @@ export function RouteEditor({ source }: { source: Source }) {
           />
         </SampleContext>
       )}
-      {!isComing(asked) && <Lately source={source} submissions={lately?.submissions ?? []} />}
+      {allCome && <Lately source={source} submissions={lately?.submissions ?? []} />}
     </Sheet>
   );
 }

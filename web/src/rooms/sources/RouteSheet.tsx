@@ -1,8 +1,8 @@
-import { keepPreviousData, skipToken, useQuery } from "@tanstack/react-query";
+import { skipToken, useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
-import { isComing } from "../../api/isComing";
 import { fileRowsQuery, filesQuery, hookQuery, watchQuery } from "../../api/sources";
 import type { Schemas } from "../../api/client";
+import { useAllCome } from "../../api/useAllCome";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Loading } from "../../parts/Loading";
 import { showsRows } from "./file/useFiles";
@@ -12,14 +12,11 @@ import { useLately, useSeen, useSource } from "./useSource";
 /** The sheet of a source: the main view. It shows when all that it shows first is there. */
 export function RouteSheet() {
   const { source = "" } = useParams();
-  const { data, error } = useSource(source);
-  const first = [
-    useCatalogue(),
-    useLately(source),
-    useSeen(source),
-    ...useArrivals(source, data),
-  ].map(isComing);
-  if (!data || first.includes(true)) return <Loading error={error} />;
+  const asked = useSource(source);
+  const { data, error } = asked;
+  const first = [asked, useCatalogue(), useLately(source), useSeen(source)];
+  const allCome = useAllCome(source, [...first, ...useArrivals(source, data)]);
+  if (!data || !allCome) return <Loading error={error} />;
   return <RouteEditor key={data.id} source={data} />;
 }
 
@@ -35,7 +32,7 @@ function useArrivals(source: string, data: Schemas["SourceOut"] | undefined) {
     useQuery({ ...watchQuery(workspace, source), enabled: kind === "sheet" }),
     useQuery(
       data && file && showsRows(file)
-        ? { ...fileRowsQuery(workspace, file, data.document), placeholderData: keepPreviousData }
+        ? fileRowsQuery(workspace, file, data.document)
         : { queryKey: ["file-rows", workspace, source], queryFn: skipToken },
     ),
   ];
