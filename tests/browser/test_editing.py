@@ -107,6 +107,19 @@ class Editing(MemberCase):
                 self.page.wait_for_load_state("networkidle")
                 self.assertLessEqual(self.page.evaluate("window.shifted"), _GOOD)
 
+    def test_a_sample_that_fails_takes_no_sheet_away(self) -> None:
+        self.page.route("**/sample", lambda route: route.fulfill(status=500, body="{}"))
+        self.page.route("**/seen", lambda route: route.fulfill(status=500, body="{}"))
+        heading = self.open_heading()
+        heading.fill("")
+        # Across several saves and samples that fail, and past the time at which the rest is asked for anew.
+        for word in ("Clear ", "skies ", "tonight"):
+            heading.press_sequentially(word)
+            self.page.wait_for_timeout(4_000)
+        expect(heading).to_have_value("Clear skies tonight")
+        self.saved()
+        self.assertEqual(self.heading(), "Clear skies tonight")
+
     def press_slowly(self, at: Locator) -> None:
         """Press the mouse where something stands now, as people do: not where it may go."""
         box = at.bounding_box()
