@@ -1,9 +1,11 @@
 import Box from "@mui/material/Box";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { keyframes } from "@mui/material/styles";
 import type { ReactNode } from "react";
 import { useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
+import { useAllCome } from "../api/useAllCome";
 import { goTo } from "./Findings";
 import { CONTENT } from "./SkipLink";
 
@@ -19,12 +21,12 @@ interface SheetProps {
   children: ReactNode;
 }
 
-/** A link to a line (`#rule`) leads there, once it is on the page. */
-function useHash() {
+/** A link to a line (`#rule`) leads there, once the sheet has come and the line is on it. */
+function useHash(come: boolean) {
   const { hash, key } = useLocation();
   useEffect(() => {
     const place = decodeURIComponent(hash.slice(1));
-    if (!place) return undefined;
+    if (!place || !come) return undefined;
     let tries = 40;
     const timer = window.setInterval(() => {
       tries -= 1;
@@ -32,8 +34,13 @@ function useHash() {
       if (tries <= 0 || document.getElementById(place)) window.clearInterval(timer);
     }, 100);
     return () => window.clearInterval(timer);
-  }, [hash, key]);
+  }, [hash, key, come]);
 }
+
+/** Seen only where it takes a while: what is there at once does not flicker. */
+const LATER = {
+  animation: `${keyframes({ from: { visibility: "hidden" }, to: { visibility: "hidden" } })} 300ms`,
+};
 
 let wasSomewhere = false;
 
@@ -51,18 +58,23 @@ function useHeadingFocus() {
   return heading;
 }
 
-/** A calm page read from top to bottom, its head always in sight. */
+/**
+ * A calm page read from top to bottom, its head always in sight. What is under the head shows when all of
+ * it is there, and not piece by piece.
+ */
 export function Sheet({ title, name, back, state, actions, below, children }: SheetProps) {
   useEffect(() => {
     document.title = `${name} · Yalla`;
   }, [name]);
-  useHash();
+  const come = useAllCome(useLocation().pathname);
+  useHash(come);
   const heading = useHeadingFocus();
   return (
     <Box
       component="main"
       id={CONTENT}
       tabIndex={-1}
+      aria-busy={!come}
       sx={{ minWidth: 0, flex: 1, pb: 8, outline: 0 }}
     >
       <Box
@@ -111,7 +123,12 @@ export function Sheet({ title, name, back, state, actions, below, children }: Sh
         </Stack>
         {below}
       </Box>
-      <Box sx={{ px: { xs: 2, md: 3 } }}>{children}</Box>
+      {!come && (
+        <Typography color="textSecondary" sx={{ position: "absolute", p: 3, ...LATER }}>
+          Loading …
+        </Typography>
+      )}
+      <Box sx={{ px: { xs: 2, md: 3 }, visibility: come ? undefined : "hidden" }}>{children}</Box>
     </Box>
   );
 }

@@ -5,11 +5,9 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
-import { useAllCome } from "../../api/useAllCome";
-import { picturesQuery } from "../../api/messages";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -44,10 +42,8 @@ const FACES: [Settings["style"]["face"], string][] = [
 
 /** How letters look, and what is counted of them. */
 export function HouseStyle() {
-  const workspace = useSlug();
   const { data, error } = useMailSettings();
-  const allCome = useAllCome(workspace, [useQuery(picturesQuery(workspace))]);
-  if (!data || !allCome) return <Loading error={error} />;
+  if (!data) return <Loading error={error} />;
   return <StyleForm stored={data} />;
 }
 

@@ -4,8 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { HandoffsOf } from "../services/HandoffsOf";
 import { useParams } from "react-router";
-import { useAllCome } from "../../api/useAllCome";
-import { mergesQuery, personQuery, personRunsQuery, tasksQuery } from "../../api/people";
+import { personQuery } from "../../api/people";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Because } from "../../parts/Because";
@@ -34,15 +33,8 @@ export function Person() {
   const [changing, setChanging] = useState<"fields" | "tags">();
   const done = (what: "fields" | "tags") => () =>
     setChanging((now) => (now === what ? undefined : now));
-  const asked = useQuery(personQuery(workspace, person));
-  const { data, error } = asked;
-  const allCome = useAllCome(person, [
-    asked,
-    useQuery(mergesQuery(workspace, person)),
-    useQuery(tasksQuery(workspace, person)),
-    useQuery(personRunsQuery(workspace, person)),
-  ]);
-  if (!data || !allCome) return <Loading error={error} />;
+  const { data, error } = useQuery(personQuery(workspace, person));
+  if (!data) return <Loading error={error} />;
   return (
     <Sheet
       title={data.name || data.address}

@@ -1,7 +1,6 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
-import { useAllCome } from "../../api/useAllCome";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { MissingThings } from "../../parts/MissingThings";
@@ -50,9 +49,7 @@ export function RouteEditor({ source }: { source: Source }) {
     sampled?.answers ??
     (source.kind === "form" ? typedSample(document.form.questions) : seenSample(seen?.questions));
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
-  const asked = useSample(source.id, document, answers, context, lately !== undefined);
-  const sample = asked.data;
-  const allCome = useAllCome(source.id, [asked]);
+  const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
 
   const passing = useMemo(
     () => ({ answers, values: valuesRead(sample), source: source.id, sequence: null }),
@@ -138,7 +135,7 @@ export function RouteEditor({ source }: { source: Source }) {
       <Problem error={failed} onDismiss={dismiss} />
       <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={missing} />
-      {catalogue && allCome && (
+      {catalogue && (
         <SampleContext value={passing}>
           <Bands
             source={source}
@@ -167,7 +164,7 @@ export function RouteEditor({ source }: { source: Source }) {
           />
         </SampleContext>
       )}
-      {allCome && <Lately source={source} submissions={lately?.submissions ?? []} />}
+      <Lately source={source} submissions={lately?.submissions ?? []} />
     </Sheet>
   );
 }

@@ -16,9 +16,9 @@ test("the filter stands in the address and is what the server is asked for", asy
   );
   const { user, router } = show(<Submissions />, "/w/moor/here?text=moon&unknown=1");
   expect(await screen.findByText(/^No submission fits\./)).toBeDefined();
-  expect(screen.getByRole<HTMLInputElement>("searchbox", { name: "Address or answer" }).value).toBe(
-    "moon",
-  );
+  const search = { name: "Address or answer" };
+  const box = await screen.findByRole<HTMLInputElement>("searchbox", search);
+  expect(box.value).toBe("moon");
   await user.click(screen.getByRole("switch", { name: "Needs attention only" }));
   await waitFor(() => expect(asked.at(-1)).toBe("?state=attention&text=moon"));
   expect(router.state.location.search).toContain("state=attention");
