@@ -19,6 +19,8 @@ ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = ROOT / "web"
+DEBIANS = Path("/usr/bin/python3")
+OLDEST = (3, 11)
 _FOR_ANOTHER = 23
 """The first version of pip that Debian has with `--python`."""
 
@@ -33,7 +35,7 @@ def python_environment(*, development: bool) -> None:
     say("installing the Python packages (once)")
     if not PYTHON.exists():
         run(
-            [sys.executable, "-m", "venv", "--without-pip", VENV],
+            [interpreter(), "-m", "venv", "--without-pip", VENV],
             "The virtual environment could not be made.",
         )
     # All that is needed is named. It is compiled as it is imported: most of it never is.
@@ -45,12 +47,29 @@ def python_environment(*, development: bool) -> None:
     mark.write_text(digest)
 
 
-def _pip() -> list[str | Path]:
-    """pip for the environment: that of the Python which runs this, where it has one that can install
-    into another; else one of the environment's own, which takes some seconds to make."""
+def interpreter() -> str | Path:
+    """Debian's Python, where there is one that will do: it is built by a profile of its use, and takes
+    a fifth to a third less time than one built from source without. Else the one that runs this."""
+    needs = "venv" if _has_pip() else "venv, ensurepip"
+    check = f"import sys, {needs}; sys.exit(sys.version_info < {OLDEST})"
+    with contextlib.suppress(FileNotFoundError):
+        if not subprocess.run([DEBIANS, "-c", check], check=False, capture_output=True).returncode:
+            return DEBIANS
+    return sys.executable
+
+
+def _has_pip() -> bool:
+    """Whether the Python which runs this has a pip that can install into another."""
     with contextlib.suppress(metadata.PackageNotFoundError):
-        if int(metadata.version("pip").split(".")[0]) >= _FOR_ANOTHER:
-            return [sys.executable, "-m", "pip", "--python", PYTHON]
+        return int(metadata.version("pip").split(".")[0]) >= _FOR_ANOTHER
+    return False
+
+
+def _pip() -> list[str | Path]:
+    """pip for the environment: that of the Python which runs this, where it can; else one of the
+    environment's own, which takes some seconds to make."""
+    if _has_pip():
+        return [sys.executable, "-m", "pip", "--python", PYTHON]
     run([PYTHON, "-m", "ensurepip"], "pip could not be installed.")
     return [PYTHON, "-m", "pip"]
 

@@ -1,4 +1,5 @@
-"""Commands that the start script runs: their failure in a sentence, and nothing left behind."""
+"""Commands that the start script runs: their failure in a sentence, and nothing left behind; and the
+Python that it makes the environment of."""
 
 import os
 import signal
@@ -8,7 +9,9 @@ import tempfile
 import time
 from pathlib import Path
 from unittest import TestCase
+from unittest.mock import patch
 
+from launch import builds
 from launch.commands import run
 from launch.words import Stop
 
@@ -21,6 +24,34 @@ def alive(pid: int) -> bool:
         return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
     except FileNotFoundError:
         return False
+
+
+class Interpreter(TestCase):
+    def chosen(self, debians: Path) -> Path:
+        with patch.object(builds, "DEBIANS", debians):
+            return Path(builds.interpreter())
+
+    def test_debians_python_is_taken_where_it_will_do(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            for outcome, is_taken in (("0", True), ("1", False)):
+                with self.subTest(outcome):
+                    one = Path(folder) / f"python-{outcome}"
+                    one.write_text(f"#!/bin/sh\nexit {outcome}\n")
+                    one.chmod(0o755)
+                    self.assertEqual(self.chosen(one), one if is_taken else Path(sys.executable))
+
+    def test_without_one_it_is_the_one_that_runs(self) -> None:
+        self.assertEqual(self.chosen(Path("/no/such/python3")), Path(sys.executable))
+
+    def test_one_that_is_too_old_is_not_taken(self) -> None:
+        one = Path(sys.executable)
+        with tempfile.TemporaryDirectory() as folder:
+            link = Path(folder) / "python3"
+            link.write_text(f'#!/bin/sh\nexec {one} "$@"\n')
+            link.chmod(0o755)
+            self.assertEqual(self.chosen(link), link)
+            with patch.object(builds, "OLDEST", (99, 0)):
+                self.assertEqual(self.chosen(link), one)
 
 
 class Commands(TestCase):
