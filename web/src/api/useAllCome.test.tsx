@@ -84,7 +84,7 @@ test("what fails is not waited for", async () => {
 
 test("what takes too long is not waited for", async () => {
   render(draw("a", <Part name="lists" />));
-  await later(3_900);
+  await later(2_900);
   reads("waiting");
   await later(200);
   reads("shown");

@@ -7,7 +7,7 @@ const FIRST = {
     query.isActive() && query.state.status === "pending" && query.state.fetchFailureCount === 0,
 };
 /** Milliseconds. What takes longer is shown when it comes, and nobody waits for it any more. */
-const PATIENCE = 4_000;
+const PATIENCE = 3_000;
 
 /**
  * Whether all that is shown first has come, so that nothing moves under whoever clicks in it. What fails
