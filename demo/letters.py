@@ -33,7 +33,8 @@ NIGHT, BRASS = "#1B2440", "#7A4E12"
 def dress(house: House) -> None:
     """The house style, with its pictures; clicks are counted, and opens estimated."""
     for name, alt, draw in (
-        ("Larkmoor", "Larkmoor Observatory", _logo),
+        ("Larkmoor", "Larkmoor Observatory", lambda: _logo(NIGHT, BRASS)),
+        ("Larkmoor, light", "Larkmoor Observatory", lambda: _logo("#E8E6DF", "#E3BE7A")),
         ("Dome at dusk", "The white dome on the moor, its slit open, under the first stars", _dome),
         ("Half Moon", "The half Moon with its shadow line down the middle", _moon),
         ("Star trails", "Stars drawn into circles around the pole above a dark fence", _trails),
@@ -46,6 +47,7 @@ def dress(house: House) -> None:
         house.workspace,
         style=HouseStyle(
             logo=house.pictures["Larkmoor"],
+            dark_logo=house.pictures["Larkmoor, light"],
             logo_width=180,
             light=Colours(
                 paper="#ECEEF3", sheet="#FFFFFF", ink="#22262E", accent=NIGHT, rule="#D5D9E3"
@@ -205,13 +207,13 @@ def _sky(width: int, height: int, seed: int) -> tuple[Image.Image, ImageDraw.Ima
     return image, draw
 
 
-def _logo() -> Image.Image:
+def _logo(dome: str, name: str) -> Image.Image:
     image = Image.new("RGBA", (720, 160), (0, 0, 0, 0))
     draw = ImageDraw.Draw(image)
-    draw.pieslice((20, 20, 220, 220), 180, 360, fill=NIGHT)
+    draw.pieslice((20, 20, 220, 220), 180, 360, fill=dome)
     draw.polygon([(112, 24), (140, 24), (128, 120), (116, 120)], fill="#E3BE7A")
-    draw.rectangle((10, 120, 230, 140), fill=NIGHT)
-    draw.text((262, 34), "Larkmoor", fill=BRASS, font=ImageFont.load_default(76))
+    draw.rectangle((10, 120, 230, 140), fill=dome)
+    draw.text((262, 34), "Larkmoor", fill=name, font=ImageFont.load_default(76))
     return image
 
 

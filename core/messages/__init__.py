@@ -46,7 +46,7 @@ from .portable import (
 from .preflight import asks_to_confirm, check_document, check_size, links_to, needed
 from .returned import LARGEST_RETURNED, Returned, ReturnedKind, read_returned
 from .sending_dns import DnsLine, SendingFacts, looked_at, signs_well, wanted_lines
-from .style import Colours, HouseStyle, StyleLink, check_style
+from .style import Colours, HouseStyle, Pixels, StyleLink, check_style
 from .tracking import (
     Judged,
     Touched,
@@ -80,6 +80,7 @@ __all__ = [
     "Parameter",
     "PictureBlock",
     "PictureFacts",
+    "Pixels",
     "QuotationBlock",
     "Returned",
     "ReturnedKind",

@@ -234,11 +234,15 @@ def _css(colours: Colours, dark: Colours) -> str:
       .by {{ font-style: normal; font-size: 14px }}
       .quote-left > * {{ border-left: 3px solid {colours.rule}; padding-left: 14px }}
       .quote-right > * {{ border-right: 3px solid {colours.rule}; padding-right: 14px }}
+      .by-night {{ display: none; mso-hide: all }}
       @media (prefers-color-scheme: dark) {{
+        .by-day {{ display: none !important }}
+        .by-night {{ display: table-cell !important }}
         body, .paper {{ background-color: {dark.paper} !important }}
         .sheet, .sheet > table {{ background-color: {dark.sheet} !important }}
         .sheet div, .sheet p, .sheet li, .sheet h1, .sheet h2, .sheet h3 {{ color: {dark.ink} !important }}
         .sheet a {{ color: {dark.accent} !important }}
+        .rule > p, .quote-left > *, .quote-right > * {{ border-color: {dark.rule} !important }}
         .act td, .act a {{ background: {dark.accent} !important; color: {dark.sheet} !important }}
       }}
     """
@@ -277,7 +281,7 @@ def _mjml(
         if block is not None:
             sections.append(_section(block.mjml(draw), "8px 24px 0", colours))
     foot = (
-        f'<mj-column><mj-divider border-width="1px" border-color="{colours.rule}" padding="8px 0 12px" />'
+        f'<mj-column><mj-divider css-class="rule" border-width="1px" border-color="{colours.rule}" padding="8px 0 12px" />'
         f'<mj-text css-class="foot" font-size="13px" line-height="1.5">{_foot(blocks, draw)}</mj-text>'
         "</mj-column>"
     )
@@ -296,20 +300,27 @@ def _section(inside: str, padding: str, colours: Colours) -> str:
 
 
 def _top(draw: Drawing, frame: Frame) -> str:
-    """The logo, or the sender's name."""
+    """The logo, in daylight and in the dark, or the sender's name."""
     logo = draw.pictures.get(draw.style.logo)
+    dark = draw.pictures.get(draw.style.dark_logo)
     if logo is None:
         inside = (
             f'<mj-text font-weight="700" font-size="15px">{escape(frame.sender_name)}</mj-text>'
         )
+    elif dark is None:
+        inside = _logo(draw, frame, logo, "")
     else:
-        width = min(draw.style.logo_width, logo.width)
-        alt = escape(logo.alt or frame.sender_name)
-        inside = (
-            f'<mj-image src="{logo.address}" srcset="{logo.address} 1x, {logo.sharp} 2x" '
-            f'alt="{alt}" width="{width}px" align="{draw.left}" padding="0" />'
-        )
+        inside = _logo(draw, frame, logo, "by-day") + _logo(draw, frame, dark, "by-night")
     return _section(f"<mj-column>{inside}</mj-column>", "22px 24px 12px", draw.style.light)
+
+
+def _logo(draw: Drawing, frame: Frame, logo: PictureFacts, css_class: str) -> str:
+    width = min(draw.style.logo_width, logo.width)
+    alt = escape(logo.alt or frame.sender_name)
+    return (
+        f'<mj-image src="{logo.address}" srcset="{logo.address} 1x, {logo.sharp} 2x" alt="{alt}" '
+        f'width="{width}px" align="{draw.left}" padding="0" css-class="{css_class}" />'
+    )
 
 
 def _foot(blocks: Sequence[Block], draw: Drawing) -> str:

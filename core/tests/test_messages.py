@@ -4,6 +4,7 @@ HTML is read back by the standard library's parser, which wrote none of it. RFC 
 what follows them; "common practice" and "from memory" beside what does not.
 """
 
+import re
 from datetime import date, datetime, timedelta
 from html.parser import HTMLParser
 from itertools import combinations
@@ -289,6 +290,56 @@ class LayingOut(TestCase):
             style = HouseStyle(light=Colours(sheet="#FFFFFF", ink=ink))
             self.assertEqual([one.code for one in check_style(style)], codes)
         self.assertEqual(list(check_style(HouseStyle())), [])
+
+    def test_logos_that_cannot_be_seen(self) -> None:
+        # WCAG 2.2, 1.4.11 asks for 3 to 1: #949494 on white is 3.03, #959595 is 2.99.
+        nothing, grey, pale = (0, 0, 0, 0), (0x94, 0x94, 0x94, 255), (0x95, 0x95, 0x95, 255)
+        for pixels, wrong in (
+            ({nothing: 9, grey: 1}, False),
+            ({nothing: 9, pale: 1}, True),
+            # Half of what is seen is enough, whatever is not seen at all.
+            ({nothing: 90, pale: 5, grey: 5}, False),
+            ({nothing: 90, pale: 6, grey: 5}, True),
+            # What hides all of the background has one of its own.
+            ({pale: 10}, False),
+            # Less than half opaque is not seen.
+            ({nothing: 9, grey: 1, (0x95, 0x95, 0x95, 127): 50}, False),
+            ({nothing: 10}, False),
+            ({}, False),
+        ):
+            with self.subTest(pixels):
+                style = HouseStyle(logo="one", light=Colours(sheet="#FFFFFF"))
+                found = [one.code for one in check_style(style, {"one": pixels})]
+                self.assertEqual(found, ["logo_contrast"] * wrong)
+
+    def test_the_logo_for_the_dark_is_judged_where_it_stands(self) -> None:
+        night, day = {(0, 0, 0, 0): 9, (0, 0, 0, 255): 9}, {(0, 0, 0, 0): 9, (255,) * 4: 9}
+        logos = {"black": night, "white": day}
+        for logo, dark_logo, said in (
+            ("black", "", [" in dark mode: "]),
+            ("black", "white", []),
+            ("white", "", [" see: "]),
+            ("white", "black", [" see: ", " in dark mode: "]),
+        ):
+            style = HouseStyle(logo=logo, dark_logo=dark_logo)
+            found = [one.sentence for one in check_style(style, logos)]
+            self.assertEqual(len(found), len(said), (logo, dark_logo))
+            for one, words in zip(found, said, strict=True):
+                self.assertIn(words, one)
+
+    def test_a_logo_for_the_dark_is_hidden_until_it_is_asked_for(self) -> None:
+        dark = PictureFacts("https://mail.example/i/n.png", "https://mail.example/i/n2.png", 90, 30)
+        pictures = {"day": PICTURE, "night": dark}
+        document = MessageDocument(subject="x", blocks=(TextBlock(id="t", html="<p>Text</p>"),))
+        for dark_logo, shown in (("", [PICTURE.address]), ("night", [PICTURE.address])):
+            style = HouseStyle(logo="day", dark_logo=dark_logo)
+            template = lay_out(document, frozenset(), style, FRAME, pictures)
+            html = "".join(one for one in template.html if isinstance(one, str))
+            # A mail program that reads no style sheets goes by the style of the element alone.
+            cells = re.findall(r'<td class="by-night"[^>]*style="([^"]*)"', html)
+            self.assertEqual(["display: none" in one for one in cells], [True] * bool(dark_logo))
+            addresses = [one["src"] for tag, one in Seen(html).tags if tag == "img"]
+            self.assertEqual(addresses, shown + [dark.address] * bool(dark_logo))
 
 
 class Links(TestCase):

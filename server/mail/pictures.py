@@ -3,11 +3,12 @@
 from functools import lru_cache
 from pathlib import PurePosixPath
 from secrets import token_hex
+from typing import Any
 from uuid import UUID
 
 from django.conf import settings
 
-from core.messages import PictureFacts
+from core.messages import HouseStyle, PictureFacts, Pixels
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused
@@ -71,7 +72,7 @@ def delete_picture(picture: LibraryPicture) -> None:
 def users_of_picture(picture: LibraryPicture) -> str:
     """What has the picture, in words; empty: nothing."""
     workspace = picture.workspace
-    if workspace.house_style.get("logo") == str(picture.pk):
+    if str(picture.pk) in map(workspace.house_style.get, ("logo", "dark_logo")):
         return "the house style"
     revisions = MessageRevision.objects.of(workspace).filter(document__icontains=str(picture.pk))
     row = revisions.select_related("message").first()
@@ -87,6 +88,22 @@ def pictures_of(workspace: Workspace) -> dict[str, PictureFacts]:
 def _pictures(workspace_id: UUID, version: UUID) -> dict[str, PictureFacts]:
     rows = LibraryPicture.objects.of(Workspace(pk=workspace_id)).defer("content", "sharp")
     return {str(one.pk): facts_of(one) for one in rows.order_by("pk")}
+
+
+def logo_pixels(workspace: Workspace, style: HouseStyle) -> dict[str, Pixels]:
+    """What the logos of a house style are made of, by their ids."""
+    known = pictures_of(workspace)
+    return {one: _pixels(one) for one in (style.logo, style.dark_logo) if one in known}
+
+
+@lru_cache(maxsize=128)
+def _pixels(picture: str) -> Pixels:
+    # A picture never changes.
+    image = read_picture(bytes(LibraryPicture.everywhere.get(pk=picture).content)).convert("RGBA")
+    image.thumbnail((64, 64))
+    # A few dozen colours say as much of it as some thousands do.
+    colours: list[Any] = image.quantize(32).convert("RGBA").getcolors() or []
+    return {colour: count for count, colour in colours}
 
 
 def facts_of(picture: LibraryPicture) -> PictureFacts:

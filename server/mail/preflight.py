@@ -15,7 +15,7 @@ from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
 
 from .models import Message, live_document, shown_document
-from .pictures import pictures_of
+from .pictures import logo_pixels, pictures_of
 from .readers import catalogue_of
 from .sandbox import check_document, needed
 from .writing import Reader, style_of, write_message
@@ -45,7 +45,7 @@ def check_live(message: Message) -> tuple[Finding, ...]:
 
 def _check(message: Message, document: MessageDocument) -> tuple[Finding, ...]:
     workspace = message.workspace
-    fields = fields_of(workspace)
+    fields, style = fields_of(workspace), style_of(workspace)
     has_file = message.files.filter(attached=False).exists()
     found = check_document(
         message.name, document, fields, pictures_of(workspace), has_file=has_file
@@ -55,7 +55,10 @@ def _check(message: Message, document: MessageDocument) -> tuple[Finding, ...]:
         *_conditions(message, document),
         *_missing_values(message, document, fields),
         *_size(message, document),
-        *(one.model_copy(update={"stops": False}) for one in check_style(style_of(workspace))),
+        *(
+            one.model_copy(update={"stops": False})
+            for one in check_style(style, logo_pixels(workspace, style))
+        ),
     )
 
 

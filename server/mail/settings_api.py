@@ -24,6 +24,7 @@ from .pictures import (
     address_of,
     delete_picture,
     describe_picture,
+    logo_pixels,
     users_of_picture,
 )
 from .signing import add_domain, lines_of, look_up, remove_domain, set_signing
@@ -75,7 +76,7 @@ def _settings(row: Workspace) -> MailSettingsOut:
         hourly_emails=row.hourly_emails,
         hourly_per_domain=row.hourly_per_domain,
         warms_up_from=row.warms_up_from,
-        findings=list(check_style(style)),
+        findings=list(check_style(style, logo_pixels(row, style))),
     )
 
 

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, Route, expect
 
 from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
+from server.mail.pictures import users_of_picture
 from server.people.models import Membership, Suppression
 from server.sequences.models import Run
 from tests.browser.case import TURN_ON, MemberCase, wait_until
@@ -20,6 +21,14 @@ def picture() -> bytes:
     return out.getvalue()
 
 
+def logo(ink: str) -> bytes:
+    """A bar on nothing."""
+    image, out = Image.new("RGBA", (720, 160), (0, 0, 0, 0)), io.BytesIO()
+    image.paste(ink, (100, 40, 620, 120))
+    image.save(out, "PNG")
+    return out.getvalue()
+
+
 class Letters(MemberCase):
     def counts(self, *, clicks: bool) -> None:
         page = self.page
@@ -28,6 +37,45 @@ class Letters(MemberCase):
         box.set_checked(clicks)
         page.get_by_role("button", name="Save").click()
         expect(page.get_by_role("button", name="Save")).to_be_disabled()
+
+    def choose_logo(self, button: str, ink: str) -> None:
+        page = self.page
+        page.get_by_role("button", name=button).click()
+        chooser = page.get_by_role("dialog", name="Choose a picture")
+        chooser.get_by_label("A picture as a file").set_input_files(
+            {"name": f"{ink}.png", "mimeType": "image/png", "buffer": logo(ink)}
+        )
+        expect(chooser).to_be_hidden()
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("button", name="Save")).to_be_disabled()
+
+    def test_a_logo_by_day_and_by_night(self) -> None:
+        page = self.page
+        # A page within another goes by what that asks of it, unless the test says what to prefer.
+        page.emulate_media(color_scheme="null")
+        page.goto(f"{self.at}/messages/style")
+        self.choose_logo("Choose a logo", "black")
+        warning = page.get_by_text("The logo is hard to see in dark mode")
+        expect(warning).to_be_visible()
+        self.choose_logo("Choose a logo for dark mode", "white")
+        expect(warning).to_be_hidden()
+        page.goto(f"{self.at}/messages/{self.world.guide.pk}")
+        letter = page.frame_locator("iframe")
+        by_day, by_night = letter.get_by_role("img").nth(0), letter.locator(".by-night img")
+        rule = letter.locator(".rule > p").last
+        expect(by_day).to_be_visible()
+        expect(by_night).to_be_hidden()
+        light = rule.evaluate("one => getComputedStyle(one).borderTopColor")
+        page.get_by_label("View", exact=True).click()
+        page.get_by_role("option", name="Dark mode").click()
+        expect(by_night).to_be_visible()
+        expect(letter.locator(".by-day img")).to_be_hidden()
+        # The usual colours of a house style, in the core.
+        dark = rule.evaluate("one => getComputedStyle(one).borderTopColor")
+        self.assertEqual((light, dark), ("rgb(227, 220, 207)", "rgb(58, 67, 71)"))
+        # While it is in use it cannot be deleted.
+        for row in LibraryPicture.objects.of(self.world.workspace):
+            self.assertEqual(users_of_picture(row), "the house style")
 
     def test_a_letter_from_nothing(self) -> None:
         page = self.page

@@ -14,7 +14,10 @@ class DividerBlock(MessageBlock):
 
     def mjml(self, draw: Drawing) -> str:
         """The rule."""
-        return f'<mj-divider border-width="1px" border-color="{draw.style.rule}" padding="8px 0 24px" />'
+        return (
+            f'<mj-divider css-class="rule" border-width="1px" border-color="{draw.style.rule}" '
+            'padding="8px 0 24px" />'
+        )
 
     def plain(self, draw: Drawing) -> str:
         """A line of hyphens."""

@@ -6218,6 +6218,11 @@ export interface components {
              */
             dark: components["schemas"]["Colours"];
             /**
+             * Dark Logo
+             * @default
+             */
+            dark_logo: string;
+            /**
              * Face
              * @default humanist
              * @enum {string}

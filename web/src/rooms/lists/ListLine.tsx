@@ -33,7 +33,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
     <>
       <Stack
         direction={{ xs: "column", sm: "row" }}
-        spacing={{ xs: 0, sm: 1 }}
+        spacing={{ xs: 0, sm: 2.5 }}
         sx={{ alignItems: { sm: "baseline" } }}
       >
         <Typography>
@@ -50,7 +50,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
           <UsedBy users={users} words={OF_LISTS} />
         </Typography>
         {mayChange && (
-          <Stack direction="row" sx={{ ml: { sm: "auto !important" } }}>
+          <Stack direction="row" sx={{ ml: { sm: "auto !important" }, flexShrink: 0 }}>
             <Button
               aria-expanded={open === "public"}
               aria-label={`Names and pages of ${list.name}`}

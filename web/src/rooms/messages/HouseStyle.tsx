@@ -18,6 +18,7 @@ import { Sheet } from "../../parts/Sheet";
 import { CountingBand } from "./CountingBand";
 import { ColourField } from "./ColourField";
 import { LetterSample } from "./LetterSample";
+import { LogoField } from "./LogoField";
 import { MailRooms } from "./MailRooms";
 import { PictureChooser } from "./PictureChooser";
 import { StyleLinks } from "./StyleLinks";
@@ -54,7 +55,7 @@ function StyleForm({ stored }: { stored: Settings }) {
   const { pictures } = usePictures();
   const [settings, setSettings] = useState(stored);
   const { attempt, failed, dismiss } = useAttempt();
-  const [choosing, setChoosing] = useState(false);
+  const [choosing, setChoosing] = useState<"logo" | "dark_logo">();
   const { style } = settings;
   const changed = JSON.stringify(settings) !== JSON.stringify(stored);
   const set = (change: Partial<Settings>) => setSettings((before) => ({ ...before, ...change }));
@@ -72,7 +73,9 @@ function StyleForm({ stored }: { stored: Settings }) {
       setSettings(answer);
     });
   };
-  const logo = pictures.find((one) => one.id === style.logo);
+  const light = pictures.find((one) => one.id === style.logo);
+  const ownDark = pictures.find((one) => one.id === style.dark_logo);
+  const logos = { light, dark: light && (ownDark ?? light) };
   const colours = (scheme: "light" | "dark") => (
     <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
       {COLOURS.map(([key, label]) => (
@@ -116,48 +119,25 @@ function StyleForm({ stored }: { stored: Settings }) {
       >
         <div>
           <Band name="Logo">
-            <Stack
-              direction="row"
-              spacing={1.5}
-              useFlexGap
-              sx={{ alignItems: "center", flexWrap: "wrap" }}
-            >
-              {logo ? (
-                <Box
-                  component="img"
-                  src={logo.address}
-                  alt={logo.alt}
-                  sx={{
-                    height: 40,
-                    maxWidth: 200,
-                    objectFit: "contain",
-                    aspectRatio: `${logo.width} / ${logo.height}`,
-                  }}
-                />
-              ) : (
-                <Typography variant="body2" color="textSecondary">
-                  Without a logo, the sender’s name is shown.
-                </Typography>
-              )}
-              {!readOnly && (
-                <Button variant="outlined" onClick={() => setChoosing(true)}>
-                  {logo ? "Another logo" : "Choose a logo"}
-                </Button>
-              )}
-              {logo && !readOnly && (
-                <>
-                  <Button onClick={() => setStyle({ logo: "" })}>Remove the logo</Button>
-                  <NumberField
-                    label="Width in pixels"
-                    value={style.logo_width}
-                    min={40}
-                    max={400}
-                    onChange={(logo_width) => setStyle({ logo_width })}
-                    sx={{ width: 130 }}
-                  />
-                </>
-              )}
-            </Stack>
+            <LogoField
+              what="logo"
+              logo={logos.light}
+              ground={style.light.sheet}
+              without="Without a logo, the sender’s name is shown."
+              readOnly={readOnly}
+              onChoose={() => setChoosing("logo")}
+              onRemove={() => setStyle({ logo: "", dark_logo: "" })}
+            />
+            {logos.light && !readOnly && (
+              <NumberField
+                label="Width in pixels"
+                value={style.logo_width}
+                min={40}
+                max={400}
+                onChange={(logo_width) => setStyle({ logo_width })}
+                sx={{ width: 130 }}
+              />
+            )}
           </Band>
           <Band name="Type">
             <Stack direction={{ xs: "column", sm: "row" }} spacing={1.5} sx={{ maxWidth: 480 }}>
@@ -189,6 +169,17 @@ function StyleForm({ stored }: { stored: Settings }) {
           </Band>
           <Band name="Colours">{colours("light")}</Band>
           <Band name="Dark mode" note="for mail programs in dark mode">
+            {logos.light && (
+              <LogoField
+                what="logo for dark mode"
+                logo={ownDark}
+                ground={style.dark.sheet}
+                without="The logo above is shown."
+                readOnly={readOnly}
+                onChoose={() => setChoosing("dark_logo")}
+                onRemove={() => setStyle({ dark_logo: "" })}
+              />
+            )}
             {colours("dark")}
           </Band>
           <Band name="Footer">
@@ -227,14 +218,14 @@ function StyleForm({ stored }: { stored: Settings }) {
             </Stack>
           </Band>
         </div>
-        <LetterSample style={style} logo={logo} />
+        <LetterSample style={style} logos={logos} />
       </Box>
       {choosing && (
         <PictureChooser
-          onClose={() => setChoosing(false)}
+          onClose={() => setChoosing(undefined)}
           onChoose={(picture) => {
-            setStyle({ logo: picture.id });
-            setChoosing(false);
+            setStyle({ [choosing]: picture.id });
+            setChoosing(undefined);
           }}
         />
       )}

@@ -7,15 +7,16 @@ type Style = Schemas["HouseStyle"];
 
 interface LetterSampleProps {
   style: Style;
-  logo: Schemas["PictureOut"] | undefined;
+  logos: Record<"light" | "dark", Schemas["PictureOut"] | undefined>;
 }
 
 /** A short letter in the house style, in daylight and in the dark. */
-export function LetterSample({ style, logo }: LetterSampleProps) {
+export function LetterSample({ style, logos }: LetterSampleProps) {
   return (
     <Box component="aside" aria-label="A letter in this style" sx={{ pt: 1.75 }}>
       {(["light", "dark"] as const).map((scheme) => {
         const colours = style[scheme];
+        const logo = logos[scheme];
         return (
           <Box key={scheme} sx={{ mb: 2 }}>
             <Typography variant="caption" color="textSecondary">
