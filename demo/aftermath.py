@@ -78,8 +78,8 @@ def _one_and_the_same(house: House) -> None:
         arrival = Arrival(form.revision_id, named, f"demo-twice-{number}:0")
         submission = receive(form, arrival)
         assert submission is not None
-        route_submission(str(submission.pk))
-        people.append(Submission.everywhere.get(pk=submission.pk).subscriber)
+        route_submission(str(submission))
+        people.append(Submission.everywhere.get(pk=submission).subscriber)
     kept, gone = people
     assert kept is not None and gone is not None
     kept.workspace = gone.workspace = house.workspace

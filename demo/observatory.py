@@ -193,11 +193,11 @@ def _come(
     context = {"page": f"/f/{source.key}", "from": "the website"}
     if visit.parameters:
         context["parameters"] = dict(visit.parameters)  # type: ignore[assignment]
-    signs = {"bait": visit.bait, "seconds": 20.0} if source.kind == "form" else {}
+    signs = {"honeypot": visit.honeypot, "seconds": 20.0} if source.kind == "form" else {}
     arrival = Arrival(form.revision_id, answers, name, context, signs)
     submission = receive(form, arrival)
     assert submission is not None
-    return str(submission.pk)
+    return str(submission)
 
 
 def _route_what_waits(workspace: Workspace) -> None:

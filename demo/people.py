@@ -124,7 +124,7 @@ class Visit:
     source: str
     answers: tuple[tuple[str, str], ...]
     parameters: tuple[tuple[str, str], ...] = ()
-    bait: str = ""
+    honeypot: str = ""
 
 
 @dataclass(frozen=True)
@@ -249,7 +249,7 @@ def visits(crowd: Crowd, counts: dict[str, int]) -> list[Visit]:
             at=crowd.moment(),
             source="open-night-news",
             answers=(("email", f"win{number}@example.net"), ("news", "yes")),
-            bait="https://example.net/win",
+            honeypot="https://example.net/win",
         )
         for number in range(4)
     ]

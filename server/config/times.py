@@ -23,7 +23,10 @@ def load_times_compiled() -> None:
 
 def _register(connection: Any, **_: Any) -> None:
     if connection.vendor == "postgresql" and connection.timezone is UTC:
-        connection.connection.adapters.register_loader("timestamptz", _TimeLoader)
+        adapters = connection.connection.adapters
+        # A connection of the pool comes more than once.
+        if adapters.get_loader(TIMESTAMPTZ_OID, Format.TEXT) is not _TimeLoader:
+            adapters.register_loader("timestamptz", _TimeLoader)
 
 
 class _TimeLoader(Loader):

@@ -214,11 +214,10 @@ def _named(rendering: str, answers: Answers) -> str:
 def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, Any]:
     """Where a post came from, as far as it can be told: nothing of it may make the post fail."""
     page = answer_to(pairs, "_page") or request.headers.get("Referer", "")
-    own = request.build_absolute_uri(request.path)
     parameters = _parameters(page)
     parameters |= {name: text for name, text in request.GET.dict().items() if name != "try"}
     context: dict[str, Any] = {
-        "page": page[:2000] or own,
+        "page": page[:2000] or request.build_absolute_uri(request.path),
         "from": (answer_to(pairs, "_from") or "")[:2000],
     }
     title = (answer_to(pairs, "_title") or "")[:300]

@@ -1,7 +1,7 @@
 """Forms that are open, as the public page and its posts need them: one look-up a second.
 
 A post is answered without asking the database which form it is for. So a form that is
-paused or changed may go on as it was for up to a second in another process; in this one
+paused or changed may go on as it was for up to two seconds in another process; in this one
 it is forgotten at once.
 """
 
@@ -9,16 +9,14 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from django.core.cache import cache
 from django.utils import timezone
 
 from server.people.models import Field
+from server.workspaces.briefly import Briefly
 from server.workspaces.documents import draft_of, live_of
 
 from .models import RouteRevision, Source
 from .tokens import read_try
-
-SECONDS = 1
 
 
 @dataclass(frozen=True)
@@ -54,26 +52,18 @@ def open_form(key: str, try_with: str = "") -> OpenForm | None:
     """The form of this key, if it is open; with a member's token also one that is not."""
     if try_with:
         return _to_try(key, try_with)
-    found: OpenForm | None = cache.get(_name(key))
-    if found is None:
-        found = _load(key)
-        if found is not None:
-            cache.set(_name(key), found, SECONDS)
-    return found
+    return _OPEN.get(key, lambda: _load(key))
 
 
 def forget(source: Source) -> None:
     """Look the form up, and count what came by it, again at the next request."""
-    cache.delete_many([_name(source.key), recent_name(source.pk)])
+    _OPEN.forget(source.key)
+    RECENT.forget(source.pk)
 
 
-def recent_name(source: UUID) -> str:
-    """Under which name it is kept how many came by a source lately."""
-    return f"recent/{source}"
-
-
-def _name(key: str) -> str:
-    return f"open-form/{key.encode().hex()[:200]}"
+_OPEN = Briefly[OpenForm]()
+RECENT = Briefly[int]()
+"""How many came by a source lately, by its id."""
 
 
 def _load(key: str) -> OpenForm | None:

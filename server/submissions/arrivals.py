@@ -6,12 +6,13 @@ posts of the public are the one place where that is worth the SQL.
 
 from collections.abc import Iterable, Sequence
 from functools import cache
+from typing import Any
 from uuid import UUID
 
 from django.db import connection
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server.workspaces.copying import update_all
+from server.workspaces.copying import update_all, values_of
 
 from .jobs import ROUTE
 from .models import Submission
@@ -25,11 +26,10 @@ FROM kept
 """
 
 
-def store(submission: Submission) -> bool:
-    """Store a submission with its job; False if its idempotency key is stored already. One that is held
-    has no job until it is let through."""
-    fields = Submission._meta.concrete_fields
-    values = [one.get_db_prep_save(getattr(submission, one.attname), connection) for one in fields]
+def store(submission: Submission | Any) -> bool:
+    """Store a submission, which may be a plain row, with its job; False if its idempotency key is stored
+    already. One that is held has no job until it is let through."""
+    values = values_of(submission, Submission)
     with connection.cursor() as cursor:
         if submission.state == Submission.State.HELD:
             cursor.execute(_insert(), values)

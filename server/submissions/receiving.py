@@ -4,8 +4,7 @@ import secrets
 from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any
-
-from django.core.cache import cache
+from uuid import UUID
 
 from core.deciding import (
     RouteDocument,
@@ -24,8 +23,9 @@ from server.snags.models import Snag
 from server.sources.actions import route_of_revision, shown_revision
 from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
-from server.sources.open_forms import OpenForm, recent_name
+from server.sources.open_forms import RECENT, OpenForm
 from server.workspaces import clock
+from server.workspaces.copying import plain
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -38,20 +38,14 @@ DRAFT_TRY = "a try: this source is not turned on yet"
 
 
 _RECENT = timedelta(minutes=1)
-_COUNTED_FOR = 1
-"""Seconds: a flood is noticed a second late, and no post counts the posts before it."""
 
 
 def recent(opened: OpenForm) -> int:
-    """How many came by a source in the last minute, counted at most once a second."""
-    name = recent_name(opened.source_id)
-    found: int | None = cache.get(name)
-    if found is None:
-        since = opened.now() - _RECENT
-        rows = Submission.everywhere.filter(source=opened.source_id, received_at__gt=since)
-        found = rows.count()
-        cache.set(name, found, _COUNTED_FOR)
-    return found
+    """How many came by a source in the last minute, counted at most once a second: a flood is noticed
+    a second late, and no post counts the posts before it."""
+    since = opened.now() - _RECENT
+    rows = Submission.everywhere.filter(source=opened.source_id, received_at__gt=since)
+    return RECENT.get(opened.source_id, rows.count) or 0
 
 
 @dataclass(frozen=True)
@@ -71,13 +65,13 @@ class Arrival:
     """Why it is kept and not routed, until a member lets it through."""
 
 
-def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
-    """Store a submission with the job that routes it, both or neither.
+def receive(opened: OpenForm, arrival: Arrival) -> UUID | None:
+    """Store a submission with the job that routes it, both or neither; its id.
 
     A second one of the same idempotency key (a double click, a reload, a row that was seen, a
     call that is repeated) stores nothing and gives None.
     """
-    submission = Submission(
+    submission = plain(Submission)(
         workspace_id=opened.workspace_id,
         source_id=opened.source_id,
         shown_id=arrival.revision_id,
@@ -95,7 +89,7 @@ def receive(opened: OpenForm, arrival: Arrival) -> Submission | None:
     held = arrival.held or (DRAFT_TRY if opened.is_draft else "")
     if held:
         submission.state, submission.held_because = Submission.State.HELD, held[:200]
-    return submission if store(submission) else None
+    return submission.id if store(submission) else None
 
 
 def _whose(opened: OpenForm, arrival: Arrival) -> str:

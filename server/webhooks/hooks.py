@@ -7,6 +7,7 @@ webhook-signature).
 import hashlib
 import secrets
 from typing import Any
+from uuid import UUID
 
 from django.conf import settings
 from django.http import HttpRequest, JsonResponse
@@ -20,7 +21,6 @@ from core.reading import Answers, answers_of
 from server.sources.actions import route_of_revision
 from server.sources.models import Source
 from server.sources.open_forms import OpenForm, open_form
-from server.submissions.models import Submission
 from server.submissions.receiving import Arrival, address_problem, near_address, receive, recent
 from server.workspaces import clock
 from server.workspaces.models import Workspace
@@ -66,7 +66,7 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
 
 def _store(
     form: OpenForm, request: HttpRequest, body: bytes, answers: Answers, held: str = ""
-) -> Submission | None:
+) -> UUID | None:
     # A sender that is not answered in time sends again, with the same id.
     # Its digest is enough to know it again, and says nothing of whom it may name.
     given = request.headers.get("webhook-id", "") or secrets.token_urlsafe(16)
@@ -104,7 +104,7 @@ def _log(
     body: bytes,
     status: int,
     said: str,
-    submission: Submission | None = None,
+    submission: UUID | None = None,
 ) -> JsonResponse:
     """Keep the call for the sheet, the newest ones of each source, and answer."""
     headers: dict[str, Any] = {
@@ -118,13 +118,13 @@ def _log(
         body=body[:65_536],
         status=status,
         said=said[:300],
-        submission=submission,
+        submission_id=submission,
     ).save(force_insert=True)
     old = Call.everywhere.filter(source=source).order_by("-at", "-pk")
     Call.everywhere.filter(pk__in=list(old.values_list("pk", flat=True)[KEPT_CALLS:])).delete()
     answer: dict[str, Any] = {"title": said}
     if submission is not None:
-        answer["submission"] = str(submission.pk)
+        answer["submission"] = str(submission)
     response = JsonResponse(answer, status=status)
     if status == 429:
         response["Retry-After"] = "60"

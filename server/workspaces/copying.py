@@ -57,14 +57,24 @@ def store_all(rows: Sequence[Any]) -> None:
     statement, values, json_columns = _copying(model)
     with connection.cursor() as cursor, cursor.copy(statement) as copy:
         for row in rows:
-            written = list(values(row))
-            for place in json_columns:
-                if written[place] is not None:
-                    written[place] = as_json(written[place])
-            copy.write_row(written)
+            copy.write_row(_written(values(row), json_columns))
     if not is_plain:
         for row in rows:
             row._state.adding, row._state.db = False, connection.alias
+
+
+def values_of(row: Any, model: type[Model]) -> list[Any]:
+    """The values of a row in the order of its model's columns, as statements take them."""
+    _, values, json_columns = _copying(model)
+    return _written(values(row), json_columns)
+
+
+def _written(values: tuple[Any, ...], json_columns: list[int]) -> list[Any]:
+    written = list(values)
+    for place in json_columns:
+        if written[place] is not None:
+            written[place] = as_json(written[place])
+    return written
 
 
 @cache
