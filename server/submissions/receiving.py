@@ -43,9 +43,13 @@ _RECENT = timedelta(minutes=1)
 def recent(opened: OpenForm) -> int:
     """How many came by a source in the last minute, counted at most once a second: a flood is noticed
     a second late, and no post counts the posts before it."""
-    since = opened.now() - _RECENT
-    rows = Submission.everywhere.filter(source=opened.source_id, received_at__gt=since)
-    return RECENT.get(opened.source_id, rows.count) or 0
+
+    def count() -> int:
+        since = opened.now() - _RECENT
+        rows = Submission.everywhere.filter(source=opened.source_id, received_at__gt=since)
+        return rows.count()
+
+    return RECENT.get(opened.source_id, count) or 0
 
 
 @dataclass(frozen=True)
