@@ -30,7 +30,7 @@ from core.values import Choice, address_key
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.causes import caused_by
-from server.workspaces.copying import plain
+from server.workspaces.copying import instance, plain
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
@@ -181,13 +181,15 @@ def apply_decision(
     is_new = subscriber is None
     if subscriber is None:
         assert decision.address is not None
-        subscriber = Subscriber(
-            workspace=workspace,
+        subscriber = instance(
+            Subscriber,
+            workspace_id=workspace.pk,
             address=decision.address,
             address_key=person_key(decision.address, is_test),
             added_at=at,
             is_test=is_test,
         )
+        subscriber.workspace = workspace
         ledger.new.append(subscriber)
         ledger.facts.append(fact(subscriber, Fact.Kind.ADDED, {}, submitted, at))
     what: dict[str, Any] = {"source": submitted.source_name}

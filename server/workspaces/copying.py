@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, make_dataclass
 from functools import cache
 from operator import attrgetter
-from typing import Any
+from typing import Any, TypeVar
 
 import orjson
 from django.db import connection
@@ -14,6 +14,7 @@ from psycopg import sql
 
 from .causes import Caused, keep_causes
 
+M = TypeVar("M", bound=Model)
 ENOUGH = 40
 """Rows of a model from which COPY costs less than an INSERT."""
 
@@ -61,6 +62,13 @@ def store_all(rows: Sequence[Any]) -> None:
     if not is_plain:
         for row in rows:
             row._state.adding, row._state.db = False, connection.alias
+
+
+def instance(model: type[M], **values: Any) -> M:
+    """A new instance of a model, with its columns by name. The model itself takes three times as long
+    for names as for values in its order."""
+    _, in_order, _ = _copying(model)
+    return model(*in_order(plain(model)(**values)))
 
 
 def values_of(row: Any, model: type[Model]) -> list[Any]:
