@@ -5,10 +5,11 @@ among it. So no entry can be changed, taken out or put between unnoticed, but th
 a chain together with all that says how far it went.
 """
 
-import json
 from collections.abc import Iterable, Mapping
 from hashlib import sha256
 from typing import Literal
+
+import orjson
 
 from ..documents import Frozen
 
@@ -22,8 +23,7 @@ def canonical(content: Content) -> bytes:
     For what evidence holds: no fractions, and names that are ASCII, whose order is the same by
     code points as by UTF-16 units (3.2.3).
     """
-    text = json.dumps(content, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
-    return text.encode()
+    return orjson.dumps(content, option=orjson.OPT_SORT_KEYS)
 
 
 def entry_hash(content: Content) -> str:

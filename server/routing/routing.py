@@ -7,7 +7,6 @@ file come in batches of their own, through the same `apply_submissions`.
 
 import time
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -20,6 +19,7 @@ from core.deciding import (
     Decision,
     RouteDocument,
     SetOwner,
+    SubmissionFacts,
     decide,
     needs_history,
     submitted_address,
@@ -312,13 +312,15 @@ def apply_submissions(
     since = changed_since([(one, owners.get(one.pk)) for one, _ in batch])
     shown = _shown(batch, revision)
     turn = _turn(route, source, len(batch))
-    decided: list[tuple[Submission, Subscriber | None, Decision]] = []
+    decided: list[tuple[SubmissionFacts, Subscriber | None, Decision]] = []
     for number, (submission, address) in enumerate(batch):
         known = owners.get(submission.pk)
         sheet, shown_number = shown.get(submission.shown_id, (None, None))
-        facts = submission_facts(submission, source, revision.number, stated_consent)
-        facts = replace(
-            facts,
+        facts = submission_facts(
+            submission,
+            source,
+            revision.number,
+            stated_consent,
             turn=turn + number,
             suppressed=known is None and address in suppressed,
             erased_at=erased.get(address or ""),
@@ -326,18 +328,18 @@ def apply_submissions(
             changed_since=since.get(submission.pk, frozenset()),
         )
         person = persons[known.pk] if known else None
-        decided.append((submission, known, decide(facts, route, person, catalogue, now, sheet)))
+        decided.append((facts, known, decide(facts, route, person, catalogue, now, sheet)))
     made = with_tags_made(workspace, [decision for _, _, decision in decided])
     ledger = Ledger()
     after: list[tuple[Submission, Subscriber, Decision]] = []
-    for (submission, known, _), decision in zip(decided, made, strict=True):
+    for (submission, _), (facts, known, _), decision in zip(batch, decided, made, strict=True):
         if decision.address is not None and decision.stores:
             subscriber = apply_decision(
                 ledger,
                 workspace,
                 known,
                 decision,
-                _submitted(submission, source, revision),
+                _submitted(facts),
                 submission.context,
                 now,
                 received=submission.received_at,
@@ -353,7 +355,7 @@ def apply_submissions(
             _forget(submission, now)
     ledger.write()
     carry_on(workspace, [(one, person, made.effects) for one, person, made in after], now)
-    _open_snags(zip((one for one, _, _ in decided), made, strict=True), source, revision)
+    _open_snags(zip((one for one, _ in batch), made, strict=True), source, revision)
     return made
 
 
@@ -447,13 +449,13 @@ def _snag(
     )
 
 
-def _submitted(submission: Submission, source: Source, revision: RouteRevision) -> Because:
+def _submitted(facts: SubmissionFacts) -> Because:
     return Because(
         kind="route",
         sentence="",
-        source_id=str(source.pk),
-        source_name=source.name,
-        submission_id=str(submission.pk),
-        revision=revision.number,
+        source_id=facts.source_id,
+        source_name=facts.source_name,
+        submission_id=facts.submission_id,
+        revision=facts.revision,
         band="arrives",
     )

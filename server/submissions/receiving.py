@@ -185,9 +185,13 @@ def everything_of(submission: Submission, source: Source) -> Answers:
 
 
 def submission_facts(
-    submission: Submission, source: Source, revision: int | None, stated: str | None = None
+    submission: Submission,
+    source: Source,
+    revision: int | None,
+    stated: str | None = None,
+    **known: Any,
 ) -> SubmissionFacts:
-    """A submission of a source, for the core."""
+    """A submission of a source, for the core; `known`: further facts, by their names."""
     return SubmissionFacts(
         source_id=str(source.pk),
         source_name=source.name,
@@ -199,4 +203,5 @@ def submission_facts(
         context=context_answers(submission.context, source.name, submission.received_at),
         own=KINDS[source.kind].own,
         stated_consent=stated,
+        **known,
     )
