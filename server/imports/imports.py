@@ -33,6 +33,7 @@ from core.reading import (
     write_row,
 )
 from core.values import address_key
+from server.people.at_hand import bring_along
 from server.people.erased import erased_at
 from server.people.locks import person_key
 from server.people.models import Subscriber
@@ -499,9 +500,10 @@ def _people(row: FileImport, addresses: list[str]) -> dict[str, Subscriber]:
     keys = {person_key(address) for address in addresses}
     found = Subscriber.objects.of(row.workspace).filter(among_texts("address_key", keys))
     people = {}
-    for one in found.prefetch_related("taggings", "memberships"):
+    for one in found:
         one.workspace = row.workspace
         people[one.address_key] = one
+    bring_along(people.values())
     return people
 
 

@@ -98,8 +98,11 @@ def logo_pixels(workspace: Workspace, style: HouseStyle) -> dict[str, Pixels]:
 
 @lru_cache(maxsize=128)
 def _pixels(picture: str) -> Pixels:
-    # A picture never changes.
-    image = read_picture(bytes(LibraryPicture.everywhere.get(pk=picture).content)).convert("RGBA")
+    # A picture never changes; it may have been deleted just now.
+    row = LibraryPicture.everywhere.filter(pk=picture).first()
+    if row is None:
+        return {}
+    image = read_picture(bytes(row.content)).convert("RGBA")
     image.thumbnail((64, 64))
     # A few dozen colours say as much of it as some thousands do.
     colours: list[Any] = image.quantize(32).convert("RGBA").getcolors() or []

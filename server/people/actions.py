@@ -36,6 +36,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 from server.workspaces.personal import Subject, erase_everywhere
 
+from .at_hand import memberships_of
 from .chain import evidence_open
 from .erased import remember_erased
 from .ledger import Ledger
@@ -356,7 +357,7 @@ def _membership(ledger: Ledger, subscriber: Subscriber, effect: Subscribe) -> Me
     if entered is not None:
         return entered
     if not subscriber._state.adding:
-        for row in subscriber.memberships.all():
+        for row in memberships_of(subscriber):
             if str(row.list_id) == effect.list:
                 return row
     return plain(Membership)(

@@ -12,6 +12,7 @@ from core.people import FieldFacts, Happening, MembershipState, Person
 from core.values import Choice, Kept
 from server.workspaces.models import Workspace
 
+from . import at_hand
 from .models import CONFIRMED, HAPPENED, Fact, Field, Subscriber
 
 
@@ -48,7 +49,8 @@ def language_of(subscriber: Subscriber) -> str:
 
 def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
     """States on the lists, by id of the list."""
-    return {str(one.list_id): one.state for one in subscriber.memberships.all()}  # type: ignore[misc]
+    rows = at_hand.memberships_of(subscriber)
+    return {str(one.list_id): one.state for one in rows}  # type: ignore[misc]
 
 
 def values_of(subscriber: Subscriber) -> dict[str, Kept]:
@@ -67,7 +69,7 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
     return Person(
         address=subscriber.address,
         values=values_of(subscriber),
-        tags=frozenset(str(one.tag_id) for one in subscriber.taggings.all()),
+        tags=frozenset(map(str, at_hand.tags_of(subscriber))),
         memberships=memberships_of(subscriber),
         entered=entered,
         score=subscriber.score,
@@ -75,7 +77,9 @@ def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> 
         time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
         own_zone=subscriber.time_zone,
         left_at={
-            str(one.list_id): one.left_at for one in subscriber.memberships.all() if one.left_at
+            str(one.list_id): one.left_at
+            for one in at_hand.memberships_of(subscriber)
+            if one.left_at
         },
         left_all_at=subscriber.left_all_at,
     )

@@ -24,6 +24,7 @@ from server.workspaces.among import among_texts
 from server.workspaces.arrays import array
 from server.workspaces.models import Workspace
 
+from .at_hand import bring_along
 from .models import Subscriber
 
 _TRIES = 6
@@ -82,9 +83,11 @@ def people_by_key(
     # In the order of their keys: changes of a whole field lock rows alone, in the same order.
     rows = rows.order_by("pk").select_for_update(no_key=True)
     found = {}
-    for row in rows if alone else rows.prefetch_related("taggings", "memberships"):
+    for row in rows:
         row.workspace = workspace
         found[row.address_key] = row
+    if not alone:
+        bring_along(found.values())
     return found
 
 

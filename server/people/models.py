@@ -1,5 +1,7 @@
 """Subscribers, what is known about them, and why."""
 
+from uuid import UUID
+
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
@@ -114,6 +116,10 @@ class Subscriber(WorkspaceRow):
     is_test = models.BooleanField(default=False)
     """Made by a test submission: apart from the person who has this address, never counted."""
     tags = models.ManyToManyField(Tag, through="Tagging", related_name="subscribers")
+
+    memberships_at_hand: "list[Membership] | None" = None
+    tags_at_hand: list[UUID] | None = None
+    """Read for many people at once (`bring_along`), or None."""
 
     class Meta:
         constraints = [

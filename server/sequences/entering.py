@@ -7,13 +7,14 @@ from uuid import UUID
 
 import structlog
 from django.db import transaction
-from django.db.models import Count, Max, Q, prefetch_related_objects
+from django.db.models import Count, Max, Q
 
 from core.deciding import EnterSequence, LeaveSequence
 from core.documents import Because
 from core.people import Person
 from core.sequences import Lane, SequenceDocument, advance, begin
 from server.mail.models import Send
+from server.people.at_hand import bring_along
 from server.people.models import Subscriber
 from server.snags.actions import report
 from server.snags.models import Snag
@@ -66,7 +67,7 @@ def enter_all(
     back = any(looks_back(way[1]) for _, way in coming)
     people = {one.subscriber.pk: one.subscriber for one, _ in coming}
     if moves and any(changes_lists(way[1]) for _, way in coming):
-        prefetch_related_objects(list(people.values()), "memberships")
+        bring_along(people.values(), tags=False)
     if persons is None:
         persons = persons_by_id(workspace, people, history=back) if moves else {}
     persons = dict(persons)

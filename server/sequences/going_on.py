@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
-from django.db.models import Exists, Max, OuterRef, Q, QuerySet, prefetch_related_objects
+from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
 from core.sequences import (
     Advanced,
@@ -26,6 +26,7 @@ from core.sequences import (
 )
 from server.mail.actions import queue_again
 from server.mail.models import Send
+from server.people.at_hand import bring_along
 from server.people.locks import lock_keys, retried, try_keys
 from server.people.models import Subscriber
 from server.snags.actions import close, report
@@ -143,7 +144,7 @@ def _move_in(
     rows = _one_row_each(runs)
     persons = persons_of_rows(workspace, rows, history=back)
     if any(changes_lists(one) for one in documents.values()):
-        prefetch_related_objects(rows, "memberships")
+        bring_along(rows, tags=False)
     base, now = base_journey(workspace), clock.now(workspace)
     progress = Progress()
     for run in runs:
