@@ -5,6 +5,7 @@ from datetime import datetime, timedelta
 from itertools import groupby
 
 from django.conf import settings
+from django.db.models import F
 from django.utils import timezone
 
 from server.consent.actions import leave
@@ -178,9 +179,17 @@ def _live_through(
             count_rows()
         if chance.random() < 0.25:
             _somebody_leaves(workspace, chance)
+    _as_routed_one_by_one(workspace)
     move_time(workspace, max(now, clock.now(workspace) + _MOMENT))
     some_come_back(workspace)
     some_reply(workspace)
+
+
+def _as_routed_one_by_one(workspace: Workspace) -> None:
+    """Visitors who came before the last of their group were routed with it: live, each is by itself."""
+    rows = Submission.objects.of(workspace).filter(file_import=None)
+    together = rows.filter(routed_at__lte=F("received_at") + 20 * _BETWEEN)
+    together.update(routed_at=F("received_at") + timedelta(seconds=0.2))
 
 
 def _come(

@@ -34,6 +34,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
       <Stack
         direction={{ xs: "column", sm: "row" }}
         spacing={{ xs: 0, sm: 2.5 }}
+        useFlexGap
         sx={{ alignItems: { sm: "baseline" } }}
       >
         <Typography>
