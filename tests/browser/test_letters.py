@@ -8,7 +8,6 @@ from playwright.sync_api import Page, Route, expect
 
 from server.mail.actions import deliver_queued
 from server.mail.models import LibraryPicture, Returned, Send, live_document
-from server.mail.pictures import users_of_picture
 from server.people.models import Membership, Suppression
 from server.sequences.models import Run
 from tests.browser.case import TURN_ON, MemberCase, wait_until
@@ -73,9 +72,11 @@ class Letters(MemberCase):
         # The usual colours of a house style, in the core.
         dark = rule.evaluate("one => getComputedStyle(one).borderTopColor")
         self.assertEqual((light, dark), ("rgb(227, 220, 207)", "rgb(58, 67, 71)"))
-        # While it is in use it cannot be deleted.
-        for row in LibraryPicture.objects.of(self.world.workspace):
-            self.assertEqual(users_of_picture(row), "the house style")
+        # While they are in use they cannot be deleted.
+        page.goto(f"{self.at}/messages/pictures")
+        expect(page.get_by_text(", in the house style")).to_have_count(2)
+        for ink in ("black", "white"):
+            expect(page.get_by_role("button", name=f"Delete {ink}")).to_be_disabled()
 
     def test_a_letter_from_nothing(self) -> None:
         page = self.page
