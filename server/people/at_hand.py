@@ -4,7 +4,7 @@ Django's `prefetch_related` makes a manager and a query for each person and rela
 than to read the people.
 """
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable
 from uuid import UUID
 
 from server.workspaces.among import among
@@ -29,7 +29,7 @@ def bring_along(people: Collection[Subscriber], *, tags: bool = True) -> None:
             tagged[person].tags_at_hand.append(tag)  # type: ignore[union-attr]
 
 
-def memberships_of(subscriber: Subscriber) -> Sequence[Membership] | Iterable[Membership]:
+def memberships_of(subscriber: Subscriber) -> Iterable[Membership]:
     """The memberships of one person, at hand or read now."""
     at_hand = subscriber.memberships_at_hand
     return subscriber.memberships.all() if at_hand is None else at_hand

@@ -31,8 +31,10 @@ class Briefly(Generic[Value]):
     def get(self, key: Hashable, look: Callable[[], Value | None]) -> Value | None:
         """The value; None, which is not kept, where there is none."""
         known = self._known.get(key)
-        age = time.monotonic() - known.since if known else None
-        if known is None or age is None or age >= 2 * SECONDS:
+        if known is None:
+            return self._look(key, look)
+        age = time.monotonic() - known.since
+        if age >= 2 * SECONDS:
             return self._look(key, look)
         if age < SECONDS or not known.looking.acquire(blocking=False):
             return known.value
