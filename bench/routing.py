@@ -6,8 +6,9 @@ from typing import Any
 from django.utils import timezone
 
 from core.deciding import RouteDocument, Rule, StartSequence
+from core.delivering import Duration
 from core.messages import simple_message
-from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
+from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
 from server.mail.editing import make_message, save_message
 from server.people.models import MailingList
 from server.routes.actions import turn_on

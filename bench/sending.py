@@ -160,7 +160,7 @@ def _queue(workspace: Workspace) -> None:
             f"bench/{uuid4()}",
             because,
             now,
-            asked_for=False,
+            act="",
             answers=[],
         )
     outbox.write()

@@ -13,15 +13,14 @@ from django.utils import timezone
 
 from core.conditions import Group, TagTest
 from core.deciding import AddTags
+from core.delivering import Duration, SendingTimes
 from core.documents import Because
 from core.messages import simple_message
 from core.people import Person
 from core.sequences import (
     ActStep,
-    Duration,
     Journey,
     Lane,
-    SendingTimes,
     SendStep,
     SequenceDocument,
     SplitBranch,

@@ -5,19 +5,18 @@ from datetime import time
 
 from core.conditions import FieldTest, Group, HappenedTest, MembershipTest
 from core.deciding import AddTags
+from core.delivering import Duration, SendingTimes
 from core.sequences import (
     ActStep,
     ChanceBranch,
     ChanceStep,
     ConditionDoor,
     DateDoor,
-    Duration,
     EventDoor,
     Goal,
     Lane,
     Leaving,
     RouteDoor,
-    SendingTimes,
     SendStep,
     SequenceDocument,
     SplitBranch,

@@ -59,6 +59,25 @@ BEGIN
         USING ERRCODE = 'integrity_constraint_violation';
 END $$;
 
+CREATE FUNCTION public.guard_send_life() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+BEGIN
+    IF (OLD.state || '>' || NEW.state) NOT IN (
+        'queued>handing_over', 'queued>held', 'queued>withdrawn',
+        'handing_over>sent', 'handing_over>queued', 'handing_over>withdrawn',
+        'handing_over>held', 'handing_over>refused', 'handing_over>unknown',
+        'unknown>sent', 'unknown>queued',
+        'held>queued', 'held>withdrawn',
+        'refused>queued',
+        'withdrawn>queued'
+    ) THEN
+        RAISE EXCEPTION 'an email that is % cannot become %', OLD.state, NEW.state
+            USING ERRCODE = 'check_violation';
+    END IF;
+    RETURN NEW;
+END $$;
+
 CREATE FUNCTION public.procrastinate_cancel_job_v1(job_id bigint, abort boolean, delete_job boolean) RETURNS bigint
     LANGUAGE plpgsql
     AS $$
@@ -842,6 +861,11 @@ CREATE TABLE public.mail_send (
     opened_at timestamp with time zone,
     revision_id uuid,
     was_held boolean NOT NULL,
+    act character varying(80) NOT NULL,
+    any_hour boolean NOT NULL,
+    probes boolean NOT NULL,
+    retry_at timestamp with time zone,
+    soft_mailbox boolean NOT NULL,
     CONSTRAINT mail_send_attempts_check CHECK ((attempts >= 0)),
     CONSTRAINT mail_send_links_check CHECK ((links >= 0))
 );
@@ -857,6 +881,18 @@ CREATE TABLE public.mail_sendingdomain (
     checked_at timestamp with time zone,
     made_at timestamp with time zone NOT NULL,
     workspace_id uuid NOT NULL
+);
+
+CREATE TABLE public.mail_sendinghold (
+    id uuid NOT NULL,
+    scope character varying(300) NOT NULL,
+    reply character varying(500) NOT NULL,
+    since timestamp with time zone NOT NULL,
+    tries smallint NOT NULL,
+    try_at timestamp with time zone NOT NULL,
+    snag_id uuid,
+    workspace_id uuid NOT NULL,
+    CONSTRAINT mail_sendinghold_tries_check CHECK ((tries >= 0))
 );
 
 CREATE TABLE public.mail_storedfile (
@@ -1228,7 +1264,7 @@ CREATE TABLE public.sequences_run (
     lap integer NOT NULL,
     moved jsonb NOT NULL,
     number integer NOT NULL,
-    asked boolean NOT NULL,
+    act character varying(80) NOT NULL,
     CONSTRAINT sequences_run_lap_check CHECK ((lap >= 0)),
     CONSTRAINT sequences_run_number_check CHECK ((number >= 0)),
     CONSTRAINT sequences_run_tries_check CHECK ((tries >= 0))
@@ -1266,7 +1302,11 @@ CREATE TABLE public.sequences_signal (
     state character varying(400) NOT NULL,
     at timestamp with time zone NOT NULL,
     subscriber_id uuid NOT NULL,
-    workspace_id uuid NOT NULL
+    workspace_id uuid NOT NULL,
+    act character varying(80) NOT NULL,
+    retry_at timestamp with time zone,
+    tries smallint NOT NULL,
+    CONSTRAINT sequences_signal_tries_check CHECK ((tries >= 0))
 );
 
 CREATE TABLE public.sequences_visit (
@@ -1740,6 +1780,9 @@ ALTER TABLE ONLY public.mail_send
 ALTER TABLE ONLY public.mail_sendingdomain
     ADD CONSTRAINT mail_sendingdomain_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public.mail_sendinghold
+    ADD CONSTRAINT mail_sendinghold_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY public.mail_storedfile
     ADD CONSTRAINT mail_storedfile_pkey PRIMARY KEY (id);
 
@@ -1766,6 +1809,9 @@ ALTER TABLE ONLY public.services_handoff
 
 ALTER TABLE ONLY public.services_heard
     ADD CONSTRAINT one_heard_per_event UNIQUE (service_id, event_id);
+
+ALTER TABLE ONLY public.mail_sendinghold
+    ADD CONSTRAINT one_hold_each UNIQUE (workspace_id, scope);
 
 ALTER TABLE ONLY public.replays_replayline
     ADD CONSTRAINT one_line_per_number UNIQUE (replay_id, number);
@@ -2156,6 +2202,10 @@ CREATE INDEX mail_send_subscriber_id_7a69a7ec ON public.mail_send USING btree (s
 
 CREATE INDEX mail_sendingdomain_workspace_id_5c55231f ON public.mail_sendingdomain USING btree (workspace_id);
 
+CREATE INDEX mail_sendinghold_snag_id_3899b277 ON public.mail_sendinghold USING btree (snag_id);
+
+CREATE INDEX mail_sendinghold_workspace_id_48e70a09 ON public.mail_sendinghold USING btree (workspace_id);
+
 CREATE INDEX mail_storedfile_member_id_54286e06 ON public.mail_storedfile USING btree (member_id);
 
 CREATE INDEX mail_storedfile_workspace_id_dc393654 ON public.mail_storedfile USING btree (workspace_id);
@@ -2434,6 +2484,8 @@ CREATE TRIGGER procrastinate_trigger_status_events_insert_v1 AFTER INSERT ON pub
 
 CREATE TRIGGER procrastinate_trigger_status_events_update_v1 AFTER UPDATE OF status ON public.procrastinate_jobs FOR EACH ROW EXECUTE FUNCTION public.procrastinate_trigger_function_status_events_update_v1();
 
+CREATE TRIGGER send_has_one_life BEFORE UPDATE OF state ON public.mail_send FOR EACH ROW WHEN (((old.state)::text IS DISTINCT FROM (new.state)::text)) EXECUTE FUNCTION public.guard_send_life();
+
 ALTER TABLE ONLY public.auth_group_permissions
     ADD CONSTRAINT auth_group_permissio_permission_id_84c5c92e_fk_auth_perm FOREIGN KEY (permission_id) REFERENCES public.auth_permission(id) DEFERRABLE INITIALLY DEFERRED;
 
@@ -2556,6 +2608,12 @@ ALTER TABLE ONLY public.mail_send
 
 ALTER TABLE ONLY public.mail_sendingdomain
     ADD CONSTRAINT mail_sendingdomain_workspace_id_5c55231f_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.mail_sendinghold
+    ADD CONSTRAINT mail_sendinghold_snag_id_3899b277_fk_snags_snag_id FOREIGN KEY (snag_id) REFERENCES public.snags_snag(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.mail_sendinghold
+    ADD CONSTRAINT mail_sendinghold_workspace_id_48e70a09_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
 ALTER TABLE ONLY public.mail_storedfile
     ADD CONSTRAINT mail_storedfile_member_id_54286e06_fk_workspaces_member_id FOREIGN KEY (member_id) REFERENCES public.workspaces_member(id) DEFERRABLE INITIALLY DEFERRED;
@@ -2908,6 +2966,8 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0012_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0013_was_held', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0014_answers_kept', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0015_fewer_constraints', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0016_one_decision', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0017_one_life', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('notices', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0020_list_words', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0021_fewer_constraints', now());
@@ -2959,6 +3019,7 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0010_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0011_answers_kept', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0012_run_constraint', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0013_one_decision', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0001_services', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0002_claims', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0003_answers_kept', now());

@@ -18,10 +18,11 @@ from core.deciding import (
     TagRow,
     VisitorSees,
 )
+from core.delivering import Duration
 from core.documents import Because
 from core.messages import simple_message
 from core.reading import Form, Question, ReadLine
-from core.sequences import Duration, Lane, SendStep, SequenceDocument, WaitStep
+from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
 from core.values import Choice
 from launch.postgres import free_port
 from outside.mailbox import Mailbox

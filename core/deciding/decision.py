@@ -262,8 +262,8 @@ class Send(EffectOf):
     name: str
     list: str | None = None
     line: str
-    asked: bool = True
-    """Whether the person asked for it just now; not so of a row of a file."""
+    act: str = ""
+    """The act of the person's own that it answers (`Because.act`); empty: it is marketing."""
 
     def in_words(self) -> str:
         return f"sends “{self.name}”"
@@ -306,8 +306,8 @@ class EnterSequence(EffectOf):
     """What becomes of the run that they have been in before, if there is one."""
     door: str = ""
     """The id of the door, where it is one of the sequence's document."""
-    asked: bool = True
-    """Whether the person comes in by an act of their own just now."""
+    act: str = ""
+    """The act of the person's own by which they come in (`Because.act`); empty: by none."""
 
     def in_words(self) -> str:
         return f"starts {self.name}"

@@ -77,9 +77,12 @@ class RuleContext:
         )
 
     @property
-    def acts_now(self) -> bool:
-        """Whether this is something that the person does just now, and no row of a file."""
-        return self.submission.stated_consent is None
+    def act(self) -> str:
+        """The act of the person's own that this is; empty for a row of a file or a sheet, a call of a
+        program, or a step."""
+        if not self.submission.own:
+            return ""
+        return f"submission/{self.submission.submission_id or 'sample'}"
 
     @property
     def received(self) -> datetime:
@@ -150,4 +153,5 @@ class RuleContext:
             revision=self._revision(band),
             band=band,
             line_id=line,
+            own=self.submission.own or None,
         )

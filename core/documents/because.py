@@ -33,6 +33,18 @@ class Because:
     service_name: str | None = None
     replay_id: str | None = None
     """Of a fact that a replay of the submission brought about."""
+    own: bool | None = None
+    """Whether it is an act of the person's own just now: a form that they sent, a confirmation, a click.
+    None: it is not, or nobody knows."""
+
+    @property
+    def act(self) -> str:
+        """The act of the person's own that this is, as emails that answer it name it; empty: it is none."""
+        if not self.own or self.replay_id:
+            return ""
+        if self.send_id:
+            return f"email/{self.send_id}"
+        return f"submission/{self.submission_id}" if self.submission_id else "confirmation"
 
     def as_json(self) -> dict[str, Any]:
         """As it is stored, with everything that it does not say as None."""

@@ -18,7 +18,6 @@ from .blocks import (
     SpaceBlock,
     TextBlock,
 )
-from .bounces import refuses_address
 from .cleaning import clean_html
 from .delivery import LEAST_TO_WARN, delivery_warnings
 from .difference import changes_between
@@ -33,7 +32,6 @@ from .document import (
 )
 from .frame import Frame
 from .layout import Filled, Template, fill, lay_out, mjml_of, plain_of
-from .pace import allowed_within_hour
 from .personal import TOO_COSTLY, Written, context_of, write
 from .portable import (
     Incoming,
@@ -92,7 +90,6 @@ __all__ = [
     "TextBlock",
     "Touched",
     "Written",
-    "allowed_within_hour",
     "as_eml",
     "as_html",
     "asks_to_confirm",
@@ -118,7 +115,6 @@ __all__ = [
     "needed",
     "plain_of",
     "read_returned",
-    "refuses_address",
     "signs_well",
     "simple_message",
     "sources_of",

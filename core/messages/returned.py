@@ -17,6 +17,8 @@ from typing import Any, Literal
 
 from flufl.bounce import all_failures
 
+from ..delivering import OF_MAILBOX
+
 ReturnedKind = Literal["hard", "soft", "complaint", "unsubscribe", "automatic", "reply", "unknown"]
 
 # It says of its own detectors which of them stumble over odd emails; the next one reads on.
@@ -25,7 +27,7 @@ LARGEST_RETURNED = 1_000_000
 """Bytes of an email that is read; what is longer is read from its beginning alone."""
 _STATUS = re.compile(r"\b([245])\.(\d{1,3})\.(\d{1,3})\b")
 _MESSAGE_ID = re.compile(r"<([^<>\s]{3,300})>")
-_AT_FAULT = {"5.1.1", "5.1.2", "5.1.3", "5.1.6", "5.1.10", "5.2.1", "5.1.0"}
+_AT_FAULT = {*OF_MAILBOX, "5.1.0"}
 """No such mailbox, no such system, an address that is none, one that has moved, a domain that takes no
 mail, a mailbox that is off (RFC 3463 3.2, 3.3; RFC 7505)."""
 

@@ -28,11 +28,20 @@ from .doors import (
     Signal,
     TagDoor,
 )
-from .effects import Acted, CameTo, Ended, EndReason, ReachedGoal, RunEffect, SendMessage, WentOn
+from .effects import (
+    WITHDRAWS,
+    Acted,
+    CameTo,
+    Ended,
+    EndReason,
+    ReachedGoal,
+    RunEffect,
+    SendMessage,
+    WentOn,
+)
 from .entering import Entrance, entrance
 from .journey import Journey, RunState, share_of, step_because
 from .rehearse import Assumption, Entry, Rehearsal, rehearse
-from .sending import Move, NoTimeFits, SendingTimes, Settled, holiday_countries, settle
 from .starts import STARTS, Start, start_named
 from .steps import (
     ActStep,
@@ -50,7 +59,6 @@ from .steps import (
     WaitStep,
     WaitTimeStep,
 )
-from .timing import Duration, after, after_gap, clock_times_between, date_moments, next_clock_time
 from .ways import END, ON, Way
 from .words import in_words
 
@@ -60,6 +68,7 @@ __all__ = [
     "ON",
     "STARTS",
     "WEEKS",
+    "WITHDRAWS",
     "ActStep",
     "Acted",
     "Advanced",
@@ -77,7 +86,6 @@ __all__ = [
     "ConditionDoor",
     "DateDoor",
     "Door",
-    "Duration",
     "EmailSender",
     "EndReason",
     "Ended",
@@ -91,8 +99,6 @@ __all__ = [
     "LaneStep",
     "Leaving",
     "ListDoor",
-    "Move",
-    "NoTimeFits",
     "ReachedGoal",
     "Rehearsal",
     "RouteDoor",
@@ -101,9 +107,7 @@ __all__ = [
     "ScheduleDoor",
     "SendMessage",
     "SendStep",
-    "SendingTimes",
     "SequenceDocument",
-    "Settled",
     "Signal",
     "SplitBranch",
     "SplitStep",
@@ -120,26 +124,19 @@ __all__ = [
     "Way",
     "WentOn",
     "advance",
-    "after",
-    "after_gap",
     "ahead_of",
     "altered",
     "begin",
     "check_sequence",
-    "clock_times_between",
-    "date_moments",
     "differences",
     "due_after_late_email",
     "entrance",
     "expected_by_day",
     "goal_after_the_end",
     "goal_in_words",
-    "holiday_countries",
     "in_words",
     "leaving_in_words",
-    "next_clock_time",
     "rehearse",
-    "settle",
     "share_of",
     "start_named",
     "step_because",

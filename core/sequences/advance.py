@@ -4,13 +4,13 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from ..people import Person, may_be_sent_marketing
+from ..delivering import Duration, after, barrier, has_left
+from ..people import Person
 from .document import Goal, Lane, SequenceDocument
 from .effects import CameTo, Ended, EndReason, ReachedGoal, RunEffect, WentOn
 from .graph import Place, place_of, reaches, target_of
 from .journey import Journey, RunState, Walk
 from .steps import LaneStep, WaitStep
-from .timing import Duration, after
 from .ways import Way
 
 LATE = timedelta(minutes=15)
@@ -18,7 +18,6 @@ LATE = timedelta(minutes=15)
 shift a series; a run later than this (a pause, a stop) counts from when it really went on,
 so that what was missed does not arrive all at once."""
 _MOST_STEPS = 2000
-_LEFT_LIST = ("unsubscribed", "bounced", "complained")
 
 
 class Circle(Exception):
@@ -43,7 +42,7 @@ def begin(
     """A run that has not come to its first step; goals that hold already do not count for it."""
     walk = _walk(RunState(lane=lane.id), sequence, person, now, journey)
     held = tuple(one.id for one in sequence.goals if not one.event and walk.fits(one.when))
-    return RunState(lane=lane.id, goals=held)
+    return RunState(lane=lane.id, goals=held, act=journey.act)
 
 
 def advance(
@@ -84,6 +83,8 @@ def advance(
         if not _goes_on(walk, step, arrived=arrived):
             return Advanced(run=walk.run, effects=tuple(walk.effects), person=walk.person)
         branch = step.go(walk)
+        if _answers_no_more(walk, step):
+            walk.run = replace(walk.run, act="")
         walk.effects.append(WentOn(step=step.id, at=walk.moment, lap=walk.run.lap, way=branch))
         if branch == "stops":
             return _ended(walk, "stopped")
@@ -93,9 +94,14 @@ def advance(
             # A place that is gone ends the run too, but says so.
             return _ended(walk, "finished" if way.to == "end" else "step_gone")
         if way.to == "lane":
-            _count_lap(walk, sequence, place, target)
+            _change_lane(walk, sequence, place, target)
         place, arrived = target, False
     raise Circle
+
+
+def _answers_no_more(walk: Walk, step: LaneStep) -> bool:
+    """Whether what comes after a step answers no act of the person's any more."""
+    return bool(walk.run.act) and (step.takes_time or bool(step.branches()) or step.promised(walk))
 
 
 def goal_after_the_end(
@@ -144,7 +150,7 @@ def _down_to_a_step(walk: Walk, sequence: SequenceDocument, place: Place) -> Pla
         found = target_of(sequence, lane.then, lane, place[1])
         if found is None:
             return None
-        _count_lap(walk, sequence, place, found)
+        _change_lane(walk, sequence, place, found)
         place = found
 
 
@@ -176,10 +182,12 @@ def _goes_on(walk: Walk, step: LaneStep, *, arrived: bool) -> bool:
     return due <= walk.now
 
 
-def _count_lap(walk: Walk, sequence: SequenceDocument, place: Place, target: Place) -> None:
-    """A jump that may come back here again makes what follows another visit of its steps."""
-    if reaches(sequence, target, place):
-        walk.run = replace(walk.run, lap=walk.run.lap + 1)
+def _change_lane(walk: Walk, sequence: SequenceDocument, place: Place, target: Place) -> None:
+    """What is reached by a jump answers no act any more; one that may come back here again makes what
+    follows another visit of its steps."""
+    again = reaches(sequence, target, place)
+    if again or walk.run.act:
+        walk.run = replace(walk.run, act="", lap=walk.run.lap + (1 if again else 0))
 
 
 def _goal_reached(walk: Walk, sequence: SequenceDocument) -> Goal | None:
@@ -220,7 +228,7 @@ def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None
     target = place_of(sequence, goal.then.lane or "", goal.then.step)
     here = place_of(sequence, run.lane, run.step)
     if target is not None and here is not None:
-        _count_lap(walk, sequence, here, target)
+        _change_lane(walk, sequence, here, target)
     return target
 
 
@@ -234,15 +242,13 @@ def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> 
     if door is not None and not door.stays and not walk.fits(door.only):
         return "no_longer_fits"
     if sequence.list is None:
+        # Its emails are refused when they are queued; pre-flight does not let it be turned on.
         return None
     state = walk.person.membership(sequence.list)
-    if state in _LEFT_LIST:
-        return "unsubscribed"
     if not step.needs_list(walk):
-        return None
-    if walk.person.suppressed:
-        return "suppressed"
-    return None if may_be_sent_marketing(state) else "not_on_list"
+        return "unsubscribed" if has_left(state) else None
+    barred = barrier(False, sequence.list, state, walk.person.suppressed)
+    return None if barred == "no_list" else barred
 
 
 def _ended(walk: Walk, reason: EndReason) -> Advanced:

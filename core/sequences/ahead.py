@@ -4,13 +4,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
+from ..delivering import Move, NoTimeFits
 from ..documents import value
 from ..people import Person
 from .advance import Circle, advance
 from .document import SequenceDocument
 from .effects import SendMessage
 from .journey import Journey, RunState
-from .sending import Move, NoTimeFits
 
 _MOST = 400
 """Times that one person's runs are looked at: a year of daily steps."""
@@ -120,7 +120,7 @@ def ahead_of(
                         step=effect.step,
                         message=effect.message,
                         at=effect.at,
-                        asked_for=effect.at_once,
+                        asked_for=bool(effect.act),
                         moves=moved if effect.step == before.step else (),
                     )
                 )

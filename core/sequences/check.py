@@ -72,6 +72,7 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
         )
     yield from _second_entry(sequence)
     yield from _doors(sequence, catalogue)
+    entrances = set(_entrances(sequence))
     for lane in sequence.lanes:
         for number, step in enumerate(lane.steps):
             at = StepCheck(
@@ -81,6 +82,7 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
                 is_last=number == len(lane.steps) - 1
                 and lane.then.to != "lane"
                 and not sequence.goals,
+                is_entrance=lane.id in entrances,
                 unknown=_nothing_unknown,
             )
             yield from step.check(at)
@@ -193,14 +195,7 @@ def _circles(sequence: SequenceDocument) -> Iterator[Finding]:
 def _out_of_reach(sequence: SequenceDocument) -> Iterator[Finding]:
     """Steps that nobody can come to. Every lane can be entered by a route or a member, but one that is
     only joined is clearly meant to be."""
-    joined = {one.lane for one in _ways(sequence) if one.to == "lane"}
-    doors = {door.lane for door in sequence.doors}
-    entries = [
-        lane.id
-        for number, lane in enumerate(sequence.lanes)
-        if number == 0 or lane.id in doors or lane.id not in joined
-    ]
-    reached = places_reached(sequence, iter(entries))
+    reached = places_reached(sequence, _entrances(sequence))
     for lane in sequence.lanes:
         for number, step in enumerate(lane.steps):
             if (lane.id, number) not in reached:
@@ -212,6 +207,16 @@ def _out_of_reach(sequence: SequenceDocument) -> Iterator[Finding]:
                     stops=False,
                 )
                 break
+
+
+def _entrances(sequence: SequenceDocument) -> Iterator[str]:
+    """The lanes that people come straight into: the first one, those with a door, and any that no other
+    lane leads to, since a route or a member can start people in it."""
+    joined = {one.lane for one in _ways(sequence) if one.to == "lane"}
+    doors = {door.lane for door in sequence.doors}
+    for number, lane in enumerate(sequence.lanes):
+        if number == 0 or lane.id in doors or lane.id not in joined:
+            yield lane.id
 
 
 def _ways(sequence: SequenceDocument) -> Iterator[Way]:

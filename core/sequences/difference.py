@@ -3,12 +3,11 @@
 from collections.abc import Iterator
 
 from ..conditions import say
+from ..delivering import SendingTimes, weekdays_in_words
 from ..documents import changed_lines, other_order
 from ..people import Catalogue
 from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument
 from .doors import AGAIN
-from .sending import SendingTimes
-from .timing import weekdays_in_words
 
 
 def differences(

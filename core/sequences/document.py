@@ -7,10 +7,10 @@ from typing import Literal
 from pydantic import Field
 
 from ..conditions import Group
+from ..delivering import SendingTimes
 from ..documents import Frozen
 from ..people import Again, DoorFacts
 from .doors import Door, RouteDoor
-from .sending import SendingTimes
 from .steps import Step
 from .ways import END, Way
 

@@ -1,7 +1,7 @@
 """What happens on a run's way, for the server to carry out."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
@@ -22,6 +22,11 @@ EndReason = Literal[
     "member",
     "step_gone",
 ]
+
+
+WITHDRAWS: frozenset[EndReason] = frozenset(get_args(EndReason)) - {"finished", "step_gone"}
+"""Why a run ends so that nothing of it goes out any more, whatever is queued. What it sent before it came to
+its end still does."""
 
 
 @value
@@ -52,8 +57,11 @@ class SendMessage:
     kind: Literal["send_message"] = "send_message"
     step: str
     message: str
-    at_once: bool
+    act: str
+    """The act of the person's own that it answers; empty: it is marketing."""
     at: datetime
+    any_hour: bool = False
+    """Whether sending hours and quiet dates do not count for it."""
     holds: bool = True
     """Whether the run waits while the email is held."""
     lap: int = 1

@@ -19,7 +19,8 @@ class Entrance:
     lane: Lane | None = None
     again: Again = "once_only"
     door: str = ""
-    asked: bool = False
+    act: str = ""
+    """The act of the person's own that opened the door, where what it leads to may answer one."""
     refused: Refusal | None = None
 
 
@@ -31,9 +32,10 @@ def entrance(
     catalogue: Catalogue,
     *,
     was_in: bool,
+    act: str = "",
 ) -> Entrance:
     """What becomes of somebody at a door that has opened for them; `was_in`: they are in the sequence,
-    or have been."""
+    or have been; `act`: the act of their own that opened it (`Because.act`)."""
     lane = sequence.lane(door.lane)
     if lane is None:
         return Entrance(refused="no_lane")
@@ -44,7 +46,7 @@ def entrance(
     again = sequence.again_at(door)
     if was_in and again == "once_only":
         return Entrance(refused="once_only")
-    return Entrance(lane=lane, again=again, door=door.id, asked=door.asked)
+    return Entrance(lane=lane, again=again, door=door.id, act=act if door.asked else "")
 
 
 def _fits(

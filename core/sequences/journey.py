@@ -7,12 +7,11 @@ from zoneinfo import ZoneInfo
 
 from ..conditions import Circumstances, Group, holds
 from ..deciding import RuleContext, SubmissionFacts
+from ..delivering import ALWAYS, Duration, Move, SendingTimes, Settled, longer_gap, settle
 from ..documents import Because, value
 from ..people import Catalogue, Happening, Person
 from ..reading import Answers, Form
 from .effects import EndReason, RunEffect, SendMessage
-from .sending import Move, SendingTimes, Settled, settle
-from .timing import Duration
 
 
 @value
@@ -29,6 +28,9 @@ class RunState:
     """Counts up with each jump back to where it may have been before."""
     goals: tuple[str, ...] = ()
     """The goals that are reached, or that held when it began and so do not count."""
+    act: str = ""
+    """The act of the person's own that brought them in, as long as what follows still answers it: until
+    the first email that does, the first wait, split or other lane. Then everything is marketing."""
     ended: EndReason | None = None
 
     def at(
@@ -48,6 +50,7 @@ class RunState:
             moved=moved,
             lap=self.lap,
             goals=self.goals,
+            act=self.act,
             ended=self.ended,
         )
 
@@ -68,9 +71,9 @@ class Journey:
     entered_at: datetime | None = None
     door: str = ""
     """The id of the door, as far as it is one of the document's."""
-    asked: bool = True
-    """Whether the person came in by an act of their own, so that what was promised goes at once. To
-    anybody else it is marketing like the rest."""
+    act: str = "rehearsal"
+    """The act of the person's own by which they came in; empty: they came in by none, and what is promised
+    to others is marketing to them."""
     answers: Answers = ()
     """Of the submission that started it."""
     source: str = ""
@@ -114,18 +117,20 @@ class Walk:
 
     def settled(self, wanted: datetime, *, in_hours: bool) -> Settled:
         """When a marketing email wanted at `wanted` may go to the person."""
-        gap = self.journey.gap
-        if self.person.gap_days and (gap is None or _days(gap) < self.person.gap_days):
-            gap = Duration(amount=self.person.gap_days, unit="days")
-        times = self.times if in_hours else SendingTimes()
-        return settle(wanted, times, self.zone, last=self.person.last_marketing_at, gap=gap)
+        return settle(
+            wanted,
+            self.times if in_hours else ALWAYS,
+            self.zone,
+            last=self.person.last_marketing_at,
+            gap=longer_gap(self.journey.gap, self.person.gap_days),
+        )
 
     def send(self, effect: SendMessage) -> None:
         """The person is sent a message; what comes after sees it."""
         self.effects.append(effect)
         happened = Happening(what="sent", about=effect.message, at=effect.at)
         last = self.person.last_marketing_at
-        if not effect.at_once:
+        if not effect.act:
             last = max(effect.at, last) if last else effect.at
         self.person = replace(
             self.person, happened=(*self.person.happened, happened), last_marketing_at=last
@@ -151,9 +156,9 @@ class StepContext(RuleContext):
         self._step = step
 
     @property
-    def acts_now(self) -> bool:
+    def act(self) -> str:
         """A step is no act of the person's own."""
-        return False
+        return ""
 
     def because(self, band: str, line: str, sentence: str) -> Because:
         """The cause of a fact: the sequence, the run and the step."""
@@ -176,7 +181,3 @@ def share_of(sequence: str, step: str, subscriber: str) -> float:
     """Where somebody falls between 0 and 1 at a split by chance: the same place each time."""
     named = hashlib.sha256(f"{sequence}/{step}/{subscriber}".encode()).digest()
     return int.from_bytes(named[:8]) / 2**64
-
-
-def _days(gap: Duration) -> float:
-    return gap.amount * {"minutes": 1 / 1440, "hours": 1 / 24, "days": 1, "weeks": 7}[gap.unit]

@@ -6,14 +6,13 @@ from datetime import datetime, timedelta
 from typing import Literal
 from zoneinfo import ZoneInfo
 
+from ..delivering import Duration, Move, NoTimeFits, after
 from ..documents import Frozen
 from ..people import Happening, MembershipState, Person
 from .advance import advance, begin
 from .document import SequenceDocument
 from .effects import Acted, CameTo, Ended, ReachedGoal, SendMessage, WentOn
 from .journey import Journey
-from .sending import Move, NoTimeFits
-from .timing import Duration, after
 
 FURTHEST = timedelta(days=800)
 _MOST_ENTRIES = 3000

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import time
 
 from ..conditions import Group, HappenedTest, TagTest
+from ..delivering import Duration
 from .document import Goal, Lane, SequenceDocument
 from .doors import ConditionDoor, DateDoor, EventDoor, ListDoor, RouteDoor
 from .steps import (
@@ -15,7 +16,6 @@ from .steps import (
     WaitDateStep,
     WaitStep,
 )
-from .timing import Duration
 from .ways import END, Way
 
 
@@ -85,7 +85,6 @@ _REMIND = SequenceDocument(
     goals=(Goal(id="g1", name="booked", event="booked", within_days=30),),
     lanes=(
         _lane(
-            _minutes("w0", 3),
             SendStep(id="s1", at_once=True),
             WaitConditionStep(
                 id="w1",

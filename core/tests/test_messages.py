@@ -16,6 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.conditions import FieldTest, Group
+from core.delivering import allowed_within_hour
 from core.messages import (
     FOOTER_PARTS,
     ButtonBlock,
@@ -40,7 +41,6 @@ from core.messages import (
     TextBlock,
     Touched,
     Written,
-    allowed_within_hour,
     as_eml,
     as_html,
     changes_between,

@@ -452,5 +452,5 @@ class AskedFor(TestCase):
                 stated_consent=stated,
             )
             decision = decide(facts, route, None, CATALOGUE, datetime(2026, 11, 24, tzinfo=UTC))
-            found = [one.asked for one in decision.effects if isinstance(one, Send | EnterSequence)]
-            self.assertEqual(found, [asks, asks], stated)
+            found = [one.act for one in decision.effects if isinstance(one, Send | EnterSequence)]
+            self.assertEqual([bool(act) for act in found], [asks, asks], stated)

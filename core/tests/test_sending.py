@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from core.sequences import (
+from core.delivering import (
     Duration,
     NoTimeFits,
     SendingTimes,

@@ -2,9 +2,9 @@
 
 from unittest import TestCase
 
+from core.delivering import Duration
 from core.people import Catalogue
 from core.sequences import (
-    Duration,
     EmailSender,
     Lane,
     SendStep,

@@ -7,11 +7,11 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from core.delivering import Duration
 from core.messages import check_document, simple_message
 from core.people import MembershipState, Person
 from core.sequences import (
     Advanced,
-    Duration,
     EmailSender,
     Journey,
     Lane,
@@ -55,7 +55,7 @@ def sent(result: Advanced) -> list[tuple[str, datetime]]:
 
 class Advancing(TestCase):
     def test_the_promised_thing_at_once_the_next_a_day_later(self) -> None:
-        first = advance(RunState(lane="a"), GUIDE, INES, START)
+        first = advance(RunState(lane="a", act="submission/1"), GUIDE, INES, START)
         self.assertEqual(sent(first), [("s1", START)])
         self.assertEqual(first.run.due_at, START + timedelta(days=1))
         early = advance(first.run, GUIDE, INES, START + timedelta(hours=23))
@@ -69,7 +69,7 @@ class Advancing(TestCase):
         self.assertEqual(advance(over, GUIDE, INES, START).effects, ())
 
     def test_a_slow_worker_does_not_shift_the_series(self) -> None:
-        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        run = advance(RunState(lane="a", act="submission/1"), GUIDE, INES, START).run
         late = advance(run, GUIDE, INES, START + timedelta(days=1, minutes=4))
         self.assertEqual(sent(late), [("s2", START + timedelta(days=1))])
 
@@ -79,13 +79,13 @@ class Advancing(TestCase):
             WaitStep(id="w2", duration=DAY),
             SendStep(id="s3", message="m-fits"),
         )
-        run = advance(RunState(lane="a"), longer, INES, START).run
+        run = advance(RunState(lane="a", act="submission/1"), longer, INES, START).run
         resumed = advance(run, longer, INES, START + timedelta(days=10))
         self.assertEqual([step for step, _ in sent(resumed)], ["s2"])
         self.assertEqual(resumed.run.due_at, START + timedelta(days=11))
 
     def test_unsubscribing_ends_it_before_the_next_step(self) -> None:
-        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        run = advance(RunState(lane="a", act="submission/1"), GUIDE, INES, START).run
         left = Person(address="i@b.example", memberships={"l-news": "unsubscribed"})
         result = advance(run, GUIDE, left, START + timedelta(days=1))
         self.assertEqual(sent(result), [])
@@ -93,14 +93,14 @@ class Advancing(TestCase):
 
     def test_what_was_asked_for_goes_without_a_list_and_nothing_after_it(self) -> None:
         stranger = Person(address="i@b.example")
-        first = advance(RunState(lane="a"), GUIDE, stranger, START)
+        first = advance(RunState(lane="a", act="submission/1"), GUIDE, stranger, START)
         self.assertEqual([step for step, _ in sent(first)], ["s1"])
         later = advance(first.run, GUIDE, stranger, START + timedelta(days=1))
         self.assertEqual((sent(later), later.run.ended), ([], "not_on_list"))
 
     def test_who_confirms_while_they_wait_gets_what_follows(self) -> None:
         asked = Person(address="i@b.example", memberships={"l-news": "pending"})
-        run = advance(RunState(lane="a"), GUIDE, asked, START).run
+        run = advance(RunState(lane="a", act="submission/1"), GUIDE, asked, START).run
         self.assertIsNone(run.ended)
         confirmed = advance(run, GUIDE, INES, START + timedelta(days=1))
         self.assertEqual([step for step, _ in sent(confirmed)], ["s2"])
@@ -117,7 +117,7 @@ class Advancing(TestCase):
             steps.append(WaitStep(id=f"w{number}", duration=Duration(amount=days, unit="days")))
             steps.append(SendStep(id=f"s{number}", message="m-guide"))
         document = sequence(*steps)
-        run, seen = RunState(lane="a"), []
+        run, seen = RunState(lane="a", act="submission/1"), []
         for hours in sorted(calls):
             result = advance(run, document, INES, START + timedelta(hours=hours))
             run = result.run
@@ -132,7 +132,7 @@ class Advancing(TestCase):
             one = Person(
                 address="i@b.example", memberships={"l-news": "subscribed"}, time_zone=zone
             )
-            run = advance(RunState(lane="a"), GUIDE, one, start).run
+            run = advance(RunState(lane="a", act="submission/1"), GUIDE, one, start).run
             self.assertEqual(run.due_at, start + timedelta(hours=hours), zone)
 
     def test_every_state_of_a_membership(self) -> None:
@@ -146,7 +146,7 @@ class Advancing(TestCase):
         )
         for state, reason, count in expected:
             one = Person(address="i@b.example", memberships={"l-news": state})
-            now, run = START, RunState(lane="a")
+            now, run = START, RunState(lane="a", act="submission/1")
             seen: list[tuple[str, datetime]] = []
             for _ in range(3):
                 result = advance(run, GUIDE, one, now)
@@ -155,7 +155,7 @@ class Advancing(TestCase):
             self.assertEqual((run.ended, len(seen)), (reason, count), state)
 
     def test_pausing_before_a_wait_is_over_changes_nothing(self) -> None:
-        run = advance(RunState(lane="a"), GUIDE, INES, START).run
+        run = advance(RunState(lane="a", act="submission/1"), GUIDE, INES, START).run
         for hours in range(0, 24, 6):
             result = advance(run, GUIDE, INES, START + timedelta(hours=hours))
             self.assertEqual((result.run, result.effects), (run, ()))
@@ -167,11 +167,11 @@ class Advancing(TestCase):
 
     def test_a_step_without_its_message_sends_nothing_and_goes_on(self) -> None:
         document = sequence(SendStep(id="s1"), SendStep(id="s2", message="m-fits"))
-        result = advance(RunState(lane="a"), document, INES, START)
+        result = advance(RunState(lane="a", act="submission/1"), document, INES, START)
         self.assertEqual([step for step, _ in sent(result)], ["s2"])
 
     def test_each_step_is_come_to_and_gone_on_from_in_order(self) -> None:
-        result = advance(RunState(lane="a"), GUIDE, INES, START)
+        result = advance(RunState(lane="a", act="submission/1"), GUIDE, INES, START)
         self.assertEqual(
             [(one.kind, getattr(one, "step", "")) for one in result.effects],
             [

@@ -9,7 +9,7 @@ from dateutil.relativedelta import relativedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.sequences import Duration, after
+from core.delivering import Duration, after
 
 # Zones with odd days: half-hour offsets and half-hour daylight saving, a skipped day, the
 # southern hemisphere, a change at midnight, one without any change.

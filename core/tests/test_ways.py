@@ -19,6 +19,7 @@ from core.deciding import (
     RecordEvent,
     StopSequence,
 )
+from core.delivering import Duration, SendingTimes
 from core.people import FieldFacts, Happening, Person
 from core.sequences import (
     END,
@@ -31,8 +32,8 @@ from core.sequences import (
     ChanceBranch,
     ChanceStep,
     Circle,
+    ClickDoor,
     Coming,
-    Duration,
     Entry,
     EventDoor,
     FieldDoor,
@@ -44,7 +45,6 @@ from core.sequences import (
     Rehearsal,
     RouteDoor,
     RunState,
-    SendingTimes,
     SendMessage,
     SendStep,
     SequenceDocument,
@@ -394,24 +394,57 @@ class Asked(TestCase):
     def test_what_is_promised_is_marketing_to_whoever_did_not_ask(self) -> None:
         doc = document(lane("a", self.PROMISED), times=Moved.OFFICE)
         gone = replace(INES, memberships={"l-news": "unsubscribed"})
-        for asked, person, expected in (
-            (True, INES, [("a1", 0)]),
-            (True, gone, [("a1", 0)]),
-            (False, gone, []),
-            (False, replace(INES, suppressed=True), []),
+        for act, person, expected in (
+            ("submission/1", INES, [("a1", 0)]),
+            ("submission/1", gone, [("a1", 0)]),
+            ("", gone, []),
+            ("", replace(INES, suppressed=True), []),
         ):
-            found = walked(doc, person, journey=replace(JOURNEY, asked=asked))
-            self.assertEqual(emails(found), expected, (asked, person))
+            found = walked(doc, person, journey=replace(JOURNEY, act=act))
+            self.assertEqual(emails(found), expected, (act, person))
         # Tuesday 19:30: to somebody who did not ask it goes on Wednesday at 9.
-        found = walked(doc, journey=replace(JOURNEY, asked=False))
+        found = walked(doc, journey=replace(JOURNEY, act=""))
         self.assertEqual(emails(found), [("a1", 13.5 / 24)])
 
     def test_which_doors_somebody_asks_by(self) -> None:
         asks = {one.kind for one in Entrances.DOORS if one.asked}
         self.assertEqual(asks, {"route", "event", "list"})
+        self.assertTrue(ClickDoor(id="c", message="m-guide").asked)
         doors = (TagDoor(id="t", tag="t-moon"), EventDoor(id="e", name="asked"))
         doc = document(lane("a", self.PROMISED), doors=doors)
         self.assertEqual(codes(doc), [("not_asked", "t")])
+
+    def test_only_what_every_way_from_the_door_reaches_first_answers_the_act(self) -> None:
+        """Joined, round a circle, after a wait, after a split, or for the second time, it is marketing."""
+        promised = self.PROMISED
+        again = SendStep(id="a2", message="m-guide", at_once=True)
+        split = SplitStep(
+            id="s", of=(SplitBranch(id="y", when=CUSTOMER, way=END),), otherwise=Way()
+        )
+        to_b = Way(to="lane", lane="b")
+        cases = {
+            "straight behind the door": (document(lane("a", promised)), ["a1"]),
+            "after a tag": (
+                document(lane("a", ActStep(id="t", action=ChangeScore(by=1)), promised)),
+                ["a1"],
+            ),
+            "the second one": (document(lane("a", promised, again)), ["a1"]),
+            "after a wait": (document(lane("a", wait("w", 1), promised)), []),
+            "after a split": (document(lane("a", split, promised)), []),
+            "joined": (document(lane("a", then=to_b), lane("b", promised)), []),
+            "round a circle": (
+                document(lane("a", promised, wait("w", 7), then=Way(to="lane", lane="a"))),
+                ["a1"],
+            ),
+        }
+        stranger = replace(INES, memberships={})
+        journey = replace(JOURNEY, act="submission/1")
+        for name, (doc, expected) in cases.items():
+            found = walked(doc, stranger, journey=journey)
+            self.assertEqual([step for step, _ in emails(found)], expected, name)
+            stopped = {code for code, _ in codes(doc)} & {"at_once_later"}
+            late = name in ("the second one", "after a wait", "after a split", "joined")
+            self.assertEqual(bool(stopped), late, name)
 
     def test_a_step_that_subscribes_is_stopped(self) -> None:
         action = ChangeSubscription(list="l-news", direction="subscribe", every_list=False)

@@ -50,6 +50,8 @@ def confirm_subscription(
         changed, why = confirm(membership, asked.at, wording, page, ip)
         membership.refresh_from_db()
         if changed:
-            because = Because(kind="person", sentence="they confirmed it by the link in the email")
+            because = Because(
+                kind="person", sentence="they confirmed it by the link in the email", own=True
+            )
             welcome(membership, because)
     return membership, changed, why

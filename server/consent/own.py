@@ -1,6 +1,6 @@
 """What a person does on their own page, and by the links that confirm what they asked for."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.utils.translation import gettext as _
@@ -87,13 +87,13 @@ def come_back(person: Subscriber, list_id: str, ip: str = "") -> bool:
             opt_in(
                 row,
                 move.to,
-                OWN_PAGE,
+                replace(OWN_PAGE, own=True),
                 _("Subscribe again to %(list)s") % {"list": row.list.shown_name},
                 "their own page",
                 ip,
             )
         if move.to == "pending":
-            asking = Asking(person, list_id, OWN_PAGE)
+            asking = Asking(person, list_id, replace(OWN_PAGE, own=True))
             ask_to_confirm(person.workspace, [asking], clock.now(person.workspace))
         return move.to == "pending"
 

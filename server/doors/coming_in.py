@@ -13,8 +13,8 @@ from server.sequences.facts import catalogue_of
 from server.sequences.journeys import looks_back, needs_past
 from server.sequences.listening import LiveSequence
 from server.sequences.people import persons_by_id
-from server.sequences.progress import Entering
 from server.sequences.signals import by_door
+from server.sequences.step_effects import Entering
 from server.workspaces import clock
 from server.workspaces.among import among
 from server.workspaces.models import Workspace

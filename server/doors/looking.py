@@ -16,14 +16,9 @@ from django.db.models import Q, QuerySet
 from django.db.models.fields.json import KeyTextTransform
 
 from core.conditions import Circumstances, Group, holds, leaves
+from core.delivering import clock_times_between, next_clock_time
 from core.people import Catalogue, Person
-from core.sequences import (
-    ConditionDoor,
-    DateDoor,
-    ScheduleDoor,
-    clock_times_between,
-    next_clock_time,
-)
+from core.sequences import ConditionDoor, DateDoor, ScheduleDoor
 from server.audiences.query import audience_query
 from server.people.locks import retried
 from server.people.models import Subscriber

@@ -5,7 +5,7 @@ from procrastinate.contrib.django import app
 
 from server.sequences.models import SequenceRevision
 from server.workspaces.models import Workspace
-from server.workspaces.queues import defer_lost
+from server.workspaces.queues import defer_lost, isolated
 
 from .by_hand import admit
 from .jobs import ADMIT
@@ -21,7 +21,7 @@ def look_at_all(timestamp: int) -> None:
     """Let in who is due at the doors of every workspace that has a live sequence."""
     live = SequenceRevision.everywhere.filter(state=SequenceRevision.State.LIVE)
     for workspace in Workspace.objects.filter(pk__in=live.values("workspace")):
-        look(workspace)
+        isolated(look, workspace)
 
 
 @app.task(queue=ADMIT.queue, name=ADMIT.name, retry=RetryStrategy(max_attempts=5, wait=2))

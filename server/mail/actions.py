@@ -19,8 +19,10 @@ from server.workspaces.models import Workspace
 
 from .counting import judge_now
 from .deliver import deliver_everything
+from .holds import forget_hold, try_holds
 from .jobs import DELIVER
-from .models import Send
+from .life import queue_again
+from .models import Send, SendingHold
 from .outbox import Outbox
 from .outcomes import mark_sent
 
@@ -33,7 +35,7 @@ def queue_send(
     because: Because,
     at: datetime,
     *,
-    asked_for: bool,
+    act: str,
     answers: list[Any],
 ) -> None:
     """Queue one send, once for each `origin`; the caller holds the transaction."""
@@ -45,7 +47,7 @@ def queue_send(
         origin,
         because,
         at,
-        asked_for=asked_for,
+        act=act,
         answers=answers,
     )
     with contextlib.suppress(IntegrityError), transaction.atomic():
@@ -54,38 +56,43 @@ def queue_send(
 
 def deliver_queued(workspace: Workspace) -> None:
     """Hand over now what is queued, without waiting for the worker; for the movable clock."""
+    try_holds(workspace)
     deliver_everything(workspace.pk)
     judge_now(workspace)
 
 
 def next_held_back(workspace: Workspace, until: datetime) -> datetime | None:
-    """When the next email is due that waits because its person asked for fewer."""
+    """When the next email is due that waits for a time, or is tried that sending on hold waits for."""
+    now = clock.now(workspace)
     waiting = Send.objects.of(workspace).filter(
-        state=Send.State.QUEUED, not_before__gt=clock.now(workspace), not_before__lte=until
+        state=Send.State.QUEUED, not_before__gt=now, not_before__lte=until
     )
-    found: datetime | None = waiting.aggregate(next=Min("not_before"))["next"]
-    return found
+    holds = SendingHold.objects.of(workspace).filter(try_at__gt=now, try_at__lte=until)
+    found = (
+        waiting.aggregate(next=Min("not_before"))["next"],
+        holds.aggregate(next=Min("try_at"))["next"],
+    )
+    return min((at for at in found if at is not None), default=None)
 
 
 @changes("sent {result} again that a snag had stopped")
 def send_again(workspace: Workspace, snag: Snag) -> int:
-    """Queue again what the snag stopped, each at most once more; how many."""
+    """Queue again what the snag stopped, each at most once more; how many. What is in a worker's hands,
+    or went out meanwhile, is left alone."""
     with transaction.atomic():
-        stopped = list(
-            Send.objects.of(workspace).select_for_update().filter(snag=snag).exclude(state="sent")
-        )
-        queue_again(workspace, stopped)
+        forget_hold(snag)
+        stopped = Send.objects.of(workspace).select_for_update().filter(snag=snag).order_by("pk")
+        count = len(send_these_again(workspace, list(stopped)))
         close(snag)
-        return len(stopped)
+        return count
 
 
-def queue_again(workspace: Workspace, stopped: Sequence[Send]) -> None:
+def send_these_again(workspace: Workspace, stopped: Sequence[Send]) -> list[Send]:
     """Queue sends again that something stopped, in the caller's transaction; the caller has locked them."""
-    for send in stopped:
-        send.state, send.snag, send.attempts = Send.State.QUEUED, None, 0
-        send.not_before = None
-        send.save(update_fields=["state", "snag", "attempts", "not_before"])
-    DELIVER.defer(workspace_id=str(workspace.pk))
+    queued = queue_again(stopped, "member")
+    if queued:
+        DELIVER.defer(workspace_id=str(workspace.pk))
+    return queued
 
 
 @changes("said of {result} emails that they went out")
@@ -100,6 +107,6 @@ def it_went_out(workspace: Workspace, snag: Snag) -> int:
                 "workspace", "subscriber", "message"
             )
         )
-        mark_sent(unknown, clock.now(workspace))
+        mark_sent(unknown, "member", clock.now(workspace))
         close(snag)
         return len(unknown)

@@ -14,6 +14,8 @@ from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
 from django.core.mail.backends.smtp import EmailBackend as DjangoBackend
 
+from core.delivering import Stage
+
 from .headers import addr_spec, needs_utf8
 
 _MOST = 200
@@ -25,6 +27,15 @@ _TOO_OLD = 240.0
 
 class NotReached(Exception):
     """The mail server could not be spoken to, so nothing has gone out."""
+
+
+class Refused(Exception):
+    """The mail server answered that it does not take this email: at which stage, and in its words."""
+
+    def __init__(self, stage: Stage, reply: str) -> None:
+        super().__init__(f"{stage}: {reply}")
+        self.stage: Stage = stage
+        self.reply = reply
 
 
 class EmailBackend(DjangoBackend):
@@ -153,16 +164,34 @@ _kept = _Kept()
 def hand_over(mail: EmailMultiAlternatives) -> None:
     """Hand one message to the mail server, over the connection of the one before where it stands.
 
-    `NotReached`: nothing has gone out. What smtplib raises besides: see `EmailBackend`.
+    `NotReached`: nothing has gone out. `Refused`: the server said so. What smtplib raises besides: see
+    `EmailBackend`.
     """
     again = _kept.backend is not None
     try:
-        _hand_over(mail)
-    except NotReached:
-        # A kept connection may have ended meanwhile; a fresh one tells whether the server is there.
-        if not again:
-            raise
-        _hand_over(mail)
+        try:
+            _hand_over(mail)
+        except NotReached:
+            # A kept connection may have ended meanwhile; a fresh one tells whether the server is there.
+            if not again:
+                raise
+            _hand_over(mail)
+    except smtplib.SMTPNotSupportedError:
+        raise
+    except smtplib.SMTPRecipientsRefused as error:
+        code, words = next(iter(error.recipients.values()))
+        raise Refused("rcpt", _reply(code, words)) from error
+    except smtplib.SMTPSenderRefused as error:
+        raise Refused("mail", _reply(error.smtp_code, error.smtp_error)) from error
+    except smtplib.SMTPDataError as error:
+        raise Refused("data", _reply(error.smtp_code, error.smtp_error)) from error
+    except smtplib.SMTPResponseException as error:
+        raise Refused("connect", _reply(error.smtp_code, error.smtp_error)) from error
+
+
+def _reply(code: int, words: bytes | str) -> str:
+    text = words.decode(errors="replace") if isinstance(words, bytes) else words
+    return f"{code} {text}"
 
 
 def _hand_over(mail: EmailMultiAlternatives) -> None:
@@ -193,6 +222,11 @@ def _open() -> Any:
         backend = get_connection()
         try:
             backend.open()
+        except smtplib.SMTPResponseException as error:
+            if error.smtp_code >= 500:
+                # It is there, and does not let us in.
+                raise
+            raise NotReached(f"the mail server is busy: {error.smtp_code}") from error
         except OSError as error:
             raise NotReached(f"the mail server cannot be reached: {error}") from error
         _kept.backend, _kept.to, _kept.count = backend, to, 0

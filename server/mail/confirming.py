@@ -128,7 +128,7 @@ def ask_to_confirm(workspace: Workspace, asking: Sequence[Asking], at: datetime)
             f"{ORIGIN}{membership}/{int(at.timestamp())}",
             one.because,
             at,
-            asked_for=True,
+            act=one.because.act,
             answers=[],
         )
     outbox.write()
@@ -159,6 +159,6 @@ def welcome(membership: Membership, because: Because) -> None:
         f"welcome/{membership.pk}/{int(membership.changed_at.timestamp())}",
         because,
         clock.now(membership.workspace),
-        asked_for=True,
+        act=because.act,
         answers=[],
     )

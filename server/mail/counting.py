@@ -204,7 +204,12 @@ def _fact_of(send: Send, touch: Touch) -> Fact:
     clicked = touch.kind == Touch.Kind.CLICK
     words = "clicked a link of an email" if clicked else "opened an email, as far as can be told"
     because = replace(
-        Because.from_json(send.because), kind="person", sentence=words, send_id=str(send.pk)
+        Because.from_json(send.because),
+        kind="person",
+        sentence=words,
+        send_id=str(send.pk),
+        # A click is an act of their own; an open may be the program's.
+        own=clicked or None,
     )
     what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
     if clicked:

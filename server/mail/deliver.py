@@ -10,25 +10,28 @@ import smtplib
 import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import get_args
 from uuid import UUID
 
 import structlog
 from django.core.mail import EmailMultiAlternatives
-from django.db import InterfaceError, OperationalError, connection
+from django.db import InterfaceError, OperationalError
 
+from core.delivering import Now
 from core.documents import Problem
-from core.people import MembershipState, domain_of, may_be_sent_marketing
+from core.people import domain_of
 from server.people.facts import fields_of
 from server.people.suppression import keys_of
+from server.workspaces import clock
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_next
 
-from .backend import NotReached, hand_over
+from .backend import NotReached, Refused, hand_over
 from .claims import due_emails, these_emails
 from .compose import to_send
+from .holds import holds_of
 from .jobs import DELIVER
-from .judging import may_go
+from .judging import Going, may_go, take_back
+from .life import begin, note_taken
 from .models import Send
 from .outcomes import Held, hold, note_not_addressable, note_not_taken, note_sent, note_unknown
 from .ready import ReadyEmail, emails_for
@@ -42,31 +45,6 @@ FRESH = 3.0
 """Seconds after which nothing is sent any more by what was known then: who left by now, gets none."""
 TURN = 10.0
 """Seconds of one job, so that a large workspace does not keep others waiting."""
-
-_MAY_GET = [one for one in get_args(MembershipState) if may_be_sent_marketing(one)]
-
-# Marks one email as handed over, unless something has become of it meanwhile; and notes in the same
-# statement that the one before it went out.
-_BEGIN = """
-WITH before AS (
-    UPDATE mail_send SET sent_at = handed_at WHERE id = %(before)s AND state = 'handing_over'
-)
-UPDATE mail_send AS send SET state = 'handing_over', attempts = attempts + 1, handed_at = %(date)s,
-    subject = %(subject)s, revision_id = %(revision)s, links = %(links)s,
-    counts_opens = %(counts_opens)s, domain = %(domain)s
-FROM people_subscriber AS person
-WHERE send.id = %(send)s AND send.state = 'queued' AND person.id = send.subscriber_id
-    AND person.id = %(person)s AND person.address = %(address)s
-    AND (send.asked_for
-         OR send.list_id IS NULL AND person.left_all_at IS NULL
-         OR EXISTS (SELECT FROM people_membership AS membership
-                    WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id
-                        AND membership.state = ANY(%(states)s)))
-    AND (send.asked_for
-         OR NOT EXISTS (SELECT FROM people_suppression AS one
-                        WHERE one.workspace_id = send.workspace_id AND one.key = ANY(%(keys)s)))
-RETURNING send.id
-"""
 
 
 @dataclass(frozen=True)
@@ -153,14 +131,15 @@ def _deliver(workspace: Workspace, ids: Sequence[UUID]) -> int | None:
     """Hand over those that may go; how many were left since what was known of them was no longer fresh,
     or None where the mail server is not there."""
     began = time.monotonic()
-    with may_go(workspace, ids) as (sends, places):
-        emails = _composed(workspace, sends)
-        left = {one.pk: one for one in sends}
-        turn, stale = _Turn(), 0
+    with may_go(workspace, ids) as going:
+        emails = _composed(workspace, going.sends)
+        left = {one.pk: one for one in going.sends}
+        turn, stale = _Turn(going), 0
         try:
             for place, one in enumerate(emails):
                 # One goes in any case, however long it takes to write it.
-                if place and time.monotonic() - began > FRESH:
+                late = time.monotonic() - began > FRESH or not going.places.still_count()
+                if place and late:
                     stale = len(emails) - place
                     break
                 if turn.speak(one):
@@ -169,14 +148,15 @@ def _deliver(workspace: Workspace, ids: Sequence[UUID]) -> int | None:
             return None
         finally:
             turn.end()
-            places.give_back(list(left.values()))
+            going.places.give_back(list(left.values()))
         return stale
 
 
 class _Turn:
     """Emails handed over one after the other."""
 
-    def __init__(self) -> None:
+    def __init__(self, going: Going) -> None:
+        self._deciding = going.deciding
         self._before: UUID | None = None
         self._taken: list[UUID] = []
 
@@ -185,23 +165,19 @@ class _Turn:
         `NotReached`: nothing goes out now."""
         pk = email.send.pk
         before, self._before = self._before, None
-        if not _begin(email, before):
+        if not self._begin(email, before):
             return False
         try:
             hand_over(email.mail)
         except smtplib.SMTPNotSupportedError:
             note_not_addressable(pk)
             return True
-        except smtplib.SMTPResponseException as error:
-            reply = f"{error.smtp_code} {_readable(error.smtp_error)}"
-            note_not_taken(pk, reply, for_good=error.smtp_code >= 500)
-            return True
-        except smtplib.SMTPRecipientsRefused as error:
-            code, words = next(iter(error.recipients.values()))
-            note_not_taken(pk, f"{code} {_readable(words)}", for_good=code >= 500)
+        except Refused as error:
+            note_not_taken(pk, error.stage, error.reply)
+            self._deciding.holds = holds_of(email.send.workspace)
             return True
         except NotReached as error:
-            note_not_taken(pk, str(error), for_good=False)
+            note_not_taken(pk, "connect", str(error))
             raise
         except (smtplib.SMTPException, OSError) as error:
             note_unknown(pk, str(error))
@@ -213,36 +189,33 @@ class _Turn:
     def end(self) -> None:
         """Note what went out."""
         if self._before is not None:
-            with connection.cursor() as cursor:
-                cursor.execute(_TAKEN, [self._before])
+            note_taken(self._before)
         if self._taken:
             note_sent(self._taken)
 
-
-_TAKEN = "UPDATE mail_send SET sent_at = handed_at WHERE id = %s AND state = 'handing_over'"
-
-
-def _begin(email: _Composed, before: UUID | None) -> bool:
-    send, ready = email.send, email.ready
-    with connection.cursor() as cursor:
-        cursor.execute(
-            _BEGIN,
-            {
-                "before": before,
-                "send": send.pk,
-                "person": send.subscriber_id,
-                "address": send.subscriber.address,
-                "states": _MAY_GET,
-                "keys": list(keys_of(send.subscriber.address)),
-                "date": ready.date,
-                "subject": ready.letter.subject[:998],
-                "revision": ready.revision.pk,
-                "links": ready.links,
-                "counts_opens": ready.counts_opens,
-                "domain": domain_of(send.subscriber.address),
-            },
+    def _begin(self, email: _Composed, before: UUID | None) -> bool:
+        """Mark the email as handed over, where the decision still says so by what is known this moment."""
+        send, ready = email.send, email.ready
+        facts = begin(
+            send.pk,
+            before,
+            person=send.subscriber_id,
+            address=send.subscriber.address,
+            keys=list(keys_of(send.subscriber.address)),
+            date=ready.date,
+            subject=ready.letter.subject[:998],
+            revision=ready.revision.pk,
+            links=ready.links,
+            counts_opens=ready.counts_opens,
+            domain=domain_of(send.subscriber.address),
         )
-        return cursor.fetchone() is not None
+        if facts is None:
+            return False
+        verdict = self._deciding.verdict_by(send, facts, clock.now(send.workspace))
+        if isinstance(verdict, Now):
+            return True
+        take_back(send, verdict)
+        return False
 
 
 def _composed(workspace: Workspace, sends: Sequence[Send]) -> list[_Composed]:
@@ -302,7 +275,3 @@ def _labels(workspace: Workspace, keys: tuple[str, ...]) -> str:
     """The fields that the keys stand for, as people read them."""
     labels = {one.key: one.label for one in fields_of(workspace).values()}
     return " and ".join(labels.get(key, key) for key in keys)
-
-
-def _readable(words: bytes | str) -> str:
-    return words.decode(errors="replace") if isinstance(words, bytes) else words

@@ -131,6 +131,10 @@ class Send(Caused, WorkspaceRow):
     origin = models.CharField(max_length=160)
     asked_for = models.BooleanField(default=False)
     """The person asked for it just now: it goes out whatever the membership is."""
+    act = models.CharField(max_length=80, blank=True)
+    """The act of theirs that it answers (`core.documents.Because.act`); empty where they asked for nothing."""
+    any_hour = models.BooleanField(default=False)
+    """Whether sending hours and quiet dates do not count for it."""
     revision = models.ForeignKey(
         MessageRevision, null=True, on_delete=models.PROTECT, related_name="sends"
     )
@@ -146,7 +150,13 @@ class Send(Caused, WorkspaceRow):
     state = models.CharField(max_length=12, choices=State, default=State.QUEUED)
     queued_at = models.DateTimeField()
     not_before = models.DateTimeField(null=True)
-    """Until when it waits, since the person asked for fewer emails."""
+    """Until when it waits, as it was decided last (`core.delivering.decide_email`); `reply` says why."""
+    retry_at = models.DateTimeField(null=True)
+    """After a try that failed for now: when it may be tried again."""
+    soft_mailbox = models.BooleanField(default=False)
+    """Whether the last refusal spoke of the mailbox, for now (a full one)."""
+    probes = models.BooleanField(default=False)
+    """Whether it is sent to find out if the reason of a hold is gone."""
     handed_at = models.DateTimeField(null=True)
     """When the mail server was last spoken to."""
     sent_at = models.DateTimeField(null=True)
@@ -275,6 +285,24 @@ class Returned(WorkspaceRow):
             models.UniqueConstraint(fields=["workspace", "key"], name="one_returned_each")
         ]
         indexes = [models.Index(fields=["workspace", "-at", "-id"], name="returned_newest")]
+
+
+class SendingHold(WorkspaceRow):
+    """The mail server refuses what this workspace sends, for a reason that is no address's fault: all of it,
+    what goes to one receiving domain, or one message. Emails wait as held, on one snag; one of them is tried
+    from time to time, and all go on once it is taken."""
+
+    scope = models.CharField(max_length=300)
+    """`all`, `domain:` and the receiving domain, or `message:` and its id."""
+    reply = models.CharField(max_length=500)
+    since = models.DateTimeField()
+    tries = models.PositiveSmallIntegerField(default=0)
+    try_at = models.DateTimeField()
+    """When the next email is tried."""
+    snag = models.ForeignKey(Snag, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "scope"], name="one_hold_each")]
 
 
 class Pace(WorkspaceRow):

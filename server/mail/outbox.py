@@ -29,12 +29,15 @@ class Outbox:
         because: Because,
         at: datetime,
         *,
-        asked_for: bool,
+        act: str,
         answers: list[Any],
+        any_hour: bool = False,
         holds: bool = False,
     ) -> None:
         """One email. `origin` is its idempotency key: the run, step and visit that it is for, or
-        the submission and rule. `holds`: the run waits while the email is held."""
+        the submission and rule. `act`: the act of the person's own that it answers (`Because.act`), empty
+        for marketing; `any_hour`: sending hours do not count for it; `holds`: the run waits while the
+        email is held."""
         if origin in self._sends:
             return
         self._sends[origin] = plain(Send)(
@@ -43,7 +46,9 @@ class Outbox:
             message_id=message_id,
             list_id=list_id,
             origin=origin,
-            asked_for=asked_for,
+            asked_for=bool(act),
+            act=act[:80],
+            any_hour=any_hour,
             answers=answers,
             **caused_by(subscriber.workspace_id, because),
             sequence=because.sequence_id,

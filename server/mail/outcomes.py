@@ -7,8 +7,8 @@ from uuid import UUID
 
 from django.db import transaction
 
+from core.delivering import Mover, NotBefore, Stage, judge_refusal
 from core.documents import Because
-from core.messages import refuses_address
 from server.people.actions import bounce_all, fact
 from server.people.locks import retried
 from server.people.models import Fact
@@ -16,10 +16,12 @@ from server.people.trail import store_facts
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock
-from server.workspaces.copying import update_all
 
+from .deciding import decide_one
+from .holds import hold_for, lift_holds, put_on_hold
+from .life import move
 from .locks import locked_send, locked_sends
-from .models import Send
+from .models import Send, SendingHold
 
 State = Send.State
 RETRIES = [timedelta(minutes=minutes) for minutes in (1, 5, 15, 60, 180, 360, 720)]
@@ -31,41 +33,47 @@ def note_sent(ids: Sequence[UUID]) -> None:
     """These went out: noted under the locks of whose they are by now, since two people may have been
     merged while the mail server was spoken to."""
     with transaction.atomic():
-        sends = [one for one in locked_sends(ids) if one.state == State.HANDING_OVER]
-        mark_sent(sends)
+        sends = locked_sends(ids)
+        mark_sent(sends, "mail server")
+        for send in sends:
+            if send.probes:
+                lift_holds(send)
 
 
-def mark_sent(sends: Sequence[Send], at: datetime | None = None) -> None:
+def mark_sent(sends: Sequence[Send], by: Mover, at: datetime | None = None) -> None:
     """They have gone out, at `at` or when they were handed over: note it on the trails. The caller has
     locked the people."""
-    noted = []
     for send in sends:
-        send.state, send.snag = State.SENT, None
+        send.snag = None
         send.sent_at = at or send.handed_at or clock.now(send.workspace)
-        because = replace(Because.from_json(send.because), send_id=str(send.pk))
+    noted = []
+    for send in move(sends, "sent", by, ["sent_at", "snag"]):
+        because = replace(Because.from_json(send.because), send_id=str(send.pk), own=None)
         what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
         about = str(send.message_id)
-        noted.append(fact(send.subscriber, Fact.Kind.SENT, what, because, send.sent_at, about))
-    update_all(sends, ["state", "sent_at", "snag"])
+        noted.append(fact(send.subscriber, Fact.Kind.SENT, what, because, send.sent_at or clock.now(send.workspace), about))
     store_facts(noted)
 
 
 @retried
-def note_not_taken(send_id: UUID, reply: str, *, for_good: bool) -> None:
-    """The mail server did not take it, so it has not gone out: it waits for another try, or is refused."""
+def note_not_taken(send_id: UUID, stage: Stage, reply: str) -> None:
+    """The mail server did not take it, so it has not gone out: it waits for another try, or is refused, or
+    waits with all that the refusal speaks of."""
     with transaction.atomic():
         send = locked_send(send_id)
         if send is None:
             return
-        send.reply = reply[:500]
-        if not for_good and send.attempts <= len(RETRIES):
-            wait = RETRIES[send.attempts - 1]
-            send.state, send.not_before = State.QUEUED, clock.now(send.workspace) + wait
-            send.save(update_fields=["state", "reply", "not_before"])
+        refusal = judge_refusal(stage, reply)
+        send.reply, send.soft_mailbox = reply[:500], refusal.soft_mailbox
+        if refusal.fault == "sending":
+            _wait_for_hold(send, put_on_hold(send, stage, reply))
             return
-        send.state = State.REFUSED
-        send.save(update_fields=["state", "reply"])
-        if (for_good and refuses_address(reply)) or softly_for_days(send):
+        if refusal.fault == "passing" and send.attempts <= len(RETRIES):
+            _wait_for_retry(send)
+            return
+        if not move([send], "refused", "mail server", ["reply", "soft_mailbox"]):
+            return
+        if refusal.fault == "mailbox" or softly_for_days(send):
             because = Because(
                 kind="person", sentence=f"the mail server refused the address: {reply}"
             )
@@ -82,16 +90,44 @@ def note_not_taken(send_id: UUID, reply: str, *, for_good: bool) -> None:
         send.save(update_fields=["snag"])
 
 
+def _wait_for_retry(send: Send) -> None:
+    """It is tried again after a while, when an email to this person may go by then."""
+    now = clock.now(send.workspace)
+    send.retry_at = send.not_before = now + RETRIES[send.attempts - 1]
+    verdict = decide_one(send.workspace, send, now)
+    if isinstance(verdict, NotBefore):
+        # What becomes of it otherwise is decided when it is due.
+        send.not_before = verdict.at
+    fields = ["reply", "soft_mailbox", "retry_at", "not_before"]
+    move([send], "queued", "mail server", fields)
+
+
+def _wait_for_hold(send: Send, row: SendingHold) -> None:
+    """It waits, held, with all that the hold stops."""
+    send.snag, send.was_held, send.probes = row.snag, True, False
+    move([send], "held", "mail server", ["reply", "soft_mailbox", "snag", "was_held", "probes"])
+
+
+def hold_on(send: Send) -> None:
+    """An email that is due while sending is on hold: it waits on the snag of the hold."""
+    row = hold_for(send)
+    if row is None:
+        # Lifted this moment: it is judged again.
+        return
+    send.snag, send.was_held, send.reply = row.snag, True, f"on hold: {row.reply}"[:500]
+    move([send], "held", "worker", ["snag", "was_held", "reply"])
+
+
 def softly_for_days(send: Send) -> bool:
-    """Whether the last three emails to the address failed softly, over three days or more: at once, or
-    by coming back."""
+    """Whether the last three emails to the address failed softly, over three days or more: at once, for the
+    mailbox's sake, or by coming back."""
     settled = Send.everywhere.filter(
         subscriber=send.subscriber_id, state__in=(State.SENT, State.REFUSED)
     ).order_by("-queued_at", "-pk")
-    last = list(settled.values_list("state", "reply", "queued_at", "came_back")[:3])
+    last = list(settled.values_list("state", "soft_mailbox", "queued_at", "came_back")[:3])
     soft = all(
-        (state == State.REFUSED and reply.startswith("4")) or came_back in ("soft", "hard")
-        for state, reply, _, came_back in last
+        (state == State.REFUSED and of_mailbox) or came_back in ("soft", "hard")
+        for state, of_mailbox, _, came_back in last
     )
     return len(last) == 3 and soft and last[0][2] - last[-1][2] >= timedelta(days=3)
 
@@ -101,7 +137,7 @@ def note_not_addressable(send_id: UUID) -> None:
     with transaction.atomic():
         send = locked_send(send_id)
         if send is not None:
-            _hold(
+            _hold_one(
                 send,
                 "smtputf8",
                 f"The mail server does not take the address {send.subscriber.address}: it has "
@@ -114,10 +150,11 @@ def note_unknown(send_id: UUID, what: str) -> None:
     """It may have gone out: it is not repeated by itself, a member decides."""
     with transaction.atomic():
         send = locked_send(send_id)
-        if send is None or send.state != State.HANDING_OVER:
+        if send is None:
             return
-        send.state = State.UNKNOWN
         send.reply = what[:500]
+        if not move([send], "unknown", "mail server", ["reply"]):
+            return
         send.snag = report(
             send.workspace,
             Snag.About.SEND,
@@ -126,7 +163,7 @@ def note_unknown(send_id: UUID, what: str) -> None:
             "Ask the mail server for the Message-ID; then say that it went out, or send it again.",
             _place(send),
         )
-        send.save(update_fields=["state", "reply", "snag"])
+        send.save(update_fields=["snag"])
 
 
 def note_late(send_id: UUID) -> None:
@@ -181,18 +218,23 @@ def hold(held: Sequence[Held]) -> None:
                 len(many),
             )
             for send in many:
-                send.state, send.snag, send.was_held = State.HELD, snag, True
+                send.snag, send.was_held = snag, True
                 send.reply = why[send.pk].sentence[:500]
-        update_all(sends, ["state", "was_held", "reply", "snag"])
+        move(sends, "held", "worker", ["was_held", "reply", "snag"])
 
 
-def _hold(send: Send, cause: str, sentence: str, fix: str) -> None:
-    send.state, send.was_held = State.HELD, True
-    send.reply = sentence[:500]
-    send.snag = report(
-        send.workspace, Snag.About.SEND, f"{cause}/{send.message_id}", sentence, fix, _place(send)
-    )
-    send.save(update_fields=["state", "was_held", "reply", "snag"])
+def _hold_one(send: Send, cause: str, sentence: str, fix: str) -> None:
+    send.was_held, send.reply = True, sentence[:500]
+    if move([send], "held", "mail server", ["was_held", "reply"]):
+        send.snag = report(
+            send.workspace,
+            Snag.About.SEND,
+            f"{cause}/{send.message_id}",
+            sentence,
+            fix,
+            _place(send),
+        )
+        send.save(update_fields=["snag"])
 
 
 def _place(send: Send) -> dict[str, str]:

@@ -9,7 +9,7 @@ from django.db import connection, transaction
 from django.db.models import Q
 from uuid_utils.compat import uuid7
 
-from core.messages import allowed_within_hour
+from core.delivering import allowed_within_hour
 from core.people import domain_of
 from server.workspaces import clock
 from server.workspaces.models import Workspace
@@ -41,8 +41,9 @@ class Places:
         self.is_full = False
         """Whether the limit of all emails was reached."""
 
-    def take(self, sends: Sequence[Send]) -> tuple[list[Send], list[Send]]:
-        """Take a place for each email: those that have one, and those that wait for the next hour."""
+    def take(self, sends: Sequence[Send]) -> tuple[list[Send], list[tuple[Send, str]]]:
+        """Take a place for each email: those that have one, and those that find none, each with the limit
+        that is reached."""
         if not self._limited or not sends:
             return list(sends), []
         everybody, domain = _limits(self._workspace, self._now)
@@ -56,19 +57,19 @@ class Places:
                 for one, limit in limits.items()
                 if limit is not None
             }
-            going, waiting = [], []
+            going: list[Send] = []
+            waiting: list[tuple[Send, str]] = []
             for send in sorted(sends, key=lambda one: not one.asked_for):
                 of = [one for one in ("", domain_of(send.subscriber.address)) if one in left]
                 full = next((one for one in of if left[one] <= 0), None)
                 if full is not None and not send.asked_for:
                     self.is_full = self.is_full or full == ""
-                    send.not_before, send.reply = self.next_hour, _why(full)
-                    waiting.append(send)
+                    waiting.append((send, _why(full)))
                     continue
                 for one in of:
                     left[one] -= 1
                 going.append(send)
-            self.give_back(waiting)
+            self.give_back([one for one, _ in waiting])
         return going, waiting
 
     @property
@@ -76,11 +77,16 @@ class Places:
         """When there is room again."""
         return self._hour + timedelta(hours=1)
 
+    def still_count(self) -> bool:
+        """Whether this is still the hour in which the places were taken."""
+        return not self._limited or clock.now(self._workspace) < self.next_hour
+
     def put_off_the_rest(self) -> None:
-        """Everything that is due waits for the next hour, in one statement, but for what was asked for."""
+        """Nothing else that is due is looked at before the next hour, in one statement, but for what was
+        asked for; when each goes is decided then."""
         due = Q(not_before=None) | Q(not_before__lte=self._now)
         rows = Send.objects.of(self._workspace).filter(due, state="queued", asked_for=False)
-        rows.update(not_before=self.next_hour, reply=_why(""))
+        rows.update(not_before=self.next_hour, reply=f"waits: {_why('')}")
 
     def give_back(self, sends: Sequence[Send]) -> None:
         """These did not go out after all."""
@@ -105,7 +111,7 @@ class Places:
 
 def _why(domain: str) -> str:
     where = f"for {domain}" if domain else "of this sender"
-    return f"waits: the limit of this hour {where} is reached"
+    return f"the limit of this hour {where} is reached"
 
 
 def _counted(sends: Iterable[Send]) -> Counter[str]:

@@ -13,6 +13,7 @@ from .models import (
     Returned,
     Send,
     SendingDomain,
+    SendingHold,
     StoredFile,
     Touch,
 )
@@ -49,4 +50,4 @@ holds_nobody(
     LibraryPicture,
     why="content that members write",
 )
-holds_nobody(SendingDomain, Pace, ReplyMailbox, why="settings and counts")
+holds_nobody(SendingDomain, SendingHold, Pace, ReplyMailbox, why="settings and counts")

@@ -3,17 +3,18 @@
 The room of sequences says how (`reads_people`), since this room does not know runs.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from uuid import UUID
 
 from core.people import Catalogue, Person
 from server.people.models import Subscriber
 from server.workspaces.models import Workspace
 
-from .senders import Sender
+from .senders import OwnSending, Sender
 
 _FULL: list[Callable[[Workspace, Sequence[Subscriber]], dict[UUID, Person]]] = []
 _SENDERS: list[Callable[[Workspace, Sequence[UUID]], dict[UUID, Sender]]] = []
+_SENDING: list[Callable[[Workspace, Collection[UUID]], dict[UUID, OwnSending]]] = []
 _CATALOGUE: list[Callable[[Workspace], Catalogue]] = []
 
 
@@ -21,10 +22,12 @@ def reads_people(
     full: Callable[[Workspace, Sequence[Subscriber]], dict[UUID, Person]],
     catalogue: Callable[[Workspace], Catalogue],
     senders: Callable[[Workspace, Sequence[UUID]], dict[UUID, Sender]],
+    sending: Callable[[Workspace, Collection[UUID]], dict[UUID, OwnSending]],
 ) -> None:
-    """Register how people, catalogues and the senders of sequences are read."""
+    """Register how people, catalogues, and the senders and sending times of sequences are read."""
     _FULL[:] = [full]
     _SENDERS[:] = [senders]
+    _SENDING[:] = [sending]
     _CATALOGUE[:] = [catalogue]
 
 
@@ -36,6 +39,11 @@ def full_people(workspace: Workspace, subscribers: Sequence[Subscriber]) -> dict
 def senders_of(workspace: Workspace, sequences: Sequence[UUID]) -> dict[UUID, Sender]:
     """Who the emails of these sequences are from, by what is live of each."""
     return _SENDERS[0](workspace, sequences)
+
+
+def own_sending_of(workspace: Workspace, sequences: Collection[UUID]) -> dict[UUID, OwnSending]:
+    """When these sequences send, and with which priority, by what is live of each."""
+    return _SENDING[0](workspace, sequences) if sequences else {}
 
 
 def catalogue_of(workspace: Workspace) -> Catalogue:

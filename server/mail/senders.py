@@ -2,8 +2,17 @@
 
 from dataclasses import dataclass
 
+from core.delivering import SendingTimes
 from server.people.models import MailingList
 from server.workspaces.models import Workspace
+
+
+@dataclass(frozen=True)
+class OwnSending:
+    """How a sequence sends, where it says so itself."""
+
+    times: SendingTimes | None
+    priority: int
 
 
 @dataclass(frozen=True)

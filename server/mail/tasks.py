@@ -8,13 +8,14 @@ from procrastinate.contrib.django import app
 
 from server.workspaces.clock import workspace_now
 from server.workspaces.models import Workspace
-from server.workspaces.queues import defer_lost, defer_next
+from server.workspaces.queues import defer_lost, defer_next, isolated
 from server.workspaces.retention import empty_answers
 
 from .counting import judge_touches
 from .deliver import deliver_due, resolve_abandoned
+from .holds import try_holds
 from .jobs import DELIVER, JUDGE, OWN_REQUEST
-from .models import Pace, Send, Touch
+from .models import Pace, Send, SendingHold, Touch
 from .outcomes import note_late
 from .own_requests import send_link
 
@@ -32,6 +33,11 @@ def deliver_some(workspace_id: str) -> None:
 @app.task(queue="mail", name="mail.find_due", queueing_lock="mail.find_due")
 def find_due(timestamp: int) -> None:
     """Go on with what is due by now: what waited for another try or for an hour, and what lost its job."""
+    held = SendingHold.everywhere.filter(try_at__lte=workspace_now())
+    for workspace in Workspace.objects.filter(
+        pk__in=list(held.values_list("workspace", flat=True))
+    ):
+        isolated(try_holds, workspace)
     due = Q(not_before=None) | Q(not_before__lte=workspace_now())
     waiting = Send.everywhere.filter(due, workspace=OuterRef("pk"), state=Send.State.QUEUED)
     for pk in Workspace.objects.filter(Exists(waiting)).values_list("pk", flat=True):

@@ -505,7 +505,9 @@ def confirm(
         move = consent.confirm(row.state, asked_at, now, left)  # type: ignore[arg-type]
         if move.refused:
             return False, move.refused
-        because = Because(kind="person", sentence="they confirmed it by the link in the email")
+        because = Because(
+            kind="person", sentence="they confirmed it by the link in the email", own=True
+        )
         ledger = Ledger()
         context = _seen_at(row.subscriber, page, ip)
         name = row.list.name

@@ -14,12 +14,14 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import transaction
 
 from core.deciding import field_set
+from core.delivering import sources_of
 from core.documents import Because
 from core.people import Person
 from core.people import unsubscribe as leave_list
 from core.profiles import Merging, merge
 from core.values import address_key
 from server.mail.jobs import DELIVER
+from server.mail.life import queue_again, withdraw
 from server.mail.models import Send
 from server.people.actions import fact, field_change, index, move_membership
 from server.people.chain import evidence_open
@@ -167,20 +169,22 @@ class _Merging:
             leaving = list(mine if outcome == "replaces" else theirs)
             self.removed += leaving
             self.removed += Visit.everywhere.filter(run__in=leaving)
+            for run in leaving:
+                self._withdraw(run)
             if outcome == "replaces":
                 # By their keys, so that the rows here stay whole for the undoing.
                 Run.everywhere.filter(pk__in=[one.pk for one in leaving]).delete()
                 self._move(Run, theirs)
-            else:
-                for run in leaving:
-                    self._withdraw(run)
 
     def _withdraw(self, run: Run) -> None:
-        queued = Send.everywhere.filter(
-            subscriber=self.gone, by_run=run.pk, state=Send.State.QUEUED
+        """What waits of a run that ends, or gives way to another one, does not go out."""
+        waiting = Send.everywhere.filter(
+            subscriber=run.subscriber_id,
+            by_run=run.pk,
+            state__in=sources_of("withdrawn", "rules"),
         )
-        self.before["withdrawn"] += [str(pk) for pk in queued.values_list("pk", flat=True)]
-        queued.update(state=Send.State.WITHDRAWN, reply="its run ended when two people were merged")
+        self.before["withdrawn"] += [str(pk) for pk in waiting.values_list("pk", flat=True)]
+        withdraw(waiting, "its run ended when two people were merged")
 
     def _tags(self) -> None:
         have = {one.tag_id for one in self.kept.taggings.all()}
@@ -361,9 +365,8 @@ def _values_back(row: Merge, kept: Subscriber, before: dict[str, Any]) -> None:
 
 
 def _queue_again(sends: Iterable[str]) -> None:
-    rows = Send.everywhere.filter(pk__in=list(sends), state=Send.State.WITHDRAWN)
-    workspaces = set(rows.values_list("workspace", flat=True))
-    rows.update(state=Send.State.QUEUED, reply="")
+    rows = list(Send.everywhere.select_for_update().filter(pk__in=list(sends)).order_by("pk"))
+    workspaces = {one.workspace_id for one in queue_again(rows, "rules")}
     for one in workspaces:
         DELIVER.defer(workspace_id=str(one))
 

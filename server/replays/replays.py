@@ -18,6 +18,7 @@ from core.deciding import Effect
 from core.documents import Because
 from core.history import Allowed, Replayed, take_back
 from core.values import address_key
+from server.mail.life import withdraw
 from server.mail.models import Send
 from server.people.actions import apply_decision, apply_effects, unmake_person
 from server.people.ledger import Ledger
@@ -473,8 +474,9 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     ledger.write()
     nothing = Submission(workspace=workspace, answers=[])
     carry_on(workspace, [(nothing, subscriber, effects) for subscriber, effects in going], now)
-    Send.objects.of(workspace).filter(subscriber__in=ids, state=Send.State.QUEUED, **mine).update(
-        state=Send.State.WITHDRAWN, reply="the replay that queued it was undone"
+    withdraw(
+        Send.objects.of(workspace).filter(subscriber__in=ids, **mine),
+        "the replay that queued it was undone",
     )
     Handoff.objects.of(workspace).filter(
         subscriber__in=ids, state__in=(Handoff.State.WAITING, Handoff.State.CONSENT), **mine

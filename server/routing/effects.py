@@ -26,7 +26,7 @@ from server.mail.own_requests import ask
 from server.people.actions import tags_by_name
 from server.people.models import OwnRequest, Subscriber
 from server.sequences.entering import enter_all, leave_all, leave_sequences_of_lists
-from server.sequences.progress import Entering
+from server.sequences.step_effects import Entering
 from server.services.outbox import Handoffs
 from server.sources.models import Source
 from server.submissions.models import Submission
@@ -111,7 +111,7 @@ def carry_on(workspace: Workspace, followed: Sequence[Followed], at: datetime) -
                         f"route/{submission.pk}/{effect.line}",
                         effect.because,
                         at,
-                        asked_for=effect.asked,
+                        act=effect.act,
                         answers=submission.answers,
                     )
                 case Handoff():

@@ -33,10 +33,10 @@ from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
 
 from .facts import document_of_revision
-from .going_on import state_in_live
 from .journeys import base_journey, journey_of, looks_back, with_their_rows
 from .listening import LiveSequence, live_sequences
 from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision
+from .moving import state_in_live
 from .people import persons_of_rows
 
 DAYS = 30

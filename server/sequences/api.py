@@ -8,12 +8,12 @@ from django.db.models import Count, Exists, F, OuterRef, Q
 from ninja import Router, Schema
 from pydantic import Field
 
+from core.delivering import Move
 from core.documents import Finding, Problem
 from core.people import MembershipState
 from core.sequences import (
     STARTS,
     Assumption,
-    Move,
     Rehearsal,
     SequenceDocument,
     Way,

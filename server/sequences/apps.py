@@ -9,7 +9,7 @@ class SequencesConfig(AppConfig):
         from server.mail.readers import reads_people
 
         from . import listening, personal, using  # noqa: F401
-        from .facts import catalogue_of, senders_of
+        from .facts import catalogue_of, own_sending_of, senders_of
         from .people import full_people
 
-        reads_people(full_people, catalogue_of, senders_of)
+        reads_people(full_people, catalogue_of, senders_of, own_sending_of)

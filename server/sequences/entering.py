@@ -10,9 +10,11 @@ from django.db import transaction
 from django.db.models import Count, Max, Q
 
 from core.deciding import EnterSequence, LeaveSequence
+from core.delivering import sources_of
 from core.documents import Because
 from core.people import Person
-from core.sequences import Lane, SequenceDocument, advance, begin
+from core.sequences import Lane, SequenceDocument
+from server.mail.life import withdraw
 from server.mail.models import Send
 from server.people.at_hand import bring_along
 from server.people.models import Subscriber
@@ -27,8 +29,10 @@ from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
 from .journeys import base_journey, changes_lists, journey_of, looks_back, with_their_rows
 from .models import Run, Sequence, SequenceRevision
+from .moving import take_on
 from .people import persons_by_id
-from .progress import Afterwards, Entering, Progress
+from .progress import Progress
+from .step_effects import Afterwards, Entering
 
 log = structlog.get_logger("yalla.sequences")
 
@@ -84,7 +88,7 @@ def enter_all(
             revision=revision,
             number=number,
             door=door,
-            asked=_asks(one.effect, persons.get(one.subscriber.pk), document),
+            act=_act(one.effect, persons.get(one.subscriber.pk), document),
             lane=lane.id,
             due_at=at,
             entered_at=at,
@@ -93,25 +97,29 @@ def enter_all(
         )
         progress.enter(run, one.effect.name, lane.name, one.effect.because)
         if moves and revision.sequence.state == Sequence.State.LIVE:
-            person, journey = persons[one.subscriber.pk], journey_of(run, base)
-            result = advance(
-                begin(document, lane, person, at, journey), document, person, at, journey
+            persons[one.subscriber.pk] = take_on(
+                progress,
+                run,
+                revision,
+                document,
+                persons[one.subscriber.pk],
+                journey_of(run, base),
+                at,
             )
-            persons[one.subscriber.pk] = result.person
-            progress.move(run, result, document)
     follow(workspace, progress.write(), at)
     if not begins:
         transaction.on_commit(lambda: ADVANCE_DUE.defer(workspace_id=str(workspace.pk)))
 
 
-def _asks(effect: EnterSequence, person: Person | None, document: SequenceDocument) -> bool:
-    """Whether somebody asks for what is promised. What a replay starts they asked for before: not so
-    where they have left since, or their address is suppressed."""
-    if effect.because.replay_id is None or not effect.asked:
-        return effect.asked
+def _act(effect: EnterSequence, person: Person | None, document: SequenceDocument) -> str:
+    """The act of somebody's own that what is promised answers. What a replay starts they asked for before:
+    not so where they have left since, or their address is suppressed."""
+    if effect.because.replay_id is None or not effect.act:
+        return effect.act
     if person is None or person.suppressed or person.left_all_at is not None:
-        return False
-    return person.membership(document.list or "") in ("none", "pending", "subscribed")
+        return ""
+    may = person.membership(document.list or "") in ("none", "pending", "subscribed")
+    return effect.act if may else ""
 
 
 _WayIn = tuple[SequenceRevision, SequenceDocument, Lane, str]
@@ -191,6 +199,7 @@ def _end_before(
             taken.setdefault(person, set()).update(leaving.these)  # type: ignore[union-attr]
     if not over and not taken:
         return
+    _withdraw_of_ended(workspace, over, progress)
     entered = {(one.subscriber.pk, way[0].sequence_id) for one, way in coming}
     for run in open_runs(workspace, {pk for pk, _ in over} | taken.keys()):
         entry = (run.subscriber_id, run.sequence_id)
@@ -200,6 +209,20 @@ def _end_before(
             these = taken[run.subscriber_id]
             if these is None or str(run.sequence_id) in these:
                 progress.end(run, "taken_over", at)
+
+
+def _withdraw_of_ended(workspace: Workspace, over: set[_Entry], progress: Progress) -> None:
+    """Somebody who starts over gets nothing any more of the runs that have ended before."""
+    if not over:
+        return
+    ended = Run.objects.of(workspace).filter(
+        among("subscriber", {pk for pk, _ in over}),
+        sequence__in={pk for _, pk in over},
+        ended_at__isnull=False,
+    )
+    for run in ended.only("pk", "subscriber", "sequence"):
+        if (run.subscriber_id, run.sequence_id) in over:
+            progress.withdraw_emails(run, "started_over")
 
 
 def follow(workspace: Workspace, after: Afterwards, at: datetime) -> None:
@@ -237,14 +260,17 @@ def leave_sequences_of_lists(workspace: Workspace, left: Iterable[tuple[Subscrib
                 progress.end(run, "unsubscribed", at)
         progress.write()
         queued = Send.objects.of(workspace).filter(
-            among("subscriber", lists), state=Send.State.QUEUED, asked_for=False
+            among("subscriber", lists), state__in=sources_of("withdrawn", "rules"), asked_for=False
         )
         withdrawn = [
             pk
             for pk, person, one in queued.values_list("pk", "subscriber", "list")
             if one and str(one) in lists[person]
         ]
-        _withdraw(withdrawn, "unsubscribed before it was due")
+        if withdrawn:
+            withdraw(
+                Send.everywhere.filter(among("pk", withdrawn)), "unsubscribed before it was due"
+            )
 
 
 def leave_all(
@@ -276,9 +302,3 @@ def open_runs(workspace: Workspace, people: Iterable[UUID]) -> list[Run]:
     """The runs of these people that have not ended, locked."""
     runs = Run.objects.of(workspace).select_for_update(of=("self",)).filter(ended_at=None)
     return with_their_rows(runs.filter(among("subscriber", people)).order_by("pk"))
-
-
-def _withdraw(sends: list[UUID], why: str) -> None:
-    if sends:
-        rows = Send.everywhere.filter(among("pk", sends), state=Send.State.QUEUED)
-        rows.update(state=Send.State.WITHDRAWN, reply=why)

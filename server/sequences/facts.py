@@ -8,7 +8,7 @@ from uuid import UUID
 from core.people import Catalogue, Person, SequenceFacts
 from core.sequences import SequenceDocument
 from server.mail.models import Message
-from server.mail.senders import Sender
+from server.mail.senders import OwnSending, Sender
 from server.people.facts import fields_of, happenings, person_of
 from server.people.models import MailingList, Subscriber, Tag
 from server.services.facts import services_of
@@ -80,11 +80,28 @@ def _sequences_of(workspace: Workspace) -> dict[str, SequenceFacts]:
 
 def senders_of(workspace: Workspace, sequences: Iterable[UUID]) -> dict[UUID, Sender]:
     """Who the emails of these sequences are from, by what is live of each; what is empty says nothing."""
+    return {
+        sequence: sender_of_document(document)
+        for sequence, document in _live_documents(workspace, sequences).items()
+    }
+
+
+def own_sending_of(workspace: Workspace, sequences: Iterable[UUID]) -> dict[UUID, OwnSending]:
+    """When these sequences send, and with which priority, by what is live of each."""
+    return {
+        sequence: OwnSending(document.times, document.priority)
+        for sequence, document in _live_documents(workspace, sequences).items()
+    }
+
+
+def _live_documents(
+    workspace: Workspace, sequences: Iterable[UUID]
+) -> dict[UUID, SequenceDocument]:
     rows = SequenceRevision.objects.of(workspace).filter(
         among("sequence", sequences), state=Revision.State.LIVE
     )
     return {
-        sequence: sender_of_document(document_of_revision(str(pk)))
+        sequence: document_of_revision(str(pk))
         for sequence, pk in rows.values_list("sequence_id", "pk")
     }
 

@@ -1,8 +1,6 @@
 """Runs that go on when they are due: a set of them at a time, and each for itself where one fails."""
 
 from collections.abc import Sequence as Sequence_
-from dataclasses import replace
-from datetime import timedelta
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -12,24 +10,16 @@ from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet
 
 from core.sequences import (
-    Advanced,
-    Circle,
-    NoTimeFits,
-    ReachedGoal,
-    RunState,
-    SendMessage,
     SequenceDocument,
     WaitStep,
-    advance,
     due_after_late_email,
-    step_that_remains,
 )
-from server.mail.actions import queue_again
+from server.mail.actions import send_these_again
 from server.mail.models import Send
 from server.people.at_hand import bring_along
 from server.people.locks import lock_keys, retried, try_keys
 from server.people.models import Subscriber
-from server.snags.actions import close, report
+from server.snags.actions import close
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
@@ -42,15 +32,13 @@ from .facts import document_of_revision
 from .jobs import ADVANCE_DUE
 from .journeys import base_journey, changes_lists, journey_of, looks_back, with_their_rows
 from .models import Run, Sequence, SequenceRevision, Visit
+from .moving import note_failure, take_on
 from .people import persons_of_rows
-from .progress import Progress, state_of_run
+from .progress import Progress
 
 log = structlog.get_logger("yalla.sequences")
 
 _AT_ONCE = 1000
-_TRIES = 5
-_AGAIN = timedelta(seconds=30)
-"""After the first failure of a run; twice as long after each further one."""
 
 
 def go_on_all(ids: Sequence_[str]) -> None:
@@ -74,8 +62,7 @@ def go_on_or_fail(run_id: str) -> None:
         go_on(run_id)
     except Exception as error:
         log.exception("run failed", run=run_id)
-        said = isinstance(error, NoTimeFits | Circle)
-        _failed(run_id, str(error) if said else type(error).__name__)
+        _failed(run_id, type(error).__name__)
 
 
 @retried
@@ -89,17 +76,7 @@ def _failed(run_id: str, why: str) -> None:
         )
         if run is None:
             return
-        run.tries += 1
-        run.retry_at = clock.now(run.workspace) + _AGAIN * 2 ** (run.tries - 1)
-        if run.tries >= _TRIES:
-            run.snag = report(
-                run.workspace,
-                Snag.About.SEQUENCE,
-                f"run/{run.sequence_id}/{why}"[:120],
-                f"{run.sequence.name}: somebody cannot go on: {why}.",
-                "Try again; if that fails too, the server's log has the reason.",
-                {"sequence": str(run.sequence_id), "person": str(run.subscriber_id)},
-            )
+        note_failure(run, why, clock.now(run.workspace))
         run.save(update_fields=["tries", "retry_at", "snag"])
 
 
@@ -148,28 +125,17 @@ def _move_in(
     base, now = base_journey(workspace), clock.now(workspace)
     progress = Progress()
     for run in runs:
-        revision, document = live[run.sequence_id], documents[run.sequence_id]
-        state, person = state_in_live(run, revision, document), persons[run.subscriber_id]
-        journey = journey_of(run, base)
-        result = advance(state, document, person, now, journey)
-        if run.pk in stopped and not _breaks_out(result):
-            continue
-        run.revision = revision
-        if result.run.ended and not run.ended and not result.effects:
-            progress.end(run, result.run.ended, now)
-        else:
-            progress.move(run, result, document)
-            persons[run.subscriber_id] = result.person
+        persons[run.subscriber_id] = take_on(
+            progress,
+            run,
+            live[run.sequence_id],
+            documents[run.sequence_id],
+            persons[run.subscriber_id],
+            journey_of(run, base),
+            now,
+            stopped=run.pk in stopped,
+        )
     follow(workspace, progress.write(), now)
-
-
-def _breaks_out(result: Advanced) -> bool:
-    """Whether a run goes on although it waits for an email that is held: a goal is reached, or it ends
-    for another reason than having come to its end."""
-    if any(isinstance(one, ReachedGoal) for one in result.effects):
-        return True
-    sends = any(isinstance(one, SendMessage) for one in result.effects)
-    return result.run.ended not in (None, "finished") and not sends
 
 
 def _one_row_each(runs: Sequence_[Run]) -> list[Subscriber]:
@@ -231,27 +197,6 @@ def _waits_anew(going: Sequence_[Run], documents: dict[UUID, SequenceDocument]) 
     return found
 
 
-def state_in_live(run: Run, live: SequenceRevision, document: SequenceDocument) -> RunState:
-    """Where a run stands, in the revision that is live."""
-    state = state_of_run(run)
-    if live.pk == run.revision_id or not run.step:
-        return state
-    return _carried_over(state, document_of_revision(str(run.revision_id)), document)
-
-
-def _carried_over(
-    state: RunState, before: SequenceDocument, document: SequenceDocument
-) -> RunState:
-    remaining = step_that_remains(state.step or "", before, document)
-    if remaining is None:
-        return replace(state, ended="step_gone")
-    lane, step = remaining
-    if step == state.step:
-        return replace(state, lane=lane)
-    # Its own step is gone: it comes to the next one now.
-    return replace(state, lane=lane, step=step, came_at=None, moved=())
-
-
 @changes("let {result} people go on whom a snag had stopped")
 def go_on_again(workspace: Workspace, snag: Snag) -> int:
     """Try again with the runs that the snag stopped; how many."""
@@ -276,7 +221,7 @@ def one_goes_on_again(run: Run) -> None:
         run.snag, run.tries, run.retry_at = None, 0, None
         run.save(update_fields=["snag", "tries", "retry_at"])
         if held:
-            queue_again(run.workspace, held)
+            send_these_again(run.workspace, held)
         for snag in snags:
             if not (
                 Run.objects.of(run.workspace).filter(snag=snag, ended_at=None).exists()

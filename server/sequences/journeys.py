@@ -4,7 +4,8 @@ from collections.abc import Iterable
 
 from core.conditions import Group, leaves
 from core.deciding import ChangeSubscription
-from core.sequences import ActStep, Duration, Journey, SendingTimes, SequenceDocument
+from core.sequences import ActStep, Journey, SequenceDocument
+from server.mail.deciding import gap_of, times_of
 from server.people.models import Subscriber
 from server.workspaces.among import among
 from server.workspaces.causes import Cause
@@ -54,21 +55,10 @@ def journey_of(run: Run, base: Journey) -> Journey:
         subscriber_id=str(run.subscriber_id),
         entered_at=run.entered_at,
         door=run.door,
-        asked=run.asked,
+        act=run.act,
         answers=tuple((name, text) for name, text in run.answers),
         source=str(run.cause.content.get("source_id") or ""),
     )
-
-
-def times_of(workspace: Workspace) -> SendingTimes:
-    """When marketing goes out, as the workspace says for all sequences."""
-    return SendingTimes.model_validate(workspace.sending_times)
-
-
-def gap_of(workspace: Workspace) -> Duration | None:
-    """What lies between two marketing emails to one person."""
-    days = workspace.email_gap_days
-    return Duration(amount=days, unit="days") if days else None
 
 
 def looks_back(document: SequenceDocument) -> bool:

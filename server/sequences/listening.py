@@ -19,6 +19,7 @@ from core.conditions import (
     TagTest,
     leaves,
 )
+from core.documents import Because
 from core.people import Catalogue
 from core.sequences import (
     ClickDoor,
@@ -202,6 +203,7 @@ def leave_signals(facts: Sequence[Any]) -> None:
                     kind=kind,
                     about=about,
                     state=state,
+                    act=Because.from_json(one.because).act,
                     at=one.at,
                 )
             )

@@ -53,8 +53,8 @@ class Run(Caused, WorkspaceRow):
     """The person's first run of the sequence, or a later one."""
     door = models.CharField(max_length=40, blank=True)
     """The door they came in by, where it is one of the document's."""
-    asked = models.BooleanField(default=True)
-    """Whether they came in by an act of their own: what is promised goes at once to nobody else."""
+    act = models.CharField(max_length=80, blank=True)
+    """The act of their own that what follows still answers (`core.sequences.RunState`); empty: none."""
     lane = models.CharField(max_length=40)
     step = models.CharField(max_length=40, null=True)
     came_at = models.DateTimeField(null=True)
@@ -141,7 +141,12 @@ class Signal(WorkspaceRow):
     kind = models.CharField(max_length=12)
     about = models.CharField(max_length=80, blank=True)
     state = models.CharField(max_length=400, blank=True)
+    act = models.CharField(max_length=80, blank=True)
+    """The act of the person's own by which it became so (`Because.act`)."""
     at = models.DateTimeField()
+    tries = models.PositiveSmallIntegerField(default=0)
+    """Failures in a row, of this one alone."""
+    retry_at = models.DateTimeField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["workspace", "id"], name="signal_in_order")]

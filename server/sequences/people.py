@@ -8,11 +8,8 @@ from operator import attrgetter
 from typing import Any
 from uuid import UUID
 
-from django.db.models import Max
-from django.db.models.functions import Coalesce
-
 from core.people import Happening, MembershipState, Person
-from server.mail.models import Send
+from server.mail.deciding import last_marketing
 from server.people.facts import happenings, kept_values, person_of
 from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
@@ -70,7 +67,7 @@ def _persons(
     past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
     # Only where something depends on it.
     asked = ids if workspace.email_gap_days else [row[0] for row in found if row[7]]
-    last = last_marketing(workspace, asked) if asked else {}
+    last = last_marketing(workspace, asked, planned=True) if asked else {}
     tags: dict[UUID, set[str]] = {}
     taggings = Tagging.objects.of(workspace).filter(among("subscriber", ids))
     for person, tag in taggings.values_list("subscriber_id", "tag_id"):
@@ -102,22 +99,6 @@ def _persons(
         )
         for pk, address, values, score, owner, time_zone, left_all_at, gap_days in found
     }
-
-
-def last_marketing(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, datetime]:
-    """When each of these people was last sent marketing, or is about to be."""
-    sends = Send.objects.of(workspace).filter(
-        among("subscriber", people),
-        asked_for=False,
-        state__in=(
-            Send.State.QUEUED,
-            Send.State.HANDING_OVER,
-            Send.State.SENT,
-            Send.State.UNKNOWN,
-        ),
-    )
-    last = sends.values_list("subscriber").annotate(at=Max(Coalesce("sent_at", "queued_at")))
-    return dict(last.order_by())
 
 
 def _past(

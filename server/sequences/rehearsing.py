@@ -17,6 +17,7 @@ from core.sequences import (
     rehearse,
 )
 from core.values import Kept, ReadingOptions, read
+from server.mail.deciding import gap_of, times_of
 from server.people.facts import fields_of
 from server.people.models import Subscriber
 from server.workspaces import clock
@@ -26,7 +27,6 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Workspace
 
 from .facts import catalogue_of
-from .journeys import gap_of, times_of
 from .models import Sequence
 from .people import persons_by_id
 
@@ -74,7 +74,7 @@ def rehearse_for(
         gap=gap_of(workspace),
         entered_at=now,
         door=door,
-        asked=found.asked if (found := document.door(door)) is not None else True,
+        act="" if (found := document.door(door)) is not None and not found.asked else "rehearsal",
     )
     return rehearse(document, lane, person, now, journey, assumptions, now + LONGEST), person
 

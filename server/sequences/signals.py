@@ -3,9 +3,12 @@ what has happened go on, or end, at once."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from datetime import timedelta
 from uuid import UUID
 
-from django.db import transaction
+import structlog
+from django.db import InterfaceError, OperationalError, transaction
+from django.db.models import Q, QuerySet
 
 from core.conditions import Circumstances
 from core.deciding import EnterSequence
@@ -15,6 +18,8 @@ from core.sequences import Door, entrance, goal_after_the_end
 from core.sequences import Signal as CoreSignal
 from server.people.locks import people_by_key, retried, try_keys
 from server.people.models import Subscriber
+from server.snags.actions import report
+from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.among import among
 from server.workspaces.copying import update_all
@@ -27,10 +32,13 @@ from .journeys import base_journey, journey_of, looks_back
 from .listening import ANY, LiveSequence, live_sequences, moves_runs
 from .models import Run, Signal
 from .models import Sequence as SequenceRow
+from .moving import TRIES, state_of_run
 from .people import persons_by_id
-from .progress import Entering, state_of_run
+from .step_effects import Entering
 
 _AT_ONCE = 200
+_AGAIN = timedelta(seconds=30)
+log = structlog.get_logger("yalla.sequences")
 
 
 def show_signals(workspace: Workspace) -> int:
@@ -46,11 +54,63 @@ def show_signals(workspace: Workspace) -> int:
             return count
 
 
-@retried
 def _show_some(workspace: Workspace) -> int:
+    """Show a batch. Where one of it fails, each is shown alone, and that one is tried again later."""
+    try:
+        return _show_batch(workspace, None)
+    except (OperationalError, InterfaceError):
+        raise
+    except Exception:
+        log.exception("signals failed", workspace=str(workspace.pk))
+    waiting = _waiting(workspace).order_by("pk").values_list("pk", flat=True)[:_AT_ONCE]
+    return sum(_show_alone(workspace, pk) for pk in list(waiting))
+
+
+def _waiting(workspace: Workspace) -> QuerySet[Signal]:
+    now = clock.now(workspace)
+    rows: QuerySet[Signal] = Signal.objects.of(workspace)
+    return rows.filter(Q(retry_at=None) | Q(retry_at__lte=now))
+
+
+def _show_alone(workspace: Workspace, pk: UUID) -> int:
+    try:
+        return _show_batch(workspace, pk)
+    except (OperationalError, InterfaceError):
+        raise
+    except Exception as error:
+        log.exception("signal failed", signal=str(pk))
+        _note_failure(workspace, pk, type(error).__name__)
+        return 1
+
+
+@retried
+def _note_failure(workspace: Workspace, pk: UUID, why: str) -> None:
+    """It is tried again later; after some tries it is a snag, and let go."""
     with transaction.atomic():
-        rows = Signal.objects.of(workspace).order_by("pk").select_for_update(skip_locked=True)
-        signals = list(rows[:_AT_ONCE])
+        row = Signal.objects.of(workspace).select_for_update().filter(pk=pk).first()
+        if row is None:
+            return
+        row.tries += 1
+        if row.tries < TRIES:
+            row.retry_at = clock.now(workspace) + _AGAIN * 2 ** (row.tries - 1)
+            row.save(update_fields=["tries", "retry_at"])
+            return
+        report(
+            workspace,
+            Snag.About.SEQUENCE,
+            f"signal/{row.kind}/{row.about}/{why}"[:120],
+            f"Sequences could not follow something that happened to somebody ({row.kind}): {why}.",
+            "The server's log has the reason. Add the person to the sequence by hand if it matters.",
+            {"person": str(row.subscriber_id)},
+        )
+        row.delete()
+
+
+@retried
+def _show_batch(workspace: Workspace, only: UUID | None) -> int:
+    with transaction.atomic():
+        rows = _waiting(workspace).order_by("pk").select_for_update(skip_locked=True)
+        signals = list(rows.filter(pk=only) if only else rows[:_AT_ONCE])
         if not signals:
             return 0
         ids = {one.subscriber_id for one in signals}
@@ -81,12 +141,14 @@ def _show(workspace: Workspace, signals: Sequence[Signal], people: dict[UUID, Su
         subscriber = people.get(signal.subscriber_id)
         if subscriber is None:
             continue
-        said = CoreSignal(kind=signal.kind, about=signal.about, state=signal.state)
+        heard = CoreSignal(kind=signal.kind, about=signal.about, state=signal.state, act=signal.act)
         for one in sequences:
             for door in one.document.doors:
-                if door.opens_for(said, catalogue):
+                if door.opens_for(heard, catalogue):
                     person = persons[subscriber.pk]
-                    found = by_door(workspace, one, door, subscriber, person, catalogue)
+                    found = by_door(
+                        workspace, one, door, subscriber, person, catalogue, act=signal.act
+                    )
                     entering += found
                     if found:
                         persons[subscriber.pk] = entered(person, one.id)
@@ -103,8 +165,11 @@ def by_door(
     person: Person,
     catalogue: Catalogue,
     member: str | None = None,
+    *,
+    act: str = "",
 ) -> list[Entering]:
-    """Somebody for whom a door has opened, as they come in; empty where they do not."""
+    """Somebody for whom a door has opened, as they come in; empty where they do not. `act`: the act of
+    their own that opened it."""
     seen = Circumstances(now=clock.now(workspace), zone=workspace.time_zone)
     found = entrance(
         sequence.document,
@@ -113,6 +178,7 @@ def by_door(
         seen,
         catalogue,
         was_in=sequence.id in person.entered,
+        act=act,
     )
     if found.refused is not None or found.lane is None:
         return []
@@ -130,7 +196,7 @@ def by_door(
         lane=found.lane.id,
         again=found.again if was_in else "once_only",
         door=found.door,
-        asked=found.asked and member is None,
+        act=found.act,
         because=because,
     )
     return [Entering(subscriber, effect, [])]

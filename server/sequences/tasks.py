@@ -3,7 +3,7 @@
 from procrastinate.contrib.django import app
 
 from server.workspaces.models import Workspace
-from server.workspaces.queues import defer_once
+from server.workspaces.queues import defer_once, isolated
 from server.workspaces.retention import empty_answers
 
 from .ahead import look_ahead
@@ -21,7 +21,7 @@ from .signals import show_signals
 def advance_all_due(timestamp: int) -> None:
     """Look for due runs, and signals whose job was lost, in every workspace."""
     for workspace in Workspace.objects.filter(pk__in=Signal.everywhere.values("workspace")):
-        show_signals(workspace)
+        isolated(show_signals, workspace)
     go_on_due(None)
 
 

@@ -275,7 +275,7 @@ def _note(
             for what, answer in made.answers
             if one.row.pk in there
         ]
-        update_all(rows, _OUTCOME, still={"state": Handoff.State.SENDING})
+        update_all(rows, _OUTCOME, still={"state": [str(Handoff.State.SENDING)]})
         store_all(attempts)
         # Last, so that it is locked for a moment only: whoever claims needs it too.
         locked = Service.everywhere.select_for_update(of=("self",), no_key=True)

@@ -6,8 +6,8 @@ from zoneinfo import available_timezones
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
+from core.delivering import SendingTimes
 from core.documents import Problem, folded
-from core.sequences import SendingTimes
 from core.values import read_country, read_email
 
 from .errors import refuse

@@ -16,7 +16,7 @@ from ninja import Router, Schema
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from core.sequences import SendingTimes, holiday_countries
+from core.delivering import SendingTimes, holiday_countries
 from core.values import country_names
 
 from . import clock

@@ -100,13 +100,15 @@ def _copying(
 
 
 def update_all(
-    rows: Sequence[Any], fields: Sequence[str], still: Mapping[str, str] | None = None
-) -> None:
+    rows: Sequence[Any],
+    fields: Sequence[str],
+    still: Mapping[str, Sequence[str]] | None = None,
+) -> set[Any]:
     """Store these fields of rows of one model that are there: one statement with one parameter, the
-    rows as JSON, which costs a fraction of Django's CASE for each row. `still`: texts that have to
-    stand in a row by now, or it is left alone."""
+    rows as JSON, which costs a fraction of Django's CASE for each row. `still`: texts one of which has to
+    stand in a row by now, or it is left alone. The keys of the rows that were changed."""
     if not rows:
-        return
+        return set()
     model: type[Model] = type(rows[0])
     if issubclass(model, Caused):
         keep_causes(rows)
@@ -115,16 +117,17 @@ def update_all(
     names = [quote(one.column) for one in columns]
     sets = ", ".join(f"{one} = fresh.{one}" for one in names[1:])
     types = ", ".join(f"{quote(one.column)} {one.db_type(connection)}" for one in columns)
-    unchanged = "".join(f" AND row.{quote(name)} = %s" for name in still or ())
+    unchanged = "".join(f" AND row.{quote(name)} = ANY(%s)" for name in still or ())
     statement = (
         f"UPDATE {quote(model._meta.db_table)} AS row SET {sets} "
         f"FROM jsonb_to_recordset(%s::jsonb) AS fresh ({types}) WHERE row.{names[0]} = fresh.{names[0]}"
-        f"{unchanged}"
+        f"{unchanged} RETURNING row.{names[0]}"
     )
     content = [{one.column: getattr(row, one.attname) for one in columns} for row in rows]
     with connection.cursor() as cursor:
-        values = (still or {}).values()
+        values = [list(texts) for texts in (still or {}).values()]
         cursor.execute(statement, [as_json(content), *values])
+        return {key for (key,) in cursor.fetchall()}
 
 
 def as_json(value: Any) -> str:

@@ -6,18 +6,22 @@ have waited a while and have no job, and gives them one.
 """
 
 import contextlib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any
+from typing import Any, TypeVar
 from uuid import UUID
 
-from django.db import connection, transaction
+import structlog
+from django.db import InterfaceError, connection, transaction
 from django.db.models import QuerySet
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import JobDeferrer
 from psycopg.types.json import Jsonb
+
+log = structlog.get_logger("yalla.jobs")
+Subject = TypeVar("Subject")
 
 WAITS = timedelta(minutes=10)
 """How long a row waits before it is looked at: longer than every ordinary delay."""
@@ -53,6 +57,21 @@ class Job:
     def configured(self, **options: Any) -> JobDeferrer:
         """The task with options of procrastinate's; an unknown name is an error here already."""
         return app.configure_task(self.name, allow_unknown=False, **options)
+
+
+def isolated(act: Callable[[Subject], object], about: Subject) -> bool:
+    """Do something for one of many, such as a workspace in a periodic job; whether it went well. What fails
+    is logged, and stops none of the others; what the database refuses while it is away does."""
+    try:
+        act(about)
+    except InterfaceError:
+        raise
+    except Exception:
+        log.exception("failed for one of many", act=getattr(act, "__name__", "?"), about=str(about))
+        # Where the database went away, everything that follows would fail alike.
+        connection.ensure_connection()
+        return False
+    return True
 
 
 def defer_new(job: Job, pk: UUID | str) -> None:

@@ -2,7 +2,8 @@
 
 from datetime import date, time, timedelta
 
-from core.sequences import Lane, SendingTimes, SendStep, SequenceDocument, WaitStep
+from core.delivering import SendingTimes
+from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
 from server.doors.by_hand import let_one_in
 from server.mail.confirming import set_confirming
 from server.mail.deliver import deliver_everything

@@ -20,9 +20,10 @@ from core.deciding import (
     Rule,
     VisitorSees,
 )
+from core.delivering import Duration
 from core.messages import simple_message
 from core.people import Person
-from core.sequences import ActStep, Duration, Lane, SequenceDocument, WaitStep
+from core.sequences import ActStep, Lane, SequenceDocument, WaitStep
 from server.mail import tasks as mail_tasks
 from server.mail.actions import send_again
 from server.mail.deliver import deliver

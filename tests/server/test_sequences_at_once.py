@@ -15,10 +15,10 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from core.conditions import Group, HappenedTest, TagTest
 from core.deciding import AddTags, ChangeScore, RecordEvent
+from core.delivering import Duration
 from core.documents import Because
 from core.sequences import (
     ActStep,
-    Duration,
     EventDoor,
     Goal,
     Lane,

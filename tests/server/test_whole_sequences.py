@@ -21,6 +21,7 @@ from core.deciding import (
     StartSequence,
     StopSequence,
 )
+from core.delivering import Duration, SendingTimes
 from core.documents import Because
 from core.messages import simple_message
 from core.sequences import (
@@ -31,7 +32,6 @@ from core.sequences import (
     ChanceStep,
     ConditionDoor,
     DateDoor,
-    Duration,
     EventDoor,
     FieldDoor,
     Goal,
@@ -40,7 +40,6 @@ from core.sequences import (
     ListDoor,
     RouteDoor,
     ScheduleDoor,
-    SendingTimes,
     SendStep,
     SequenceDocument,
     SplitBranch,
@@ -526,14 +525,16 @@ class Acts(Whole):
         from core.deciding import EnterSequence
         from server.people.actions import unsubscribe
         from server.sequences.entering import enter_all
-        from server.sequences.progress import Entering
+        from server.sequences.step_effects import Entering
 
         self.turn_on(self.send("a1", at_once=True))
         stays, left = self.person("stays"), self.person("gone")
         left.workspace = self.workspace
         unsubscribe(left, None, Because(kind="person", sentence="left"), "")
         because = Because(kind="route", sentence="", replay_id=str(uuid4()))
-        effect = EnterSequence(sequence=str(self.own.pk), name="Photos", because=because)
+        effect = EnterSequence(
+            sequence=str(self.own.pk), name="Photos", act="submission/1", because=because
+        )
         for one in (stays, left):
             one.workspace = self.workspace
             enter_all(self.workspace, [Entering(one, effect, [])], clock.now(self.workspace))

@@ -31,7 +31,7 @@ class SendNow(RuleAction):
                 name=name,
                 list=self.list,
                 line=rule.line,
-                asked=context.acts_now,
+                act=context.act,
                 because=context.because("then", rule.line, rule.why),
             )
         )

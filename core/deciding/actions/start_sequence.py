@@ -49,7 +49,7 @@ class StartSequence(RuleAction):
                 lane=self.lane,
                 again=again,
                 # Whoever stands in a file has not asked for anything just now.
-                asked=context.acts_now,
+                act=context.act,
                 because=context.because("then", line, rule.why),
             )
         )

@@ -19,6 +19,8 @@ class Signal:
     """Id of the tag or the list, key of the field, name of the event."""
     state: str = ""
     """Of a membership the new state, of a field its new value."""
+    act: str = ""
+    """The act of the person's own by which it became so (`Because.act`); empty: by none."""
 
 
 @dataclass(frozen=True)
@@ -46,7 +48,8 @@ class BaseDoor(Frozen):
 
     @property
     def asked(self) -> bool:
-        """Whether whoever comes in by it has asked for what the sequence promises."""
+        """Whether an act of somebody's own can open it, so that they have asked for what is promised: if it
+        was one, the signal says."""
         return False
 
     def opens_for(self, signal: Signal, catalogue: Catalogue) -> bool:

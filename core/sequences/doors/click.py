@@ -19,6 +19,11 @@ class ClickDoor(BaseDoor):
     link: str = Field(default="", max_length=500)
     """What stands in the address of the link, exactly; any link where it is empty."""
 
+    @property
+    def asked(self) -> bool:
+        """They followed the link."""
+        return True
+
     def opens_for(self, signal: Signal, catalogue: Catalogue) -> bool:
         """Each time they click."""
         mine = self.message in (None, "", signal.about)

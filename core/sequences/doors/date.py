@@ -7,10 +7,10 @@ from zoneinfo import ZoneInfo
 
 from pydantic import Field
 
+from ...delivering import date_moments
 from ...documents import Finding
 from ...people import Catalogue
 from ..steps import date_in_words
-from ..timing import date_moments
 from .base import BaseDoor, DoorCheck
 
 

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from datetime import time
 from typing import Literal
 
+from ...delivering import weekdays_in_words
 from ...documents import Finding
 from ...people import Catalogue
 from ..steps import Weekday
-from ..timing import weekdays_in_words
 from .base import BaseDoor, DoorCheck
 
 

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 from ...conditions import Group
 from ...deciding import Unknown
+from ...delivering import Settled
 from ...documents import Finding, Frozen, Use
 from ...people import Catalogue
 from ..journey import Walk
-from ..sending import Settled
 from ..ways import ON, Way
 
 
@@ -23,6 +23,8 @@ class StepCheck:
     """The steps of its lane that stand before it."""
     is_last: bool
     """Whether nothing follows it, not even time in which a goal may be reached."""
+    is_entrance: bool
+    """Whether people come straight into its lane, and not only from another one."""
     unknown: Unknown
     """Findings for names of questions that nothing comes by."""
 

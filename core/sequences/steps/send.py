@@ -3,11 +3,11 @@
 from collections.abc import Iterator, Mapping
 from typing import Literal
 
+from ...delivering import Settled
 from ...documents import Finding, Use
 from ...people import Catalogue
 from ..effects import SendMessage
 from ..journey import Walk
-from ..sending import Settled
 from .base import LaneStep, StepCheck
 
 
@@ -28,7 +28,7 @@ class SendStep(LaneStep):
 
     def promised(self, walk: Walk) -> bool:
         """What somebody asked for goes out to them whatever the membership is."""
-        return self.at_once and walk.journey.asked
+        return self.at_once and bool(walk.run.act)
 
     def needs_list(self, walk: Walk) -> bool:
         """Marketing goes to subscribers of the list alone."""
@@ -51,8 +51,9 @@ class SendStep(LaneStep):
             effect = SendMessage(
                 step=self.id,
                 message=self.message,
-                at_once=self.promised(walk),
+                act=walk.run.act if self.promised(walk) else "",
                 at=walk.moment,
+                any_hour=self.any_hour,
                 holds=self.if_held == "wait",
                 lap=walk.run.lap,
             )
@@ -71,13 +72,8 @@ class SendStep(LaneStep):
         else:
             for finding in at.message_findings.get(self.message, ()):
                 yield finding.model_copy(update={"place": self.id})
-        if self.at_once and any(isinstance(one, SendStep) for one in at.before):
-            yield Finding(
-                code="at_once_later",
-                place=self.id,
-                sentence="Only the first email behind a door was asked for just now.",
-                fix="Turn “requested” off for this step.",
-            )
+        if self.at_once:
+            yield from self._promised_too_late(at)
         if at.before and isinstance(at.before[-1], SendStep):
             yield Finding(
                 code="two_at_once",
@@ -86,6 +82,27 @@ class SendStep(LaneStep):
                 fix="Add a wait between them.",
                 stops=False,
             )
+
+    def _promised_too_late(self, at: StepCheck) -> Iterator[Finding]:
+        """Only what every way from a door reaches first, before anything else, was asked for just now."""
+        if any(isinstance(one, SendStep) for one in at.before):
+            why = "Only the first email behind a door was asked for just now."
+        elif any(one.takes_time for one in at.before):
+            why = "After a wait nobody has asked for this email just now."
+        elif any(one.branches() for one in at.before):
+            why = (
+                "After a split not everybody gets this email, so nobody has asked for it just now."
+            )
+        elif not at.is_entrance:
+            why = "People join this lane from another one; they have not asked for this email just now."
+        else:
+            return
+        yield Finding(
+            code="at_once_later",
+            place=self.id,
+            sentence=why,
+            fix="Turn “requested” off for this step.",
+        )
 
     def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """send “Your guide”, at once"""

@@ -3,11 +3,10 @@
 from collections.abc import Iterator, Mapping
 from typing import Literal
 
+from ...delivering import Duration, Settled, after
 from ...documents import Finding
 from ...people import Catalogue
 from ..journey import Walk
-from ..sending import Settled
-from ..timing import Duration, after
 from .base import LaneStep, StepCheck
 
 

@@ -6,11 +6,10 @@ from typing import Literal
 
 from ...conditions import Group, say
 from ...deciding import check_condition
+from ...delivering import Duration, Settled, after
 from ...documents import Finding
 from ...people import Catalogue
 from ..journey import Walk
-from ..sending import Settled
-from ..timing import Duration, after
 from ..ways import ON, Way
 from .base import Branch, LaneStep, StepCheck
 

@@ -6,11 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
+from ...delivering import Settled, date_moments
 from ...documents import Finding
 from ...people import Catalogue
 from ..journey import Walk
-from ..sending import Settled
-from ..timing import date_moments
 from ..ways import ON, Way
 from .base import Branch, LaneStep, StepCheck
 

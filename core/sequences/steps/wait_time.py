@@ -6,11 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ...delivering import Settled, next_clock_time, weekdays_in_words
 from ...documents import Finding
 from ...people import Catalogue
 from ..journey import Walk
-from ..sending import Settled
-from ..timing import next_clock_time, weekdays_in_words
 from .base import LaneStep, StepCheck
 
 Weekday = Annotated[int, Field(ge=1, le=7)]

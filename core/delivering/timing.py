@@ -29,14 +29,6 @@ class Duration(Frozen):
         return f"{self.amount} {self.unit[:-1] if self.amount == 1 else self.unit}"
 
 
-def after_gap(wanted: datetime, last: datetime | None, days: int, zone: ZoneInfo) -> datetime:
-    """When an email wanted at `wanted` may go to somebody who gets at most one in `days` days,
-    the last at `last` (None: none yet): the same clock time, so many days after it."""
-    if last is None or days <= 0:
-        return wanted
-    return max(wanted, after(last, Duration(amount=days, unit="days"), zone))
-
-
 def after(start: datetime, duration: Duration, zone: ZoneInfo) -> datetime:
     """The moment `duration` after `start` (aware) for a person in `zone`, in UTC."""
     match duration.unit:

@@ -4,9 +4,9 @@ All in the person's time zone. An email that is wanted at another time moves, an
 what moved it, from when to when.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime, time, timedelta
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Literal
 from zoneinfo import ZoneInfo
 
@@ -19,7 +19,8 @@ from .timing import Duration, after, at_clock, at_wall, date_in_year, next_clock
 FURTHEST = timedelta(days=60)
 """An email that fits nowhere within so long is a problem, and is not sent."""
 _MOST_MOVES = 400
-MovedBy = Literal["gap", "quiet_date", "hours"]
+_YEAR = 366
+MovedBy = Literal["gap", "quiet_date", "hours", "limit", "retry"]
 _ALL_DAYS = (1, 2, 3, 4, 5, 6, 7)
 
 
@@ -63,7 +64,7 @@ class SendingTimes(Frozen):
             raise ValueError("the sending hours end before they begin")
         return self
 
-    @property
+    @cached_property
     def always(self) -> bool:
         """Whether emails may go at any time."""
         return self == SendingTimes()
@@ -101,6 +102,15 @@ class Move(Frozen):
 
 
 @value
+class Bound:
+    """Nothing goes before `until` (aware): a limit of the hour, or the pause after a failed try."""
+
+    by: MovedBy
+    why: str
+    until: datetime
+
+
+@value
 class Settled:
     """When an email goes, and what moved it there."""
 
@@ -132,17 +142,21 @@ def settle(
     *,
     last: datetime | None = None,
     gap: Duration | None = None,
+    bounds: Sequence[Bound] = (),
 ) -> Settled:
     """When a marketing email that is wanted at `wanted` (aware) may go.
 
-    `last`: when the person was last sent marketing; `gap`: what has to lie between two. A moment on
-    a quiet date moves to the same clock time on the next date that is not quiet, then to the hours,
-    until nothing moves it any more. Raises NoTimeFits where that is never within 60 days.
+    `last`: when the person was last sent marketing; `gap`: what has to lie between two; `bounds`: what
+    keeps it back besides. A moment on a quiet date moves to the same clock time on the next date that is
+    not quiet, then to the hours, until nothing moves it any more. Raises NoTimeFits where that is never
+    within 60 days.
     """
     moves: list[Move] = []
     at = wanted
+    after_last = _gap_bound(last, gap, zone)
+    kept_back = (*bounds, after_last) if after_last else tuple(bounds)
     while True:
-        move = _next_move(at, times, zone, last, gap)
+        move = _next_move(at, times, zone, kept_back)
         if move is None:
             return Settled(at=at, moves=tuple(moves))
         if move.to - wanted > FURTHEST or len(moves) >= _MOST_MOVES:
@@ -151,18 +165,46 @@ def settle(
         at = move.to
 
 
+def longer_gap(gap: Duration | None, days: int) -> Duration | None:
+    """The longer of the workspace's gap between two emails and the days that a person asked for."""
+    if days and (gap is None or _days(gap) < days):
+        return Duration(amount=days, unit="days")
+    return gap if gap is not None and gap.amount else None
+
+
+def never_fits(times: SendingTimes, gap: Duration | None, today: date) -> date | None:
+    """A date within the next year on which an email that has to keep the gap would find no time to go;
+    None: each finds one. Settings that have such a date are refused where they are made."""
+    zone = ZoneInfo("UTC")
+    clock = times.begins or time(0)
+    for day in range(_YEAR):
+        wanted = at_clock(today + timedelta(days=day), clock, zone)
+        try:
+            settle(wanted, times, zone, last=wanted, gap=gap)
+        except NoTimeFits:
+            return wanted.date()
+    return None
+
+
+def _days(gap: Duration) -> float:
+    return gap.amount * {"minutes": 1 / 1440, "hours": 1 / 24, "days": 1, "weeks": 7}[gap.unit]
+
+
+def _gap_bound(last: datetime | None, gap: Duration | None, zone: ZoneInfo) -> Bound | None:
+    if last is None or gap is None or not gap.amount:
+        return None
+    why = f"at most one email every {gap if gap.amount > 1 else gap.unit[:-1]}"
+    return Bound(by="gap", why=why, until=after(last, gap, zone))
+
+
 def _next_move(
-    at: datetime,
-    times: SendingTimes,
-    zone: ZoneInfo,
-    last: datetime | None,
-    gap: Duration | None,
+    at: datetime, times: SendingTimes, zone: ZoneInfo, bounds: Sequence[Bound]
 ) -> Move | None:
-    if last is not None and gap is not None and gap.amount:
-        earliest = after(last, gap, zone)
-        if at < earliest:
-            why = f"at most one email every {gap if gap.amount > 1 else gap.unit[:-1]}"
-            return Move(by="gap", why=why, wanted=at, to=earliest)
+    for bound in bounds:
+        if at < bound.until:
+            return Move(by=bound.by, why=bound.why, wanted=at, to=bound.until)
+    if times.always:
+        return None
     wall = at.astimezone(zone).replace(tzinfo=None)
     quiet = times.why_quiet(wall.date())
     if quiet:
