@@ -81,6 +81,6 @@ def queue_again(sends: Sequence[Send], by: Mover, at: datetime | None = None) ->
     """Emails that wait once more, from the beginning; those that were moved. `at`: not before then."""
     for send in sends:
         send.snag, send.attempts, send.not_before, send.retry_at = None, 0, at, None
-        send.probes = False
-    fields = ("snag", "attempts", "not_before", "retry_at", "probes")
+        send.probes, send.reply = False, ""
+    fields = ("snag", "attempts", "not_before", "retry_at", "probes", "reply")
     return move(sends, "queued", by, fields)

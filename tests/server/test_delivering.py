@@ -20,7 +20,7 @@ from server.mail.actions import deliver_queued
 from server.mail.backend import _envelope, forget_connection
 from server.mail.deliver import deliver, deliver_due, deliver_everything, resolve_abandoned
 from server.mail.editing import save_message, turn_on_changes
-from server.mail.models import Pace, Send
+from server.mail.models import Pace, Send, SendingHold
 from server.people.links import leave_token
 from server.people.models import Fact, MailingList, Suppression
 from server.sequences import actions as sequences
@@ -127,8 +127,8 @@ class Connections(Conversations, TestCase):
                     ({"RCPT": "550 5.1.1 nobody"}, "refused"),
                     ({"RCPT": "452 4.2.2 full"}, "queued"),
                     ({"MAIL": "421 4.3.2 busy"}, "queued"),
-                    ({"MAIL": "553 5.1.8 not you"}, "refused"),
-                    ({"DATA": "554 5.7.1 no"}, "refused"),
+                    ({"MAIL": "553 5.1.8 not you"}, "held"),
+                    ({"DATA": "554 5.7.1 no"}, "held"),
                 )
             ):
                 server = Moody(pipelining=pipelining, replies=replies)
@@ -140,7 +140,8 @@ class Connections(Conversations, TestCase):
                 self.assertEqual(send.not_before is not None, state == "queued")
                 # A pipelined DATA that is answered though nobody takes it carries no text.
                 self.assertEqual(b"".join(server.emails).strip(), b"", (replies, pipelining))
-                Send.everywhere.filter(pk=send.pk).update(state="withdrawn")
+                Send.everywhere.filter(pk=send.pk).delete()
+                SendingHold.everywhere.all().delete()
 
     def test_a_kept_connection_that_ended_meanwhile_is_made_anew(self) -> None:
         server = Moody()

@@ -34,7 +34,7 @@ from server.people.actions import make_tag
 from server.people.models import Field, Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
-from server.sequences import going_on
+from server.sequences import going_on, moving
 from server.sequences.going_on import go_on_again, go_on_due
 from server.sequences.models import Run
 from server.sequences.moving_time import move_time
@@ -54,14 +54,14 @@ class Poisoned(TestCase):
         Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
 
     def fail_for_bad(self) -> None:
-        real = going_on.advance
+        real = moving.advance
 
         def advance(state: Any, document: Any, person: Person, *rest: Any) -> Any:
             if person.address == self.bad.address:
                 raise ZeroDivisionError
             return real(state, document, person, *rest)
 
-        with mock.patch.object(going_on, "advance", advance):
+        with mock.patch.object(moving, "advance", advance):
             go_on_due(None)
 
     def test_the_others_go_on(self) -> None:

@@ -95,16 +95,18 @@ class Bounces(Api):
                 origin=f"x/{number}",
                 state="refused",
                 reply="452 4.2.2 mailbox full",
+                soft_mailbox=True,
                 because=WHY,
                 queued_at=now - timedelta(days=days),
             )
             for number, days in enumerate((4, 2, 0))
         ]
         self.assertTrue(softly_for_days(rows[-1]))
-        rows[1].state = "sent"
+        # One that was refused for another reason than the mailbox breaks the row.
+        rows[1].soft_mailbox = False
         rows[1].save()
         self.assertFalse(softly_for_days(rows[-1]))
-        rows[1].state, rows[0].queued_at = "refused", now - timedelta(days=2, hours=1)
+        rows[1].soft_mailbox, rows[0].queued_at = True, now - timedelta(days=2, hours=1)
         rows[0].save()
         rows[1].save()
         self.assertFalse(softly_for_days(rows[-1]))

@@ -179,6 +179,12 @@ class Sending(RealMail, TestCase):
         # The address is no good, so nothing more is sent to it.
         self.assertEqual(send.subscriber.memberships.get().state, "bounced")
 
+    def later(self, **by: float) -> None:
+        """So much later in the workspace."""
+        self.world.workspace.refresh_from_db()
+        workspace = self.world.workspace
+        clock.set_time(workspace, clock.now(workspace) + timedelta(seconds=1, **by))
+
     def test_a_server_that_asks_to_wait(self) -> None:
         self.world.arrive("full@example.com")
         (send,) = self.world.sends()
@@ -189,8 +195,13 @@ class Sending(RealMail, TestCase):
             assert send.not_before is not None
             waits = send.not_before - clock.now(self.world.workspace)
             self.assertAlmostEqual(waits.total_seconds(), minutes * 60, delta=5)
+            # Before its time it is not tried again, whoever asks.
+            deliver(send.pk)
+            self.assertEqual(self.world.sends()[0].attempts, send.attempts)
+            self.later(minutes=minutes)
         for _ in range(6):
             deliver(str(send.pk))
+            self.later(days=1)
         self.assertEqual(self.world.sends()[0].state, Send.State.REFUSED)
 
     def test_a_server_that_is_not_there(self) -> None:
@@ -199,6 +210,7 @@ class Sending(RealMail, TestCase):
         with override_settings(EMAIL_PORT=free_port()):
             deliver(send.pk)
         self.assertEqual(self.world.sends()[0].state, Send.State.QUEUED)
+        self.later(minutes=1)
         deliver(str(send.pk))
         self.assertEqual(self.world.sends()[0].state, Send.State.SENT)
 

@@ -153,7 +153,7 @@ class Page(Own):
 
 
 class Fewer(Own):
-    def send(self, number: int, *, asked_for: bool = False) -> Send:
+    def send(self, number: int, *, act: str = "") -> Send:
         queue_send(
             self.person,
             str(self.world.guide.pk),
@@ -161,7 +161,7 @@ class Fewer(Own):
             f"test/{number}",
             WHY,
             clock.now(self.workspace),
-            asked_for=asked_for,
+            act=act,
             answers=[],
         )
         deliver_queued(self.workspace)
@@ -178,7 +178,7 @@ class Fewer(Own):
         self.assertEqual(second.state, "queued")
         self.assertIn("at most one email every 7 days", second.reply)
         # What they ask for comes at once.
-        self.assertEqual(self.send(3, asked_for=True).state, "sent")
+        self.assertEqual(self.send(3, act="confirmation").state, "sent")
         self.forward(days=7, minutes=1)
         deliver_queued(self.workspace)
         second.refresh_from_db()

@@ -53,12 +53,12 @@ class Answers(RealMail, TestCase):
 
     def test_whoever_is_under_way_keeps_them_until_the_end(self) -> None:
         self.keep_for(30)
+        Send.everywhere.filter(pk=self.world.sends()[0].pk).update(state="held")
         self.forward(days=3)
         Run.everywhere.update(ended="", ended_at=None)
-        Send.everywhere.filter(pk=self.world.sends()[0].pk).update(state="held")
         self.forward(days=40)
         self.assertEqual(self.places(), {"sequences_run", "mail_send"})
         Run.everywhere.update(ended="finished", ended_at=clock.now(self.world.workspace))
-        Send.everywhere.update(state="withdrawn")
+        Send.everywhere.filter(state="held").update(state="withdrawn")
         self.forward(seconds=1)
         self.assertEqual(self.places(), set())

@@ -119,8 +119,8 @@ class Whole(TestCase):
     def person(self, name: str, **answers: str) -> Subscriber:
         return self.world.arrive(f"{name}@example.com", first_name=name, **answers)
 
-    def happens(self, person: Subscriber, action: Any) -> None:
-        """A rule's action happens to somebody, and the doors and runs see it."""
+    def happens(self, person: Subscriber, action: Any, *, own: bool = False) -> None:
+        """A rule's action happens to somebody, and the doors and runs see it; `own`: by an act of theirs."""
         from core.deciding import AppliedRule, RuleContext, SubmissionFacts
         from core.reading import Form
         from server.sequences.facts import catalogue_of
@@ -130,7 +130,8 @@ class Whole(TestCase):
         known = persons_by_id(self.workspace, [person.pk], history=False)[person.pk]
         now = clock.now(self.workspace)
         context = RuleContext(facts, Form(), Form(), known, catalogue_of(self.fresh()), now)
-        context.because = lambda *_: Because(kind="member", sentence="by hand")  # type: ignore[method-assign]
+        because = Because(kind="person" if own else "member", sentence="by hand", own=own or None)
+        context.because = lambda *_: because  # type: ignore[method-assign]
         action.carry_out(context, AppliedRule(line="x", number=1, why=""))
         ledger = Ledger()
         row = Subscriber.everywhere.prefetch_related("memberships").get(pk=person.pk)
@@ -517,6 +518,8 @@ class Acts(Whole):
         let_one_in(self.own, person, None, self.world.member)
         self.assertEqual((self.sent(person), self.runs()[0].ended), ([], "unsubscribed"))
         self.happens(person, RecordEvent(name="asked"))
+        self.assertEqual(self.sent(person), [], "an event that a member or a program reports")
+        self.happens(person, RecordEvent(name="asked"), own=True)
         self.assertEqual([step for step, _ in self.sent(person)], ["a1"])
 
     def test_a_replay_delivers_nothing_promised_to_who_has_left_since(self) -> None:
