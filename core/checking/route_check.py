@@ -59,7 +59,7 @@ def check_route(
         *_check_operation(route, asked),
         *_check_reading(route, catalogue, asked),
         *_check_consent(route, catalogue, asked),
-        *check_rules(route, catalogue, asked.unknown),
+        *check_rules(route, catalogue, asked.unknown, own=rules.own),
         *(_check_visitor(route, asked) if rules.shows_page else ()),
         *(() if rules.asks else rules.check(route)),
     )

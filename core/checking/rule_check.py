@@ -17,15 +17,18 @@ from ..documents import Finding
 from ..people import Catalogue
 
 
-def check_rules(route: RouteDocument, catalogue: Catalogue, unknown: Unknown) -> Iterator[Finding]:
-    """What is wrong with the rules that are on. `unknown`: findings for names that nothing comes by."""
+def check_rules(
+    route: RouteDocument, catalogue: Catalogue, unknown: Unknown, *, own: bool
+) -> Iterator[Finding]:
+    """What is wrong with the rules that are on. `unknown`: findings for names that nothing comes by; `own`:
+    whether what comes in is the person's own act."""
     lists = frozenset(line.list for line in route.consent if line.list)
     for number, rule in enumerate(route.then, start=1):
         if not rule.on:
             continue
         if rule.when is not None:
             yield from check_condition(rule.when, rule.id, "rule", catalogue, unknown)
-        at = ActionCheck(rule.id, catalogue, unknown, route.form.questions, lists)
+        at = ActionCheck(rule.id, catalogue, unknown, route.form.questions, lists, own)
         yield from rule.action.check(at)
         yield from _contradictions(route, rule, number, catalogue)
 

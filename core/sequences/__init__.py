@@ -10,7 +10,7 @@ from .advance import (
     goal_after_the_end,
 )
 from .ahead import WEEKS, Altered, Coming, UnderWay, ahead_of, altered, expected_by_day
-from .check import Surroundings, check_sequence
+from .check import ListReaders, Surroundings, check_sequence
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
 from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument, step_that_remains
 from .doors import (
@@ -99,6 +99,7 @@ __all__ = [
     "LaneStep",
     "Leaving",
     "ListDoor",
+    "ListReaders",
     "ReachedGoal",
     "Rehearsal",
     "RouteDoor",

@@ -65,6 +65,9 @@ def advance(
     for _ in range(_MOST_STEPS):
         found = _goal_reached(walk, sequence)
         if found is not None:
+            if _leads_back(walk, sequence, found):
+                _count_goal(walk, found, stays=True)
+                continue
             place, arrived = _by_goal(walk, sequence, found), False
             if place is None:
                 return _ended(walk, "goal")
@@ -219,10 +222,9 @@ def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None
     """Where a goal that is reached leads; None: the run ends."""
     run = walk.run
     walk.moment = walk.now
-    walk.effects.append(ReachedGoal(goal=goal.id, name=goal.name or goal.event, at=walk.now))
+    _count_goal(walk, goal, stays=False)
     if run.step is not None and run.due_at is not None:
         walk.effects.append(WentOn(step=run.step, at=walk.now, lap=run.lap, way="goal"))
-    walk.run = replace(run, goals=(*run.goals, goal.id))
     if goal.then.to != "lane":
         return None
     target = place_of(sequence, goal.then.lane or "", goal.then.step)
@@ -230,6 +232,21 @@ def _by_goal(walk: Walk, sequence: SequenceDocument, goal: Goal) -> Place | None
     if target is not None and here is not None:
         _change_lane(walk, sequence, here, target)
     return target
+
+
+def _count_goal(walk: Walk, goal: Goal, *, stays: bool) -> None:
+    name = goal.name or goal.event
+    walk.effects.append(ReachedGoal(goal=goal.id, name=name, at=walk.now, stays=stays))
+    walk.run = replace(walk.run, goals=(*walk.run.goals, goal.id))
+
+
+def _leads_back(walk: Walk, sequence: SequenceDocument, goal: Goal) -> bool:
+    """Whether a goal would move the run to what it has passed, which it may only where it says so."""
+    if goal.then.to != "lane" or goal.may_lead_back or walk.run.step is None:
+        return False
+    target = place_of(sequence, goal.then.lane or "", goal.then.step)
+    here = place_of(sequence, walk.run.lane, walk.run.step)
+    return target is not None and here is not None and reaches(sequence, target, here)
 
 
 def _reason_to_leave(walk: Walk, step: LaneStep, sequence: SequenceDocument) -> EndReason | None:

@@ -2,16 +2,28 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from ..deciding import check_condition
+from ..delivering import ALWAYS, Duration, SendingTimes, never_fits
 from ..documents import Finding, Problem
 from ..people import Catalogue
 from ..values import read_email
 from .document import Goal, SequenceDocument
 from .doors import DoorCheck
-from .graph import circles_without_time, place_of, places_reached
+from .graph import circles_without_time, place_of, places_reached, reaches
 from .steps import ActStep, SendStep, StepCheck
 from .ways import Way
+
+
+@dataclass(frozen=True)
+class ListReaders:
+    """How many people a list has, and of how many the time zone is known."""
+
+    people: int
+    with_zone: int
+    workspace_zone: str
+    asks_zone: bool
 
 
 @dataclass(frozen=True)
@@ -26,6 +38,16 @@ class Surroundings:
     """What stands in every email as its sender, or an empty text."""
     own_id: str = ""
     """The id of the sequence."""
+    times: SendingTimes = ALWAYS
+    """The workspace's, for sequences that have none of their own."""
+    gap: Duration | None = None
+    """What lies between two marketing emails to one person, in the workspace."""
+    today: date | None = None
+    """None: whether every email finds a time to go is not looked at."""
+    started_at: frozenset[str] | None = None
+    """The lanes that live rules and sequences start people in; None: it is not known."""
+    readers: ListReaders | None = None
+    """The people on its list; None: it is not known."""
 
 
 def check_sequence(sequence: SequenceDocument, around: Surroundings) -> tuple[Finding, ...]:
@@ -72,6 +94,7 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
         )
     yield from _second_entry(sequence)
     yield from _doors(sequence, catalogue)
+    yield from _entered_by_nobody(sequence, around)
     entrances = set(_entrances(sequence))
     for lane in sequence.lanes:
         for number, step in enumerate(lane.steps):
@@ -94,6 +117,11 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
     yield from _out_of_reach(sequence)
     yield from _goals(sequence, catalogue)
     yield from _leaving(sequence, around)
+    yield from _times(sequence, around)
+
+
+def _times(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:
+    """Times that nothing fits, and times by zones that are not known."""
     if sequence.times is not None and not sequence.times.weekdays:
         yield Finding(
             code="never_sends",
@@ -101,6 +129,71 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
             sentence="The sending times name no weekday, so nothing would ever go out.",
             fix="Choose a weekday.",
         )
+        return
+    times = sequence.times if sequence.times is not None else around.times
+    stuck = never_fits(times, around.gap, around.today) if around.today else None
+    if stuck is not None:
+        yield Finding(
+            code="never_sends",
+            place="times",
+            sentence=f"An email that is due on {stuck:%-d %B %Y} would find no time to go within 60 days: "
+            "sending times, quiet dates and the gap between emails leave none.",
+            fix="Allow more days, shorten the row of quiet dates, or make the gap shorter.",
+        )
+    readers = around.readers
+    if (
+        readers is not None
+        and readers.people
+        and not readers.with_zone
+        and _by_clock(sequence, times)
+    ):
+        fix = (
+            "New people bring their zone along, since forms ask browsers for it. Or keep it so."
+            if readers.asks_zone
+            else "Have forms ask browsers for the time zone (Settings), or keep it so."
+        )
+        yield Finding(
+            code="zones_unknown",
+            place="times",
+            sentence=f"Times are meant where each person is, and the time zone is known of none of the "
+            f"{readers.people:,} people on the list: for them it is {readers.workspace_zone}.",
+            fix=fix,
+            stops=False,
+        )
+
+
+def _by_clock(sequence: SequenceDocument, times: SendingTimes) -> bool:
+    """Whether something in it goes by the clock where the person is."""
+    by_clock = any(step.kind in ("wait_time", "wait_date") for step in sequence.steps)
+    return by_clock or not times.always
+
+
+def _entered_by_nobody(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:
+    """A sequence that nobody can come into by itself, and doors of forms that no form opens."""
+    started = around.started_at
+    if started is None:
+        return
+    first = sequence.lanes[0].id if sequence.lanes else ""
+    open_ = [one for one in sequence.doors if one.open]
+    by_itself = [one for one in open_ if one.kind not in ("route", "by_hand")]
+    if not by_itself and not started and not any(one.kind == "by_hand" for one in open_):
+        yield Finding(
+            code="no_door",
+            place="doors",
+            sentence="Nobody comes into this sequence: it has no door that opens, and no form that is on "
+            "starts it.",
+            fix="Add a door, or a rule “start a sequence” to a form and turn it on; or add people by hand.",
+            stops=False,
+        )
+    for door in open_:
+        if door.kind == "route" and (door.lane or first) not in started and (by_itself or started):
+            yield Finding(
+                code="door_unopened",
+                place=door.id,
+                sentence="No form that is on leads through this door.",
+                fix="Add a rule “start a sequence” to a form and turn it on, or remove the door.",
+                stops=False,
+            )
 
 
 def _sender(sequence: SequenceDocument) -> Iterator[Finding]:
@@ -244,6 +337,38 @@ def _goal(sequence: SequenceDocument, goal: Goal, catalogue: Catalogue) -> Itera
     if not goal.event and goal.when is not None:
         yield from check_condition(goal.when, goal.id, "goal", catalogue, _nothing_unknown)
     yield from _way(sequence, goal.then, goal.id)
+    target = (
+        place_of(sequence, goal.then.lane or "", goal.then.step) if goal.then.to == "lane" else None
+    )
+    if target is None:
+        return
+    passed = places_reached(sequence, _entrances_without(sequence, goal))
+    if target in passed and any(
+        place != target and reaches(sequence, target, place) for place in passed
+    ):
+        yield _led_back(goal)
+
+
+def _entrances_without(sequence: SequenceDocument, goal: Goal) -> Iterator[str]:
+    """The lanes that people come into otherwise than by a goal."""
+    others = sequence.model_copy(
+        update={"goals": tuple(one for one in sequence.goals if one.id != goal.id)}
+    )
+    doors = {door.lane for door in others.doors}
+    for number, lane in enumerate(others.lanes):
+        if number == 0 or lane.id in doors:
+            yield lane.id
+
+
+def _led_back(goal: Goal) -> Finding:
+    again = "get emails again that they have had" if goal.may_lead_back else "stay where they are"
+    return Finding(
+        code="goal_leads_back",
+        place=goal.id,
+        sentence=f"This goal leads to a step that some have passed by then: they {again}.",
+        fix="Lead it to a lane that comes after, or keep it so.",
+        stops=False,
+    )
 
 
 def _leaving(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:

@@ -38,6 +38,9 @@ class Goal(Frozen):
     within_days: int | None = Field(default=None, ge=1, le=3650)
     """How long after the entry it counts; None: as long as the run goes."""
     then: Way = END
+    may_lead_back: bool = False
+    """Whether it moves somebody also to what they have passed, so that they get it again. Otherwise it counts
+    for them, and they go on where they stand."""
 
 
 class Leaving(Frozen):

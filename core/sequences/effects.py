@@ -81,12 +81,13 @@ class Acted:
 
 @value
 class ReachedGoal:
-    """A goal is reached: what is queued of the run is withdrawn."""
+    """A goal is reached: what is queued of the run is withdrawn, unless it `stays` where it is."""
 
     kind: Literal["reached_goal"] = "reached_goal"
     goal: str
     name: str
     at: datetime
+    stays: bool = False
 
 
 @value

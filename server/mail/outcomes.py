@@ -51,7 +51,16 @@ def mark_sent(sends: Sequence[Send], by: Mover, at: datetime | None = None) -> N
         because = replace(Because.from_json(send.because), send_id=str(send.pk), own=None)
         what = {"message": send.message.name, "id": str(send.message_id), "subject": send.subject}
         about = str(send.message_id)
-        noted.append(fact(send.subscriber, Fact.Kind.SENT, what, because, send.sent_at or clock.now(send.workspace), about))
+        noted.append(
+            fact(
+                send.subscriber,
+                Fact.Kind.SENT,
+                what,
+                because,
+                send.sent_at or clock.now(send.workspace),
+                about,
+            )
+        )
     store_facts(noted)
 
 

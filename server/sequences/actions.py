@@ -9,6 +9,7 @@ from django.db.models import QuerySet
 from core.documents import Finding
 from core.sequences import (
     Lane,
+    ListReaders,
     SendStep,
     SequenceDocument,
     Surroundings,
@@ -17,8 +18,10 @@ from core.sequences import (
     differences,
     start_named,
 )
+from server.mail.deciding import gap_of, times_of
 from server.mail.models import Message
 from server.mail.preflight import check_live as check_message
+from server.people.models import Membership
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
@@ -36,6 +39,7 @@ from server.workspaces.names import free_name
 from .facts import catalogue_of
 from .jobs import ADVANCE_DUE
 from .models import Run, Sequence, SequenceRevision
+from .starters import started_lanes
 
 
 @changes("made the sequence “{name}”")
@@ -82,10 +86,35 @@ def check(
         str(one.pk): check_message(one)
         for one in Message.objects.of(workspace).filter(pk__in=used).select_related("workspace")
     }
+    first = document.lanes[0].id if document.lanes else ""
     around = Surroundings(
-        catalogue, messages, workspace.sender_address, workspace.postal_address, own_id
+        catalogue,
+        messages,
+        workspace.sender_address,
+        workspace.postal_address,
+        own_id,
+        times=times_of(workspace),
+        gap=gap_of(workspace),
+        today=clock.now(workspace).date(),
+        started_at=started_lanes(workspace, own_id, first) if own_id else None,
+        readers=_readers(workspace, document),
     )
     return check_sequence(document, around)
+
+
+def _readers(workspace: Workspace, document: SequenceDocument) -> ListReaders | None:
+    """How many people are on the list of a sequence, and of how many the time zone is known."""
+    if document.list is None or document.list not in catalogue_of(workspace).lists:
+        return None
+    rows = Membership.objects.of(workspace).filter(list=document.list, state="subscribed")
+    known = rows.exclude(subscriber__time_zone="")
+    return ListReaders(
+        people=rows.count(),
+        # Whether there is anybody is what matters: one is enough.
+        with_zone=int(known.exists()),
+        workspace_zone=workspace.time_zone,
+        asks_zone=workspace.asks_zone,
+    )
 
 
 def changes_of(

@@ -96,7 +96,8 @@ class Progress:
     def _reach(self, run: Run, effect: ReachedGoal) -> None:
         if not run.goal:
             run.goal, run.goal_at = effect.goal, effect.at
-        self.withdraw_emails(run, "goal")
+        if not effect.stays:
+            self.withdraw_emails(run, "goal")
         what = {"sequence": run.sequence.name, "id": str(run.sequence_id), "goal": effect.name}
         because = because_of(run, run.step)
         self._facts.append(fact(run.subscriber, Fact.Kind.GOAL, what, because, effect.at))

@@ -6,10 +6,11 @@ from zoneinfo import available_timezones
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
-from core.delivering import SendingTimes
+from core.delivering import Duration, SendingTimes, never_fits
 from core.documents import Problem, folded
 from core.values import read_country, read_email
 
+from . import clock
 from .errors import refuse
 from .history import OWNERS, changes
 from .models import Member, Role, User, Workspace
@@ -83,6 +84,15 @@ def set_up(
             "sending_times",
             "The sending times name no weekday, so nothing would ever go out.",
             "Choose a weekday.",
+        )
+    gap = Duration(amount=email_gap_days, unit="days") if email_gap_days else None
+    stuck = never_fits(times, gap, clock.now(workspace).date())
+    if stuck is not None:
+        raise refuse(
+            "never_sends",
+            "sending_times",
+            f"An email that is due on {stuck:%-d %B %Y} would find no time to go within 60 days.",
+            "Allow more days, shorten the row of quiet dates, or make the gap between emails shorter.",
         )
     workspace.sending_times = times.model_dump(mode="json") if not times.always else {}
     workspace.email_gap_days = email_gap_days

@@ -78,6 +78,9 @@ class EveryEmail(Whole, TestCase):
     random: random.Random
     counts: Counter[str]
     witness: Witness
+    least: int
+    suppressed: set[str]
+    marketing: set[str]
 
     def check(self, now: datetime, to: str, identity: str) -> None:
         """What the model allows of an email that is handed over at this moment."""
@@ -122,7 +125,7 @@ class EveryEmail(Whole, TestCase):
             self.counts["under a limit"] += 1
         self.marketing.add(identity)
 
-    def settings(self) -> None:
+    def choose_settings(self) -> None:
         draw = self.random
         begins = draw.choice([None, time(9), time(13)])
         first = datetime(2027, 3, 2).date()
@@ -247,7 +250,7 @@ class EveryEmail(Whole, TestCase):
                     time_zone=self.random.choice(ZONES)
                 )
             Send.everywhere.all().delete()
-            self.settings()
+            self.choose_settings()
             for person in people:
                 self.happens(person, RecordEvent(name="asked"), own=True)
             for _ in range(22):

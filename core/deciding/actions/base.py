@@ -35,6 +35,8 @@ class ActionCheck:
     """The questions of the form."""
     lists: frozenset[str] = frozenset()
     """The lists that the Consent band subscribes to."""
+    own: bool = True
+    """Whether what comes in is an act of the person's own: not so of files, sheets and other programs."""
 
     def missing(self, what: str, chosen: str | None) -> Finding:
         """Something is not chosen, or what was chosen does not exist any more."""

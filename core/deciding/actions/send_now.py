@@ -41,6 +41,12 @@ class SendNow(RuleAction):
         """There is something to send."""
         if self.message is None or self.message not in at.catalogue.messages:
             yield at.missing("message", self.message)
+        if not at.own and self.list not in at.catalogue.lists:
+            yield at.unfinished(
+                "Nobody asks for this email by being in a file or by what another program sends, so it is "
+                "marketing, and belongs to no list.",
+                "Choose the list it belongs to: only its subscribers get it",
+            )
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
         """send “Your guide”"""

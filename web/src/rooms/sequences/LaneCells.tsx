@@ -8,6 +8,7 @@ import { clockWords, keyOf, segmentsOf, type Moment, type Segment } from "./cloc
 import { OFFERED_STEPS, newStep, type NewStep } from "./steps/registry";
 import {
   inserted,
+  isAskedFirst,
   placeOf,
   type Lane,
   type Selection,
@@ -187,7 +188,7 @@ export function LaneFoot(props: LanesProps & { lane: Lane }) {
   const add = (kind: NewStep) => {
     const open = selection?.kind === "step" ? placeOf(document, selection.id) : undefined;
     const at = open?.lane.id === lane.id ? open.index + 1 : undefined;
-    const step = newStep(kind, lane.steps.length === 0);
+    const step = newStep(kind, isAskedFirst(document, lane));
     edit((before) => inserted(before, lane.id, step, at));
     onSelect({ kind: "step", id: step.id });
   };

@@ -177,3 +177,15 @@ export function waysOf(step: Step): Way[] {
       return [];
   }
 }
+
+/** Doors that an act of somebody's own can open: a form, a confirmation, a click, an event. */
+const ASKED = ["route", "list", "click", "event"];
+
+/** Whether a new step at the end of a lane is the first thing behind an act of somebody's own. Lanes that are
+ * joined are not: whoever comes from another lane has asked for nothing just now. */
+export function isAskedFirst(document: SequenceDocument, lane: Lane): boolean {
+  const first = document.lanes[0]?.id;
+  const doors = document.doors.filter((one) => (one.lane ?? first) === lane.id);
+  const entered = doors.length ? doors.some((one) => ASKED.includes(one.kind)) : lane.id === first;
+  return lane.steps.length === 0 && entered && !isJoined(document, lane);
+}

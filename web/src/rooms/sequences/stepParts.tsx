@@ -53,7 +53,7 @@ export function wentWords(count: Schemas["StepCount"] | undefined, way: string):
 /** A kind of step: what it is called, one with nothing chosen yet, and the form that fills it. */
 export interface StepKind<Kind extends Step["kind"]> {
   words: string;
-  /** `first`: nothing stands before it in its lane. */
-  make: (id: string, first: boolean) => Extract<Step, { kind: Kind }>;
+  /** `asked`: an act of the person leads straight to it. */
+  make: (id: string, asked: boolean) => Extract<Step, { kind: Kind }>;
   Form: ComponentType<FormOf<Kind>>;
 }

@@ -55,9 +55,9 @@ export const OFFERED_STEPS: [NewStep, string][] = [
   ["stop", stop.words],
 ];
 
-/** A step of a kind, with nothing chosen yet; `first`: nothing stands before it in its lane. */
-export function newStep(kind: NewStep, first: boolean): Step {
+/** A step of a kind, with nothing chosen yet; `asked`: an act of the person leads straight to it. */
+export function newStep(kind: NewStep, asked: boolean): Step {
   const id = newId("s");
-  if (kind in STEPS) return STEPS[kind as OwnKind].make(id, first);
+  if (kind in STEPS) return STEPS[kind as OwnKind].make(id, asked);
   return { kind: "act", id, action: newAction(kind as StepAction["kind"], "") as StepAction };
 }

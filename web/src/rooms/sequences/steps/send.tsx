@@ -4,11 +4,11 @@ import type { StepKind } from "../stepParts";
 /** Sends an email. */
 export const sendStep: StepKind<"send"> = {
   words: "Send an email",
-  make: (id, first) => ({
+  make: (id, asked) => ({
     kind: "send",
     id,
     message: null,
-    at_once: first,
+    at_once: asked,
     any_hour: false,
     if_held: "wait",
   }),
