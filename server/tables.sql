@@ -685,6 +685,14 @@ CREATE TABLE public.doors_doorheld (
     watch_id uuid NOT NULL
 );
 
+CREATE TABLE public.doors_doorseen (
+    id uuid NOT NULL,
+    day date NOT NULL,
+    subscriber_id uuid NOT NULL,
+    watch_id uuid NOT NULL,
+    workspace_id uuid NOT NULL
+);
+
 CREATE TABLE public.doors_doorwatch (
     id uuid NOT NULL,
     door character varying(40) NOT NULL,
@@ -693,7 +701,8 @@ CREATE TABLE public.doors_doorwatch (
     until timestamp with time zone,
     after uuid,
     sequence_id uuid NOT NULL,
-    workspace_id uuid NOT NULL
+    workspace_id uuid NOT NULL,
+    made_at timestamp with time zone
 );
 
 CREATE TABLE public.forms_picture (
@@ -998,6 +1007,16 @@ CREATE TABLE public.people_field (
     workspace_id uuid NOT NULL
 );
 
+CREATE TABLE public.people_formeraddress (
+    id uuid NOT NULL,
+    address character varying(254) NOT NULL,
+    key character varying(254) NOT NULL,
+    since timestamp with time zone,
+    until timestamp with time zone NOT NULL,
+    subscriber_id uuid NOT NULL,
+    workspace_id uuid NOT NULL
+);
+
 CREATE TABLE public.people_mailinglist (
     id uuid NOT NULL,
     name character varying(80) NOT NULL,
@@ -1028,6 +1047,14 @@ CREATE TABLE public.people_membership (
     by_run uuid,
     by_send uuid,
     by_replay uuid
+);
+
+CREATE TABLE public.people_mention (
+    id uuid NOT NULL,
+    key character varying(254) NOT NULL,
+    kind character varying(8) NOT NULL,
+    "row" uuid NOT NULL,
+    workspace_id uuid NOT NULL
 );
 
 CREATE TABLE public.people_merge (
@@ -1726,6 +1753,9 @@ ALTER TABLE ONLY public.doors_admission
 ALTER TABLE ONLY public.doors_doorheld
     ADD CONSTRAINT doors_doorheld_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public.doors_doorseen
+    ADD CONSTRAINT doors_doorseen_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY public.doors_doorwatch
     ADD CONSTRAINT doors_doorwatch_pkey PRIMARY KEY (id);
 
@@ -1804,6 +1834,9 @@ ALTER TABLE ONLY public.people_field
 ALTER TABLE ONLY public.mail_messagefile
     ADD CONSTRAINT one_file_per_message UNIQUE (message_id, file_id);
 
+ALTER TABLE ONLY public.people_formeraddress
+    ADD CONSTRAINT one_former_each UNIQUE (subscriber_id, key);
+
 ALTER TABLE ONLY public.services_handoff
     ADD CONSTRAINT one_handoff_per_origin UNIQUE (service_id, origin);
 
@@ -1824,6 +1857,9 @@ ALTER TABLE ONLY public.workspaces_member
 
 ALTER TABLE ONLY public.people_membership
     ADD CONSTRAINT one_membership_each UNIQUE (subscriber_id, list_id);
+
+ALTER TABLE ONLY public.people_mention
+    ADD CONSTRAINT one_mention_each UNIQUE (workspace_id, key, kind, "row");
 
 ALTER TABLE ONLY public.notices_notice
     ADD CONSTRAINT one_notice_per_cause UNIQUE (workspace_id, kind, about);
@@ -1897,11 +1933,17 @@ ALTER TABLE ONLY public.people_fact_rest
 ALTER TABLE ONLY public.people_field
     ADD CONSTRAINT people_field_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public.people_formeraddress
+    ADD CONSTRAINT people_formeraddress_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY public.people_mailinglist
     ADD CONSTRAINT people_mailinglist_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY public.people_membership
     ADD CONSTRAINT people_membership_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public.people_mention
+    ADD CONSTRAINT people_mention_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY public.people_merge
     ADD CONSTRAINT people_merge_pkey PRIMARY KEY (id);
@@ -1944,6 +1986,9 @@ ALTER TABLE ONLY public.replays_replay
 
 ALTER TABLE ONLY public.replays_replayline
     ADD CONSTRAINT replays_replayline_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public.doors_doorseen
+    ADD CONSTRAINT seen_once_a_day UNIQUE (watch_id, subscriber_id, day);
 
 ALTER TABLE ONLY public.sequences_forecast
     ADD CONSTRAINT sequences_forecast_pkey PRIMARY KEY (id);
@@ -2102,6 +2147,8 @@ CREATE INDEX doors_admission_workspace_id_83d89471 ON public.doors_admission USI
 
 CREATE INDEX doors_doorheld_subscriber_id_1078a974 ON public.doors_doorheld USING btree (subscriber_id);
 
+CREATE INDEX doors_doorseen_subscriber_id_dd0d1e17 ON public.doors_doorseen USING btree (subscriber_id);
+
 CREATE INDEX doors_doorwatch_sequence_id_fae82739 ON public.doors_doorwatch USING btree (sequence_id);
 
 CREATE INDEX doors_doorwatch_workspace_id_661407a6 ON public.doors_doorwatch USING btree (workspace_id);
@@ -2109,6 +2156,8 @@ CREATE INDEX doors_doorwatch_workspace_id_661407a6 ON public.doors_doorwatch USI
 CREATE INDEX file_newest ON public.mail_storedfile USING btree (workspace_id, added_at DESC);
 
 CREATE INDEX forecast_most ON public.sequences_forecastperson USING btree (workspace_id, emails DESC);
+
+CREATE INDEX former_by_key ON public.people_formeraddress USING btree (workspace_id, key);
 
 CREATE INDEX forms_picture_workspace_id_64effa1f ON public.forms_picture USING btree (workspace_id);
 
@@ -2250,6 +2299,8 @@ CREATE INDEX people_field_key_636b8b92_like ON public.people_field USING btree (
 
 CREATE INDEX people_field_workspace_id_1b1264cb ON public.people_field USING btree (workspace_id);
 
+CREATE INDEX people_formeraddress_subscriber_id_0f7a0b72 ON public.people_formeraddress USING btree (subscriber_id);
+
 CREATE INDEX people_mailinglist_workspace_id_04cab848 ON public.people_mailinglist USING btree (workspace_id);
 
 CREATE INDEX people_membership_list_id_474b3115 ON public.people_membership USING btree (list_id);
@@ -2321,6 +2372,8 @@ CREATE INDEX run_due ON public.sequences_run USING btree (workspace_id, due_at) 
 CREATE INDEX run_ended ON public.sequences_run USING btree (workspace_id, ended_at) WHERE (ended_at IS NOT NULL);
 
 CREATE INDEX run_entered ON public.sequences_run USING brin (entered_at);
+
+CREATE INDEX seen_by_day ON public.doors_doorseen USING btree (watch_id, day);
 
 CREATE INDEX send_answers ON public.mail_send USING btree (workspace_id, queued_at) WHERE (NOT (answers = '[]'::jsonb));
 
@@ -2516,6 +2569,15 @@ ALTER TABLE ONLY public.doors_doorheld
 ALTER TABLE ONLY public.doors_doorheld
     ADD CONSTRAINT doors_doorheld_workspace_id_76ec7686_fk_workspaces_workspace_id FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
+ALTER TABLE ONLY public.doors_doorseen
+    ADD CONSTRAINT doors_doorseen_subscriber_id_dd0d1e17_fk_people_subscriber_id FOREIGN KEY (subscriber_id) REFERENCES public.people_subscriber(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.doors_doorseen
+    ADD CONSTRAINT doors_doorseen_watch_id_cc9568f1_fk_doors_doorwatch_id FOREIGN KEY (watch_id) REFERENCES public.doors_doorwatch(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.doors_doorseen
+    ADD CONSTRAINT doors_doorseen_workspace_id_934b903d_fk_workspaces_workspace_id FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
+
 ALTER TABLE ONLY public.doors_doorwatch
     ADD CONSTRAINT doors_doorwatch_sequence_id_fae82739_fk_sequences_sequence_id FOREIGN KEY (sequence_id) REFERENCES public.sequences_sequence(id) DEFERRABLE INITIALLY DEFERRED;
 
@@ -2642,6 +2704,12 @@ ALTER TABLE public.people_fact
 ALTER TABLE ONLY public.people_field
     ADD CONSTRAINT people_field_workspace_id_1b1264cb_fk_workspaces_workspace_id FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
+ALTER TABLE ONLY public.people_formeraddress
+    ADD CONSTRAINT people_formeraddress_subscriber_id_0f7a0b72_fk_people_su FOREIGN KEY (subscriber_id) REFERENCES public.people_subscriber(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.people_formeraddress
+    ADD CONSTRAINT people_formeraddress_workspace_id_4968bfa7_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
+
 ALTER TABLE ONLY public.people_mailinglist
     ADD CONSTRAINT people_mailinglist_workspace_id_04cab848_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
@@ -2650,6 +2718,9 @@ ALTER TABLE ONLY public.people_membership
 
 ALTER TABLE ONLY public.people_membership
     ADD CONSTRAINT people_membership_subscriber_id_55b2b30e_fk_people_su FOREIGN KEY (subscriber_id) REFERENCES public.people_subscriber(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.people_mention
+    ADD CONSTRAINT people_mention_workspace_id_3d8d4163_fk_workspaces_workspace_id FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
 ALTER TABLE ONLY public.people_merge
     ADD CONSTRAINT people_merge_kept_id_d4ee6e06_fk_people_subscriber_id FOREIGN KEY (kept_id) REFERENCES public.people_subscriber(id) DEFERRABLE INITIALLY DEFERRED;
@@ -2912,16 +2983,9 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', 
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0004_catalogue_version', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0005_cause', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0006_sequences_in_full', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0002_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0003_ways_in', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0004_sequences', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0007_letters', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0008_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0002_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0003_tries_and_archive', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0004_causes', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0005_fewer_indexes', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0002_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0003_ways_in', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0004_conditions', now());
@@ -2938,18 +3002,28 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '001
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0015_causes', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0016_fewer_indexes', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0017_sequences_in_full', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0018_letters', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0019_list_language', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0020_list_words', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0021_fewer_constraints', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0002_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0003_ways_in', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0004_sequences', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0002_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0003_tries_and_archive', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0004_causes', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0005_fewer_indexes', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '0006_sequences_in_full', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('doors', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('doors', '0002_every_address', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('forms', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sources', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('imports', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('imports', '0002_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0007_letters', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0008_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('snags', '0005_services', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0018_letters', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0019_list_language', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0002_initial', now());
@@ -2969,8 +3043,7 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0015_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0016_one_decision', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0017_one_life', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('notices', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0020_list_words', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0021_fewer_constraints', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0022_every_address', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0002_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0003_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0004_drop_procrastinate_version_table', now());

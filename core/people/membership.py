@@ -108,21 +108,24 @@ def unsubscribe(state: MembershipState) -> Transition:
     return Transition(to=state if state in ("complained", "unsubscribed") else "unsubscribed")
 
 
-_MOST_PROTECTED: tuple[MembershipState, ...] = (
-    "complained",
-    "unsubscribed",
-    "subscribed",
-    "pending",
-    "bounced",
-    "none",
-)
-"""Of two states on one list the one that wins when two people are found to be one. A bounce was
-the other address's, and loses against a subscription of this one."""
+_OF_THE_ADDRESS: tuple[MembershipState, ...] = ("bounced", "pending")
+"""States that say something of an address, not of the person: nothing arrives there, or nobody has confirmed
+from there. They stay with the address."""
 
 
-def merged(one: MembershipState, other: MembershipState) -> MembershipState:
-    """The state of two people who are one: whoever left, under either address, has left."""
-    return min(one, other, key=_MOST_PROTECTED.index)
+def merged(kept: MembershipState, gone: MembershipState) -> MembershipState:
+    """The state on one list of two people who are one, whose address is that of `kept`.
+
+    Whoever left or complained under either address has. Else it is the state of the kept address: a
+    subscription of the other one moves only to where there is none, and never to one that bounced or that
+    has not confirmed.
+    """
+    for left in ("complained", "unsubscribed"):
+        if left in (kept, gone):
+            return left
+    if kept != "none":
+        return kept
+    return "none" if gone in _OF_THE_ADDRESS else gone
 
 
 def bounced(state: MembershipState) -> Transition:

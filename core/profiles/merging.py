@@ -2,7 +2,7 @@
 
 The address of the one who is kept stays. Of two values of a field the kept one's stays, unless
 a member chose the other; a value that only one has stays in any case. Tags are put together,
-the scores added. On each list the state that protects the person most wins, so that a merge
+the scores added. On each list it counts by whose state it is, so that a merge
 brings nobody back. Of two runs of one sequence the one under way goes on; the other ends.
 """
 

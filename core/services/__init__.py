@@ -2,6 +2,7 @@
 
 from .answers import at, found, path_problem, text_at
 from .description import (
+    HARMLESS_TWICE,
     AnswerMeaning,
     BasicSignIn,
     Batch,
@@ -42,6 +43,7 @@ from .templates import fill, fill_path, fill_text, template_problem
 from .verdict import MOST_TRIES, Means, Verdict, error_sentence, judge, retry_after, wait_before
 
 __all__ = [
+    "HARMLESS_TWICE",
     "MOST_TRIES",
     "AnswerMeaning",
     "BasicSignIn",

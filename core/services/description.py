@@ -33,6 +33,10 @@ Does = Literal[
     "append_row",
     "record_event",
 ]
+HARMLESS_TWICE: frozenset[Does] = frozenset(
+    {"save_person", "subscribe", "unsubscribe", "tag", "untag", "erase"}
+)
+"""What is the same when it is done twice: a second time may follow where nobody knows of the first."""
 Text = Annotated[str, Field(max_length=2_000)]
 Name = Annotated[str, Field(max_length=80)]
 

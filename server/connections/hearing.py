@@ -24,6 +24,7 @@ from core.people import Catalogue, Person
 from core.services import HeardRule, ServiceDescription, Told, happened_at, understand
 from core.values import address_key
 from server.people.actions import apply_effects, fact, unsubscribe
+from server.people.addresses import current_addresses, named_in, note_mentions
 from server.people.erased import erased_at
 from server.people.facts import person_of, values_of
 from server.people.ledger import Ledger
@@ -212,6 +213,9 @@ def _take_set(workspace: Workspace, most: int) -> int:
     if not rows:
         return 0
     told = [_understood(row) for row in rows]
+    # Whoever is known here by another address by now is who it is about.
+    now_at = current_addresses(workspace, {one.address for one in told if one and one.address})
+    told = [one and replace(one, address=now_at.get(one.address, one.address)) for one in told]
     addresses = {one.address for one in told if one and one.address}
     people = locked_people(workspace, [(one, False) for one in sorted(addresses)])
     # Under the locks: whoever took some of these meanwhile is through with them.
@@ -227,6 +231,15 @@ def _take_set(workspace: Workspace, most: int) -> int:
             row.workspace = workspace
             taking.take(row, one)
     taking.write()
+    note_mentions(
+        workspace,
+        (
+            (address, "heard", row.pk)
+            for row, one in zip(rows, told, strict=True)
+            if row.content is not None
+            for address in named_in(row.content, but=[row.address_key])
+        ),
+    )
     done = [row for row in rows if row.pk in waiting]
     update_all(done, ("state", "said", "subscriber", "address_key"))
     emptied = [row.pk for row in done if row.content is None]
@@ -255,6 +268,7 @@ class _Taking:
         self.persons: dict[UUID, Person] = {}
         self.tags: dict[UUID, set[str]] = {}
         self.leaving: list[tuple[Subscriber, Service, Because]] = []
+        self.addresses: dict[UUID, str] = {}
 
     def take(self, row: Heard, told: Told | None) -> None:
         """One event; the row says what became of it."""
@@ -290,6 +304,7 @@ class _Taking:
             row.said = row.said or "Nobody here has this address."
             return
         row.subscriber = subscriber
+        self.addresses[subscriber.pk] = subscriber.address
         person = self._person(subscriber)
         have = self.tags.setdefault(subscriber.pk, set(person.tags))
         effects, problems = taken(told, rule, person, self.catalogue, because)
@@ -356,6 +371,15 @@ class _Taking:
 
     def write(self) -> None:
         """Store it all, in the caller's transaction."""
+        note_mentions(
+            self.workspace,
+            (
+                (address, "fact", one.id)
+                for one in self.ledger.facts
+                if one.kind == Fact.Kind.EVENT and "data" in one.what
+                for address in named_in(one.what["data"], but=[self.addresses[one.subscriber_id]])
+            ),
+        )
         self.ledger.write()
         self.handoffs.write()
         for subscriber, service, because in self.leaving:

@@ -34,7 +34,9 @@ def let_one_in(
     live = _live(sequence)
     door = _door(live, lane)
     with transaction.atomic():
-        return let_in(sequence.workspace, live, door, [person.pk], lambda _: True, _name_of(member))
+        return let_in(
+            sequence.workspace, live, door, [person.pk], lambda *_: True, _name_of(member)
+        )
 
 
 @changes("let everybody whom a condition fits into the sequence “{sequence.name}”")
@@ -119,7 +121,7 @@ def _next_people(workspace: Workspace, row: Admission) -> list[UUID]:
 def _still(workspace: Workspace, condition: Group) -> Still:
     catalogue = catalogue_of(workspace)
     seen = Circumstances(now=clock.now(workspace), zone=workspace.time_zone)
-    return lambda person: holds(condition, person, seen, catalogue)
+    return lambda _, person: holds(condition, person, seen, catalogue)
 
 
 @changes("took somebody out of the sequence “{run.sequence.name}”")

@@ -21,7 +21,7 @@ from server.workspaces.models import Workspace
 
 PAGE = 500
 """People who come in within one transaction."""
-Still = Callable[[Person], bool]
+Still = Callable[[UUID, Person], bool]
 
 
 def let_in(
@@ -52,7 +52,7 @@ def let_in(
     coming: list[Entering] = []
     for pk, row in rows.items():
         person = persons[pk]
-        if not still(person):
+        if not still(pk, person):
             continue
         coming += by_door(workspace, sequence, door, row, person, catalogue, member)
     if coming:

@@ -5,7 +5,7 @@ got are one transaction, so that a worker that dies loses and doubles nobody.
 """
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -21,16 +21,18 @@ from core.people import Catalogue, Person
 from core.sequences import ConditionDoor, DateDoor, ScheduleDoor
 from server.audiences.query import audience_query
 from server.people.locks import retried
-from server.people.models import Subscriber
+from server.people.models import Fact, Subscriber
 from server.routing.routing import make_way
 from server.sequences.facts import catalogue_of
 from server.sequences.listening import LiveSequence, live_sequences
 from server.sequences.looks import LOOKS, Look
 from server.workspaces import clock
+from server.workspaces.among import among
+from server.workspaces.copying import plain, store_all
 from server.workspaces.models import Workspace
 
 from .coming_in import PAGE, let_in
-from .models import DoorWatch
+from .models import DoorSeen, DoorWatch
 
 TimedDoor = ConditionDoor | DateDoor | ScheduleDoor
 _HOLD = """
@@ -48,6 +50,9 @@ WHERE NOT EXISTS (
     WHERE held.watch_id = %s AND held.subscriber_id = fits.id
 ) ORDER BY fits.id LIMIT %s
 """
+_APART = timedelta(hours=27)
+"""No two places are further apart by their clocks (UTC+14 and UTC-12)."""
+_KEPT = timedelta(days=4)
 _TIMELY = timedelta(hours=6)
 """How often moving the clock stops for a condition that time alone can make true."""
 
@@ -114,6 +119,7 @@ def _watch_of(workspace: Workspace, sequence: LiveSequence, door: TimedDoor) -> 
             defaults={
                 "workspace": workspace,
                 "definition": _definition(door),
+                "made_at": clock.now(workspace),
                 "looked_at": clock.now(workspace),
             },
         )
@@ -176,7 +182,7 @@ def _condition_page(
             sequence,
             door,
             people,
-            lambda person: holds(door.when, person, seen, catalogue),
+            lambda _, person: holds(door.when, person, seen, catalogue),
         )
     watch.looked_at = clock.now(workspace)
     watch.save(update_fields=["looked_at"])
@@ -193,28 +199,71 @@ def _timed_page(
     since = watch.looked_at
     if until <= since:
         return False
-    rows = _due(workspace, door, since, until)
+    # Whoever has moved since may be due for a moment that has passed where they are now.
+    moved = _moved_lately(workspace, since, until)
+    earliest = max(since - _APART, watch.made_at or since - _APART) if moved else since
+    rows = _due(workspace, door, earliest, until)
     if rows is None:
         people: list[UUID] = []
     else:
         if watch.after is not None:
             rows = rows.filter(pk__gt=watch.after)
         people = list(rows.order_by("pk").values_list("pk", flat=True)[:PAGE])
-    catalogue = catalogue_of(workspace)
     if people:
-        let_in(
-            workspace,
-            sequence,
-            door,
-            people,
-            lambda person: _is_due(person, door, since, until, catalogue),
-        )
+        seen = _Seen(watch, people)
+        catalogue = catalogue_of(workspace)
+
+        def still(pk: UUID, person: Person) -> bool:
+            begins = earliest if pk in moved else since
+            return seen.is_new(pk, _days_due(person, door, begins, until, catalogue))
+
+        let_in(workspace, sequence, door, people, still)
+        seen.store()
     if len(people) == PAGE:
         watch.until, watch.after = until, people[-1]
     else:
         watch.looked_at, watch.until, watch.after = until, None, None
+        watch.seen.filter(day__lt=(until - _KEPT).date()).delete()
     watch.save(update_fields=["looked_at", "until", "after"])
     return len(people) == PAGE
+
+
+def _moved_lately(workspace: Workspace, since: datetime, until: datetime) -> frozenset[UUID]:
+    """Who has come to another time zone so lately that a moment may have passed them by."""
+    facts = Fact.objects.of(workspace).filter(
+        kind=Fact.Kind.ZONE, at__gt=since - _APART, at__lte=until
+    )
+    return frozenset(facts.values_list("subscriber", flat=True))
+
+
+class _Seen:
+    """The local dates for which people of a page were due before, and those for which they are now."""
+
+    def __init__(self, watch: DoorWatch, people: list[UUID]) -> None:
+        self._watch = watch
+        rows = watch.seen.filter(among("subscriber", people))
+        self._before = set(rows.values_list("subscriber", "day"))
+        self._now: set[tuple[UUID, date]] = set()
+
+    def is_new(self, person: UUID, days: Iterable[date]) -> bool:
+        """Whether one of the days is new for somebody; all of them are noted."""
+        fresh = {(person, day) for day in days} - self._before
+        self._now |= fresh
+        return bool(fresh)
+
+    def store(self) -> None:
+        """Note for which dates they were due, whether they came in or not."""
+        store_all(
+            [
+                plain(DoorSeen)(
+                    workspace_id=self._watch.workspace_id,
+                    watch_id=self._watch.pk,
+                    subscriber_id=person,
+                    day=day,
+                )
+                for person, day in sorted(self._now)
+            ]
+        )
 
 
 def _due(
@@ -263,20 +312,22 @@ def _days_between(door: DateDoor, since: datetime, until: datetime) -> list[date
     return found
 
 
-def _is_due(
+def _days_due(
     person: Person,
     door: DateDoor | ScheduleDoor,
     since: datetime,
     until: datetime,
     catalogue: Catalogue,
-) -> bool:
-    """Whether somebody is due, to the minute, where they are."""
+) -> Iterator[date]:
+    """The local dates for which somebody is due, to the minute, where they are."""
     zone = ZoneInfo(person.time_zone)
     if isinstance(door, ScheduleDoor):
-        return any(clock_times_between(since, until, door.weekdays, door.at, zone))
-    target = catalogue.fields.get(door.field or "")
-    stored = person.values.get(target.key) if target else None
-    return any(True for _ in door.moments(str(stored or ""), zone, since, until))
+        moments = clock_times_between(since, until, door.weekdays, door.at, zone)
+    else:
+        target = catalogue.fields.get(door.field or "")
+        stored = person.values.get(target.key) if target else None
+        moments = door.moments(str(stored or ""), zone, since, until)
+    return (at.astimezone(zone).date() for at in moments)
 
 
 def _zones(workspace: Workspace) -> QuerySet[Any, str]:

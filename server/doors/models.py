@@ -15,6 +15,8 @@ class DoorWatch(WorkspaceRow):
     door = models.CharField(max_length=40)
     definition = models.CharField(max_length=64)
     """A hash of what opens the door."""
+    made_at = models.DateTimeField(null=True)
+    """Nobody is due for a moment before it; None: of before this was noted."""
     looked_at = models.DateTimeField()
     """Who was due by then has come in."""
     until = models.DateTimeField(null=True)
@@ -39,6 +41,24 @@ class DoorHeld(WorkspaceRow):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["watch", "subscriber"], name="held_once")]
+
+
+class DoorSeen(WorkspaceRow):
+    """For which local date somebody was due at a door of dates or clock times: once each, wherever they move.
+    Kept for some days, since no two places are further apart."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    watch = models.ForeignKey(
+        DoorWatch, on_delete=models.CASCADE, related_name="seen", db_index=False
+    )
+    subscriber = models.ForeignKey(Subscriber, on_delete=models.CASCADE, related_name="+")
+    day = models.DateField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["watch", "subscriber", "day"], name="seen_once_a_day")
+        ]
+        indexes = [models.Index(fields=["watch", "day"], name="seen_by_day")]
 
 
 class Admission(WorkspaceRow):

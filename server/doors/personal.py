@@ -2,16 +2,15 @@
 
 from server.workspaces.personal import Subject, holds_nobody, holds_people
 
-from .models import Admission, DoorHeld, DoorWatch
+from .models import Admission, DoorHeld, DoorSeen, DoorWatch
 
 
 def _empty_conditions(subject: Subject) -> None:
     """A condition can name somebody by their address."""
     rows = Admission.objects.of(subject.workspace)
-    named = rows.filter(condition__icontains=subject.address) | rows.filter(
-        condition__icontains=subject.key
+    rows.filter(subject.named_in("condition")).filter(state=Admission.State.DONE).update(
+        condition={}
     )
-    named.filter(state=Admission.State.DONE).update(condition={})
 
 
 holds_people(
@@ -20,6 +19,13 @@ holds_people(
     merging="goes with the one who goes: the other's own say whether a condition held",
     exporting="no: what a condition saw last",
     retention="as long as the door is open",
+)
+holds_people(
+    DoorSeen,
+    erasing="goes with the person",
+    merging="goes with the one who goes: the other's own say for which dates they were due",
+    exporting="no: dates on which a door was looked at",
+    retention="four days",
 )
 holds_people(
     Admission,

@@ -3,7 +3,7 @@
 import itertools
 import tempfile
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -223,19 +223,21 @@ def forget_in_files(subject: Subject) -> None:
     erased, and goes when it is done; if it is stopped before, it goes then."""
     rows = FileImport.objects.of(subject.workspace).exclude(parts=None).distinct()
     for row in rows:
-        if _names(row, subject.address):
+        if _names(row, subject.addresses):
             row.holds_erased = True
             row.save(update_fields=["holds_erased"])
             if row.state not in _WORKING:
                 _drop_file(row, _GONE)
 
 
-def _names(row: FileImport, address: str) -> bool:
-    """Whether a cell of the file holds the address; a file that cannot be read may hold it."""
-    wanted = address.casefold()
+def _names(row: FileImport, addresses: Sequence[str]) -> bool:
+    """Whether a cell of the file holds one of the addresses; a file that cannot be read may hold it."""
+    wanted = [address.casefold() for address in addresses]
     try:
         with _data_rows(row) as rows:
-            return any(wanted in cell.casefold() for line in rows for cell in line.cells)
+            return any(
+                one in cell.casefold() for line in rows for cell in line.cells for one in wanted
+            )
     except Exception:
         return True
 

@@ -7,7 +7,7 @@ from .models import FilePart, RefusedRow
 
 
 def _erase_refused(subject: Subject) -> None:
-    rows = RefusedRow.objects.of(subject.workspace).filter(cells__icontains=subject.address)
+    rows = RefusedRow.objects.of(subject.workspace).filter(subject.named_in("cells"))
     rows.update(cells=[])
 
 

@@ -134,6 +134,43 @@ class Subscriber(WorkspaceRow):
         ]
 
 
+class FormerAddress(WorkspaceRow):
+    """An address that a person had before: by a change of address, or of somebody merged into them."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="former_addresses"
+    )
+    address = models.CharField(max_length=254)
+    key = models.CharField(max_length=254)
+    since = models.DateTimeField(null=True)
+    """None: nobody knows since when they had it."""
+    until = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["subscriber", "key"], name="one_former_each")
+        ]
+        indexes = [models.Index(fields=["workspace", "key"], name="former_by_key")]
+
+
+class Mention(WorkspaceRow):
+    """An address that stands in a row about somebody else, so that erasing finds it without reading all rows."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_index=False)
+    key = models.CharField(max_length=254)
+    kind = models.CharField(max_length=8)
+    """`fact`: an entry of the trail; `heard`: what a service told."""
+    row = models.UUIDField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["workspace", "key", "kind", "row"], name="one_mention_each"
+            )
+        ]
+
+
 class Tagging(Caused, WorkspaceRow):
     """A tag on a subscriber, and why it is there."""
 

@@ -1,5 +1,8 @@
 """What this room holds of people."""
 
+import json
+import re
+
 from django.db.models.functions import Lower
 
 from server.workspaces.personal import Subject, holds_nobody, holds_people
@@ -9,8 +12,10 @@ from .models import (
     Evidence,
     Fact,
     Field,
+    FormerAddress,
     MailingList,
     Membership,
+    Mention,
     Merge,
     OwnRequest,
     Subscriber,
@@ -24,16 +29,45 @@ from .models import (
 def _forget_merges(subject: Subject) -> None:
     """A merge keeps for a day who went into somebody else: the two are one person."""
     rows = Merge.objects.of(subject.workspace).annotate(key=Lower("gone_address"))
-    rows.filter(key=subject.address.lower()).update(restore={}, gone_address="")
+    rows.filter(key__in=subject.keys).update(restore={}, gone_address="")
 
 
 def _forget_requests(subject: Subject) -> None:
     """Somebody else may have asked for this address to be theirs."""
     rows = OwnRequest.objects.of(subject.workspace).exclude(subscriber=subject.person)
     for field in ("to", "new_address"):
-        rows.filter(**{f"{field}__iexact": subject.address}).delete()
+        rows.filter(subject.named_in(field, "iexact")).delete()
 
 
+def _erase_mentions(subject: Subject) -> None:
+    """What was said of other people may name them."""
+    mentions = Mention.objects.of(subject.workspace).filter(key__in=subject.keys, kind="fact")
+    for fact in Fact.objects.of(subject.workspace).filter(pk__in=mentions.values("row")):
+        written = json.dumps(fact.what, ensure_ascii=False)
+        for address in subject.addresses:
+            escaped = re.escape(json.dumps(address, ensure_ascii=False)[1:-1])
+            written = re.sub(escaped, "…", written, flags=re.IGNORECASE)
+        fact.what = json.loads(written)
+        fact.save(update_fields=["what"])
+    mentions.delete()
+
+
+holds_people(
+    FormerAddress,
+    erasing="goes with the person; a keyed hash of each stays (Erased)",
+    merging="moves, and the address of the one who goes becomes one",
+    exporting="all of it",
+    retention="as long as the person",
+    moves=True,
+)
+holds_people(
+    Mention,
+    erasing="what it leads to is emptied, and it goes",
+    merging="stays",
+    exporting="no: it says where others named them",
+    retention="as long as what it leads to",
+    erase=_erase_mentions,
+)
 holds_people(
     Subscriber,
     erasing="removed; a keyed hash of the address stays (Erased)",

@@ -1,13 +1,16 @@
 """Another address for a person: history and memberships follow; who has it already is merged."""
 
+from datetime import datetime
+
 from django.db import transaction
 
 from core.documents import Because, Problem
 from core.people import keys_of
 from core.values import address_key, read_email
 from server.people.actions import fact, index
+from server.people.addresses import forget_former, remember_address
 from server.people.locks import locked_people, person_key
-from server.people.models import Fact, OwnRequest, Subscriber, Suppression
+from server.people.models import Fact, FormerAddress, OwnRequest, Subscriber, Suppression
 from server.people.trail import store_facts
 from server.workspaces import clock
 from server.workspaces.errors import refuse
@@ -46,13 +49,21 @@ def change_address(subscriber: Subscriber, address: str, because: Because) -> Su
             return other
         if before == new:
             return row
+        now = clock.now(workspace)
+        remember_address(row, before, _had_since(row), now)
+        forget_former(row, new)
         row.address, row.address_key = new, person_key(new, row.is_test)
         index(row)
         row.save(update_fields=["address", "address_key", "searched", "folded"])
         what = {"before": before, "after": new}
-        now = clock.now(workspace)
         store_facts([fact(row, Fact.Kind.ADDRESS, what, because, now)])
         return row
+
+
+def _had_since(row: Subscriber) -> datetime:
+    """Since when somebody has the address that they have now."""
+    last = FormerAddress.objects.of(row.workspace).filter(subscriber=row).order_by("-until").first()
+    return last.until if last else row.added_at
 
 
 def _carry_suppression(row: Subscriber, new: str) -> None:

@@ -24,6 +24,7 @@ from server.mail.jobs import DELIVER
 from server.mail.life import queue_again, withdraw
 from server.mail.models import Send
 from server.people.actions import fact, field_change, index, move_membership
+from server.people.addresses import forget_former, remember_address
 from server.people.chain import evidence_open
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
@@ -116,6 +117,7 @@ class _Merging:
             "time_zone": kept.time_zone,
             "added_at": kept.added_at.isoformat(),
             "states": {},
+            "moved_states": {},
             "withdrawn": [],
             "evidence": {},
         }
@@ -148,6 +150,7 @@ class _Merging:
             because=self.because.as_json(),
             restore=restore,
         )
+        remember_address(self.kept, self.gone.address, self.gone.added_at, self.now)
         self.gone.delete()
         if suppressed:
             suppress(self.workspace, [self.kept.address], "merged with a suppressed address", None)
@@ -200,6 +203,13 @@ class _Merging:
             key = str(row.list_id)
             if key not in mine:
                 self._move(Membership, Membership.everywhere.filter(pk=row.pk))
+                to = self.plan.memberships[key]
+                if to != row.state:
+                    # What it says of the address that goes is not said of the kept one.
+                    self.before["moved_states"][key] = row.state
+                    row.subscriber = self.kept
+                    name = names.get(key, "")
+                    move_membership(self.ledger, row, name, to, self.because, self.now, "", {})
                 continue
             own = mine[key]
             proofs = Evidence.everywhere.filter(membership=row)
@@ -306,11 +316,13 @@ def _part(row: Merge, because: Because) -> Subscriber:
             Evidence.everywhere.filter(pk__in=ids).update(membership=membership)
     ledger = Ledger()
     _states_back(ledger, row, kept, gone, before["states"], because)
+    _moved_states_back(ledger, row, gone, before.get("moved_states", {}), because)
     _values_back(row, kept, before)
     for person in (kept, gone):
         what = {"address": gone.address if person is kept else kept.address, "undone": True}
         ledger.facts.append(fact(person, Fact.Kind.MERGED, what, because, now))
     ledger.write()
+    forget_former(kept, gone.address)
     _queue_again(before["withdrawn"])
     row.undone_at, row.restore, row.gone_address = now, {}, ""
     row.save(update_fields=["undone_at", "restore", "gone_address"])
@@ -339,6 +351,20 @@ def _states_back(
         if left_since and other is not None and leave_list(other.state).to != other.state:  # type: ignore[arg-type]
             other.subscriber = gone
             move_membership(ledger, other, name, leave_list(other.state).to, because, now, "", {})  # type: ignore[arg-type]
+
+
+def _moved_states_back(
+    ledger: Ledger, row: Merge, gone: Subscriber, states: dict[str, str], because: Because
+) -> None:
+    """States that were said of the address that went, and are said of it again."""
+    names = full_catalogue(row.workspace).lists
+    now = clock.now(row.workspace)
+    theirs = Membership.everywhere.filter(subscriber=gone, changed_at=row.at)
+    for one in theirs.select_related("subscriber"):
+        key = str(one.list_id)
+        if key in states:
+            name = names.get(key, "")
+            move_membership(ledger, one, name, states[key], because, now, "", {})
 
 
 def _values_back(row: Merge, kept: Subscriber, before: dict[str, Any]) -> None:

@@ -6,12 +6,12 @@ from .models import Replay, ReplayLine
 
 
 def _erase_replay_lines(subject: Subject) -> None:
-    ReplayLine.objects.of(subject.workspace).filter(address__iexact=subject.address).delete()
+    ReplayLine.objects.of(subject.workspace).filter(subject.named_in("address", "iexact")).delete()
 
 
 def _erase_filters(subject: Subject) -> None:
     """A replay keeps the words by which its submissions were chosen."""
-    for row in Replay.objects.of(subject.workspace).filter(wanted__text__icontains=subject.address):
+    for row in Replay.objects.of(subject.workspace).filter(subject.named_in("wanted__text")):
         row.wanted = {**row.wanted, "text": ""}
         row.save(update_fields=["wanted"])
 

@@ -5,7 +5,7 @@ worker lives; it goes with the worker's database connection.
 """
 
 import secrets
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime, timedelta
 from uuid import UUID
@@ -134,10 +134,14 @@ def give_back_abandoned() -> int:
     return given
 
 
-def give_back(ids: list[UUID]) -> None:
-    """Handoffs that did not go after all wait again."""
+def give_back(ids: Sequence[UUID], *, may_be_through: bool = False) -> None:
+    """Handoffs of which nothing was noted wait again; `may_be_through`: the service may have done what was
+    asked, so it is looked at first."""
+    if not ids:
+        return
+    more = {"looks_first": True} if may_be_through else {}
     Handoff.everywhere.filter(among("pk", ids), state=Handoff.State.SENDING).update(
-        state=Handoff.State.WAITING, worker=None
+        state=Handoff.State.WAITING, worker=None, **more
     )
 
 

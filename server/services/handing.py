@@ -15,8 +15,17 @@ from django.db import connection, transaction
 from core.deciding import Prepared, may_go_now, not_allowed, prepare
 from core.documents import Problem
 from core.people import Catalogue, Person
-from core.services import MOST_TRIES, Handover, ServiceFacts, Verdict, wait_before
+from core.services import (
+    HARMLESS_TWICE,
+    MOST_TRIES,
+    Handover,
+    ServiceDescription,
+    ServiceFacts,
+    Verdict,
+    wait_before,
+)
 from server.people.facts import fields_of, kept_values, memberships_of
+from server.people.locks import retried
 from server.people.models import MailingList, Subscriber
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
@@ -62,11 +71,7 @@ def hand_over_due(service_id: UUID | str) -> int:
                 service, ids = claimed
                 line = line or Line(service, AT_ONCE)
                 began = time.monotonic()
-                try:
-                    went += _hand_over_set(service, line, ids)
-                except BaseException:
-                    give_back(ids)
-                    raise
+                went += _hand_over_set(service, line, ids)
                 took = time.monotonic() - began
                 most = min(most * 2, SET) if took < _QUICK else max(most // 2, AT_ONCE)
         finally:
@@ -87,17 +92,27 @@ class Going:
 
 def _hand_over_set(service: Service, line: Line, ids: Sequence[UUID]) -> int:
     now = clock.now(service.workspace)
-    rows = list(
-        Handoff.everywhere.filter(among("pk", ids))
-        .select_related("subscriber")
-        .prefetch_related("subscriber__memberships")
-        .order_by("pk")
-    )
-    going = judged(service, rows, now)
-    by_row = {one.row.pk for one in going}
-    stopped = [row for row in rows if row.pk not in by_row]
-    tries = _try_all(line, going, now)
-    _note(service, line, going, tries, stopped, now)
+    asked: list[UUID] = []
+    try:
+        rows = list(
+            Handoff.everywhere.filter(among("pk", ids))
+            .select_related("subscriber")
+            .prefetch_related("subscriber__memberships")
+            .order_by("pk")
+        )
+        going = judged(service, rows, now)
+        by_row = {one.row.pk for one in going}
+        stopped = [row for row in rows if row.pk not in by_row]
+        asked += by_row
+        tries = _try_all(line, going, now)
+        for one, made in zip(going, tries, strict=True):
+            _settle(one, made, now)
+        _note(service, going, tries, stopped, now)
+    except BaseException:
+        # What was asked for may have been done over there, whatever is known of it here.
+        give_back([pk for pk in ids if pk not in set(asked)])
+        give_back(asked, may_be_through=True)
+        raise
     return len(going)
 
 
@@ -109,6 +124,8 @@ def judged(service: Service, rows: Sequence[Handoff], now: datetime) -> list[Goi
     plans = plans_of(rows)
     addresses = [row.subscriber.address for row in rows if row.subscriber]
     suppressed = suppressed_among(workspace, addresses)
+    unconfirmed = _unconfirmed(service, rows)
+    line_of = ServiceDescription.model_validate(service.description)
     going = []
     for row in rows:
         handover = plans[row.plan_id]
@@ -134,11 +151,47 @@ def judged(service: Service, rows: Sequence[Handoff], now: datetime) -> list[Goi
         elif not may_go_now(prepared.operation, handover, facts, person):
             row.state, row.said = Handoff.State.CONSENT, "Waits until they confirm."
             row.worker = None
+            unconfirmed.add(row.subscriber_id)
+        elif row.subscriber_id in unconfirmed and not leaving:
+            # One person's go in their order: what comes after would find nobody over there.
+            row.state, row.said, row.worker = Handoff.State.CONSENT, BEHIND, None
+        elif row.looks_first and not row.is_test and _cannot_be_asked(line_of, prepared):
+            problem = Problem(code="may_be_through", sentence=MAY_BE_THROUGH)
+            _fail(row, problem, now)
         elif prepared.waits:
             _fail(row, prepared.problems[-1], now)
         else:
             going.append(Going(row, handover, prepared, row.address or person.address))
     return going
+
+
+BEHIND = "Waits behind an earlier one, until they confirm."
+MAY_BE_THROUGH = (
+    "It may have been handed over already: the connection ended before it was noted, and the service cannot "
+    "be asked."
+)
+
+
+def _unconfirmed(service: Service, rows: Sequence[Handoff]) -> set[UUID | None]:
+    """Of whom something earlier waits for their confirmation."""
+    if not rows:
+        return set()
+    waiting = Handoff.everywhere.filter(
+        among("subscriber", {row.subscriber_id for row in rows if row.subscriber_id}),
+        service=service,
+        state=Handoff.State.CONSENT,
+        pk__lt=max(row.pk for row in rows),
+    )
+    return set(waiting.values_list("subscriber", flat=True))
+
+
+def _cannot_be_asked(described: ServiceDescription, prepared: Prepared) -> bool:
+    """Whether doing it twice would do harm, and the service neither knows its idempotency key nor can be
+    asked whether it was done. What saves a person, or takes something away, twice is the same."""
+    operation = prepared.operation
+    if described.idempotency_header or operation.look is not None:
+        return False
+    return operation.does not in HARMLESS_TWICE
 
 
 def catalogue_for(workspace: Workspace, facts: ServiceFacts) -> Catalogue:
@@ -255,17 +308,16 @@ def _try(line: Line, now: datetime, going: Going) -> Try:
         return Try(verdict=broken)
 
 
+@retried
 def _note(
     service: Service,
-    line: Line,
     going: Sequence[Going],
     tries: Sequence[Try],
     stopped: Sequence[Handoff],
     now: datetime,
 ) -> None:
-    """Store what became of a set, in one transaction."""
-    for one, made in zip(going, tries, strict=True):
-        _settle(one, made, now)
+    """Store what became of a set, in one transaction; once more where PostgreSQL ended it for another's
+    sake."""
     rows = [*(one.row for one in going), *stopped]
     with transaction.atomic():
         there = _let_go_of_erased(rows, now)

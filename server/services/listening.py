@@ -10,6 +10,7 @@ from django.db.models import Func, TextField, Value
 
 from core.documents import Because
 from core.services import Chosen, Does, Handover, ServiceDescription
+from server.people.addresses import addresses_of
 from server.people.models import Fact, Subscriber, Suppression
 from server.people.suppression import on_suppressed
 from server.people.trail import on_facts
@@ -149,13 +150,16 @@ def hand_leaving(
         for need in operation.needs
     }
     words = "left the list here" if does == "unsubscribe" else "was erased here"
-    handoffs.add_row(
-        subscriber,
-        service.pk,
-        Handover(service=str(service.pk), operation=operation.key, chosen=chosen),
-        f"{does}/{named}",
-        clock.now(subscriber.workspace) + after,
-        Because(kind="person", sentence=words),
-        operation=operation.label,
-        address=address or subscriber.address,
-    )
+    # They may be known there by an address that they had before.
+    known_by = (address,) if address else addresses_of(subscriber)
+    for number, one in enumerate(known_by):
+        handoffs.add_row(
+            subscriber,
+            service.pk,
+            Handover(service=str(service.pk), operation=operation.key, chosen=chosen),
+            f"{does}/{named}" + (f"/{number}" if number else ""),
+            clock.now(subscriber.workspace) + after,
+            Because(kind="person", sentence=words),
+            operation=operation.label,
+            address=one,
+        )

@@ -5,8 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from core.services import ServiceDescription
-from core.values import address_key
-from server.people.models import Subscriber
+from server.people.models import Mention, Subscriber
 from server.workspaces.among import among
 from server.workspaces.personal import Subject, holds_nobody, holds_people
 
@@ -30,7 +29,7 @@ def _erase_handoffs(subject: Subject) -> None:
     others = list(
         Handoff.objects.of(subject.workspace)
         .exclude(address="")
-        .filter(subscriber=None, address__iexact=subject.address)
+        .filter(subject.named_in("address", "iexact"), subscriber=None)
     )
     tested = {one.service_id for one in others if one.is_test and one.state == Handoff.State.DONE}
     handed = set(own.filter(MAY_BE_THERE).values_list("service", flat=True)) | tested
@@ -68,7 +67,10 @@ def _erase_heard(subject: Subject) -> None:
     rows = Heard.objects.of(subject.workspace)
     emptied: dict[str, Any] = {"content": None, "said": "", "address_key": ""}
     rows.filter(subscriber=subject.person).update(**emptied)
-    rows.filter(address_key=address_key(subject.address)).update(**emptied)
+    rows.filter(address_key__in=subject.keys).update(**emptied)
+    mentions = Mention.objects.of(subject.workspace).filter(key__in=subject.keys, kind="heard")
+    rows.filter(pk__in=mentions.values("row")).update(**emptied)
+    mentions.delete()
 
 
 holds_people(

@@ -13,7 +13,7 @@ from server.workspaces.queues import defer_next
 from server.workspaces.retention import empty_answers
 
 from .claims import due_services, give_back_abandoned
-from .handing import hand_over_due
+from .handing import BEHIND, hand_over_due
 from .jobs import HAND_OVER
 from .models import Attempt, Handoff
 from .personal import ATTEMPTS_KEPT
@@ -67,9 +67,13 @@ def forget(timestamp: int) -> None:
     late = Handoff.everywhere.filter(
         state=Handoff.State.CONSENT, created_at__lt=now - LINK_LASTS - timedelta(days=1)
     )
+    people = list(late.values_list("subscriber", flat=True))
     late.update(
         state=Handoff.State.NOT_ALLOWED,
         said="They never confirmed.",
         answers=[],
         done_at=timezone.now(),
     )
+    # What waited behind has its own turn.
+    behind = Handoff.everywhere.filter(subscriber__in=people, state=Handoff.State.CONSENT)
+    behind.filter(said=BEHIND).update(state=Handoff.State.WAITING)

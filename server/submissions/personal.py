@@ -12,8 +12,8 @@ from .models import FileImport, Submission
 def _erase_submissions(subject: Subject) -> None:
     """Theirs; what is held or stopped and gives their address."""
     rows = Submission.objects.of(subject.workspace)
-    theirs = Q(subscriber=subject.person) | Q(person_key=subject.key, subscriber=None)
-    unrouted = Q(answers__icontains=subject.address) & ~Q(state=Submission.State.ROUTED)
+    theirs = Q(subscriber=subject.person) | Q(person_key__in=subject.keys, subscriber=None)
+    unrouted = subject.named_in("answers") & ~Q(state=Submission.State.ROUTED)
     ids = list(rows.filter(theirs | (unrouted & Q(subscriber=None))).values_list("pk", flat=True))
     found = rows.filter(pk__in=ids)
     take_jobs(found.filter(state=Submission.State.RECEIVED).values_list("pk", flat=True))
@@ -24,6 +24,21 @@ def _erase_submissions(subject: Subject) -> None:
         snag=None,
         **Submission.EMPTIED,
     )
+
+
+def _erase_names_of_files(subject: Subject) -> None:
+    """Somebody may have named a file for a person."""
+    for row in FileImport.objects.of(subject.workspace).filter(_named_for(subject)):
+        row.name = "a file"
+        row.save(update_fields=["name"])
+
+
+def _named_for(subject: Subject) -> Q:
+    named = subject.named_in("name")
+    for text in subject.texts:
+        if len(text) > 3:
+            named |= Q(name__icontains=text)
+    return named
 
 
 holds_people(
@@ -39,8 +54,9 @@ holds_people(
 
 holds_people(
     FileImport,
-    erasing="its first rows go with the file",
+    erasing="its first rows go with the file; its name goes where it names them",
     merging="stays",
     exporting="no",
     retention="for good: counts alone",
+    erase=_erase_names_of_files,
 )

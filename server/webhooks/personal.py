@@ -20,7 +20,7 @@ def _erase_calls(subject: Subject) -> None:
     """Calls whose submission is forgotten, and those that were refused and name the address."""
     forget_calls(subject.workspace)
     rows = Call.objects.of(subject.workspace)
-    for spelling in {subject.address, subject.address.lower()}:
+    for spelling in {*subject.addresses, *subject.keys}:
         found = rows.annotate(at_byte=_Position(Value(spelling.encode()), F("body")))
         found.filter(at_byte__gt=0).update(body=b"", headers={})
 

@@ -5,24 +5,45 @@ is not registered (`server/config/checks.py`). Erasing carries out what is regis
 nothing that is added later is forgotten.
 """
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.db.models import Model
+from django.db.models import Model, Q
 
 from .models import Workspace
 
 
 @dataclass(frozen=True)
 class Subject:
-    """Somebody who is erased: by id and by address, as it is known to this workspace."""
+    """Somebody who is erased: by id, by every address that they have or had, and by what else was known of
+    them."""
 
     workspace: Workspace
     person: UUID
-    address: str
-    key: str
+    addresses: tuple[str, ...]
+    """All of them, the present one first."""
+    keys: tuple[str, ...]
+    """The same, as addresses are compared."""
+    texts: tuple[str, ...] = ()
+    """Texts that are theirs, now or before: names, values of fields."""
+
+    def named_in(self, field: str, lookup: str = "icontains") -> Q:
+        """Rows in which one of the addresses stands."""
+        found = Q(pk__in=[])
+        for address in self.addresses:
+            found |= Q(**{f"{field}__{lookup}": address})
+        return found
+
+    def without(self, text: str) -> str:
+        """A text without the addresses, and without their own texts where it quotes them."""
+        for address in self.addresses:
+            text = re.sub(re.escape(address), "somebody who was erased", text, flags=re.IGNORECASE)
+        for own in self.texts:
+            text = re.sub(f"“{re.escape(own)}”", "“…”", text, flags=re.IGNORECASE)
+        return text
 
 
 Erase = Callable[[Subject], None]
