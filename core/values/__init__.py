@@ -3,7 +3,7 @@
 from typing import Literal
 
 from ..documents import Problem, value
-from .addresses import POSTAL_PARTS, missing_parts, read_url
+from .addresses import POSTAL_PARTS, ascii_domain, missing_parts, read_url
 from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
 from .dates import DateOrder, read_date, shown_date
@@ -101,6 +101,7 @@ __all__ = [
     "NamePart",
     "ReadingOptions",
     "address_key",
+    "ascii_domain",
     "country_name",
     "country_names",
     "direction",

@@ -17,6 +17,15 @@ def missing_parts(parts: Mapping[str, str], needed: tuple[str, ...] = _NEEDED) -
     return tuple(part for part in needed if not parts.get(part, "").strip())
 
 
+def ascii_domain(name: str) -> str | None:
+    """A domain as the DNS has it (IDNA 2008, RFC 5891; upper case and wide letters as UTS 46 says), the same
+    for addresses, signatures and web addresses; None where it is none."""
+    try:
+        return idna.encode(name, uts46=True).decode()
+    except (idna.IDNAError, UnicodeError):
+        return None
+
+
 def read_url(text: str) -> str | Problem:
     """The address with its scheme and host in normal form (RFC 3986 6.2.2)."""
     written = text.strip()
@@ -25,9 +34,11 @@ def read_url(text: str) -> str | Problem:
     try:
         parts = urlsplit(written)
         host, port = parts.hostname or "", parts.port
-        # An address of a number or of one label alone is somebody's own network.
-        ascii_host = idna.encode(host, uts46=True).decode()
-    except (ValueError, UnicodeError):
+    except ValueError:
+        return _not_an_address(text)
+    # An address of a number or of one label alone is somebody's own network.
+    ascii_host = ascii_domain(host)
+    if ascii_host is None:
         return _not_an_address(text)
     plain = parts.scheme.lower() in ("http", "https") and "." in ascii_host
     if not plain or parts.username or parts.password or len(written) > _LONGEST:

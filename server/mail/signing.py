@@ -21,6 +21,7 @@ from django.conf import settings
 from django.db import transaction
 
 from core.messages import DnsLine, SendingFacts, looked_at, signs_well, wanted_lines
+from core.values import ascii_domain
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused, refuse
@@ -60,10 +61,7 @@ def add_domain(workspace: Workspace, domain: str) -> SendingDomain:
 
 def _domain(text: str) -> str:
     name = text.strip().rstrip(".").lower().removeprefix("@")
-    try:
-        ascii_name = name.encode("idna").decode()
-    except UnicodeError:
-        ascii_name = ""
+    ascii_name = ascii_domain(name) or ""
     labels = ascii_name.split(".")
     good = len(labels) > 1 and all(
         label and label.replace("-", "").isalnum() and not label.startswith("-") for label in labels

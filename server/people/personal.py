@@ -77,7 +77,7 @@ holds_people(
 )
 for _model, _merging, _exporting in (
     (Tagging, "moves; one of each tag", "all of it"),
-    (Membership, "the state that protects most wins", "all of it"),
+    (Membership, "it counts by whose state it is (core/people/membership.py)", "all of it"),
     (Evidence, "moves; its chain and hashes stay as they are", "all of it, with its hashes"),
     (Fact, "moves", "all of it: the trail"),
     (Task, "moves", "in the trail"),

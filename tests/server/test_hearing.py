@@ -32,7 +32,9 @@ from tests.world import make_world
 DESCRIBED = override_settings(OUTSIDE_ADDRESS="http://127.0.0.1:9")
 
 
-class Told(TestCase):
+class Telling(TestCase):
+    """A shop that tells of orders."""
+
     def setUp(self) -> None:
         self.world = make_world()
         with DESCRIBED:
@@ -77,6 +79,8 @@ class Told(TestCase):
         made = HeardRule(**rule)
         change(self.service, hears={"order.paid": made.model_dump(mode="json")})
 
+
+class Told(Telling):
     def test_a_signed_call_becomes_an_event_with_its_data(self) -> None:
         self.assertEqual(self.call(self.order()).status_code, 202)
         self.assertEqual(take_heard(self.world.workspace.pk), 1)

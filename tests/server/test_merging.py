@@ -7,7 +7,7 @@ from django.apps import apps
 from django.db import models
 
 from core.documents import Because
-from server.doors.models import DoorHeld
+from server.doors.models import DoorHeld, DoorSeen
 from server.mail.models import Send
 from server.people.actions import unsubscribe
 from server.people.models import (
@@ -63,7 +63,7 @@ class Registered(Merging):
             if one.is_relation and one.related_model is Subscriber
         }
         # These have rules of their own.
-        by_rule = {Tagging, Membership, Run, Merge, OwnRequest, DoorHeld, ForecastPerson}
+        by_rule = {Tagging, Membership, Run, Merge, OwnRequest, DoorHeld, DoorSeen, ForecastPerson}
         self.assertEqual(hanging - by_rule, set(moving()))
 
 
@@ -132,6 +132,7 @@ class Carried(Merging):
             "people.Fact",
             "people.Task",
             "people.Merge",
+            "people.FormerAddress",
             "people.OwnRequest",
             "people.Subscriber_tags",
             "mail.Send",
