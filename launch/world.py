@@ -18,6 +18,8 @@ from .words import Stop, say
 
 MEMBER = "noor@larkmoor.example"
 PASSWORD = "dark skies tonight"
+SERVING = "yalla_serving"
+"""The database role of everything but migrations."""
 _LEAST_SPACE = 300 * 2**20
 
 
@@ -40,10 +42,14 @@ class World:
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
-    def environment(self) -> dict[str, str]:
-        """The settings of all its processes."""
+    def environment(self, *, owner: bool = False) -> dict[str, str]:
+        """The settings of all its processes; `owner`: of what makes the tables, and owns them. Everything else
+        goes to the database as a role that can neither change them nor take evidence away."""
+        serving = {"YALLA_DB_USER": SERVING, "YALLA_DB_PASSWORD": self._secret("serving-password")}
+        named = {f"YALLA_DB_SERVING_{key[9:]}": text for key, text in serving.items()}
         return {
             **self.cluster.environment(),
+            **(named if owner else serving),
             "PATH": f"{VENV / 'bin'}:{os.environ.get('PATH', '')}",
             "PYTHONUNBUFFERED": "1",
             "DJANGO_SETTINGS_MODULE": "server.config.settings",
@@ -54,6 +60,7 @@ class World:
             "YALLA_ERASURE_KEYS": self._secret("erasure-key"),
             "YALLA_SEALING_KEYS": self._secret("sealing-key"),
             "YALLA_SIGNING_KEYS": self._secret("signing-key"),
+            "YALLA_EVIDENCE_KEYS": self._secret("evidence-key"),
             "YALLA_CLOCK_MOVABLE": "1",
             "YALLA_OUTSIDE_TOKEN": self._secret("outside-token"),
             "YALLA_OUTSIDE_PORT": str(self.outside_port),
@@ -76,19 +83,19 @@ class World:
     def make_tables(self) -> None:
         """Bring the tables up to date."""
         say("bringing the tables up to date")
-        self.manage("migrate", "--verbosity", "0")
+        self.manage("migrate", "--verbosity", "0", owner=True)
 
     def collect(self) -> None:
         """Collect the static files, the built interface among them."""
         self.manage("collectstatic", "--noinput", "--verbosity", "0")
 
-    def manage(self, *words: str) -> None:
-        """A command of Django's."""
+    def manage(self, *words: str, owner: bool = False) -> None:
+        """A command of Django's; as the owner of the tables where it changes them."""
         run(
             [PYTHON, "manage.py", *words],
             f"“manage.py {words[0]}” failed.",
             cwd=ROOT,
-            env=self.environment(),
+            env=self.environment(owner=owner),
         )
 
     def load_demo(self) -> None:

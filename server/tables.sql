@@ -38,6 +38,16 @@ CREATE TYPE public.procrastinate_job_to_defer_v1 AS (
 	scheduled_at timestamp with time zone
 );
 
+CREATE FUNCTION public.erase_evidence(memberships uuid[]) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public', 'pg_temp'
+    AS $$
+BEGIN
+    PERFORM set_config('yalla.evidence', 'erasing', true);
+    DELETE FROM people_evidence WHERE membership_id = ANY(memberships);
+    PERFORM set_config('yalla.evidence', '', true);
+END $$;
+
 CREATE FUNCTION public.guard_evidence() RETURNS trigger
     LANGUAGE plpgsql
     AS $$
@@ -76,6 +86,35 @@ BEGIN
             USING ERRCODE = 'check_violation';
     END IF;
     RETURN NEW;
+END $$;
+
+CREATE FUNCTION public.make_part(whole text, part text, low uuid, high uuid) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public', 'pg_temp'
+    AS $_$
+BEGIN
+    IF whole <> 'people_fact' OR part !~ '^people_fact_[0-9]{4}_[0-9]{2}$' THEN
+        RAISE EXCEPTION 'no part of this name is made';
+    END IF;
+    -- Nobody writes to the rest between its rows leaving it and the part being there.
+    EXECUTE format('LOCK TABLE %I IN SHARE ROW EXCLUSIVE MODE', whole);
+    EXECUTE format('CREATE TEMPORARY TABLE moving ON COMMIT DROP AS '
+        'SELECT * FROM %I WHERE id >= %L AND id < %L', whole || '_rest', low, high);
+    EXECUTE format('DELETE FROM %I WHERE id >= %L AND id < %L', whole || '_rest', low, high);
+    EXECUTE format('CREATE TABLE %I PARTITION OF %I FOR VALUES FROM (%L) TO (%L)',
+        part, whole, low, high);
+    EXECUTE format('INSERT INTO %I SELECT * FROM moving', whole);
+    DROP TABLE moving;
+END $_$;
+
+CREATE FUNCTION public.move_evidence(rows uuid[], membership uuid) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public', 'pg_temp'
+    AS $$
+BEGIN
+    PERFORM set_config('yalla.evidence', 'merging', true);
+    UPDATE people_evidence SET membership_id = membership WHERE id = ANY(rows);
+    PERFORM set_config('yalla.evidence', '', true);
 END $$;
 
 CREATE FUNCTION public.procrastinate_cancel_job_v1(job_id bigint, abort boolean, delete_job boolean) RETURNS bigint
@@ -506,6 +545,14 @@ BEGIN
     WHERE id = worker_id;
 END;
 $$;
+
+CREATE FUNCTION public.refuse_truncate() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+BEGIN
+    RAISE EXCEPTION 'evidence is never changed or removed'
+        USING ERRCODE = 'integrity_constraint_violation';
+END $$;
 
 CREATE TABLE public.auth_group (
     id integer NOT NULL,
@@ -962,6 +1009,14 @@ CREATE TABLE public.people_evidence (
     previous character varying(64) NOT NULL,
     hash character varying(64) NOT NULL,
     CONSTRAINT people_evidence_number_check CHECK ((number >= 0))
+);
+
+CREATE TABLE public.people_evidencereleased (
+    id uuid NOT NULL,
+    chain uuid NOT NULL,
+    at timestamp with time zone NOT NULL,
+    signature character varying(64) NOT NULL,
+    workspace_id uuid NOT NULL
 );
 
 CREATE TABLE public.people_fact (
@@ -1924,6 +1979,9 @@ ALTER TABLE ONLY public.people_erased
 ALTER TABLE ONLY public.people_evidence
     ADD CONSTRAINT people_evidence_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public.people_evidencereleased
+    ADD CONSTRAINT people_evidencereleased_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY public.people_fact
     ADD CONSTRAINT people_fact_pkey PRIMARY KEY (id);
 
@@ -2287,6 +2345,8 @@ CREATE INDEX people_erased_workspace_id_0745a87a ON public.people_erased USING b
 
 CREATE INDEX people_evidence_membership_id_45662fd9 ON public.people_evidence USING btree (membership_id);
 
+CREATE INDEX people_evidencereleased_workspace_id_b53b6353 ON public.people_evidencereleased USING btree (workspace_id);
+
 CREATE INDEX trail ON ONLY public.people_fact USING btree (subscriber_id, at DESC, id DESC);
 
 CREATE INDEX people_fact_rest_subscriber_id_at_id_idx ON public.people_fact_rest USING btree (subscriber_id, at DESC, id DESC);
@@ -2522,6 +2582,8 @@ ALTER INDEX public.trail ATTACH PARTITION public.people_fact_rest_subscriber_id_
 ALTER INDEX public.happened ATTACH PARTITION public.people_fact_rest_subscriber_id_kind_about_at_idx;
 
 CREATE TRIGGER evidence_is_kept BEFORE DELETE OR UPDATE ON public.people_evidence FOR EACH ROW EXECUTE FUNCTION public.guard_evidence();
+
+CREATE TRIGGER evidence_is_never_truncated BEFORE TRUNCATE ON public.people_evidence FOR EACH STATEMENT EXECUTE FUNCTION public.refuse_truncate();
 
 CREATE TRIGGER procrastinate_jobs_notify_queue_job_aborted_v1 AFTER UPDATE OF abort_requested ON public.procrastinate_jobs FOR EACH ROW WHEN (((old.abort_requested = false) AND (new.abort_requested = true) AND (new.status = 'doing'::public.procrastinate_job_status))) EXECUTE FUNCTION public.procrastinate_notify_queue_abort_job_v1();
 
@@ -3044,6 +3106,7 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0016_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0017_one_life', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('notices', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0022_every_address', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0023_evidence_keyed', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0002_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0003_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0004_drop_procrastinate_version_table', now());

@@ -1,7 +1,18 @@
 """What happened before: the trail, the replay, evidence and its record."""
 
 from .consent_record import Controller, ListConsent, Proof, consent_record
-from .evidence import Broken, Entry, canonical, entry_hash, first_broken
+from .evidence import (
+    Broken,
+    Entry,
+    Head,
+    behind,
+    canonical,
+    entry_hash,
+    first_broken,
+    found_hash,
+    head_line,
+    read_heads,
+)
 from .replay import Allowed, Chosen, Replayed, mark, replay, take_back
 from .trail import Changed, Done, Scored, Trail
 
@@ -13,16 +24,21 @@ __all__ = [
     "Controller",
     "Done",
     "Entry",
+    "Head",
     "ListConsent",
     "Proof",
     "Replayed",
     "Scored",
     "Trail",
+    "behind",
     "canonical",
     "consent_record",
     "entry_hash",
     "first_broken",
+    "found_hash",
+    "head_line",
     "mark",
+    "read_heads",
     "replay",
     "take_back",
 ]

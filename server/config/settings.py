@@ -23,6 +23,8 @@ if not SECRET_KEY and DEBUG:
 # What was made with SECRET_KEY, before there were such keys, is found as long as it stays.
 ERASURE_KEYS = [*os.environ.get("YALLA_ERASURE_KEYS", "").split(), SECRET_KEY]
 SIGNING_KEYS = [*os.environ.get("YALLA_SIGNING_KEYS", "").split(), SECRET_KEY]
+EVIDENCE_KEYS = [*os.environ.get("YALLA_EVIDENCE_KEYS", "").split(), SECRET_KEY]
+EVIDENCE_JOURNAL = os.environ.get("YALLA_EVIDENCE_JOURNAL", str(DATA_DIR / "evidence-journal"))
 SEALING_KEYS = [*os.environ.get("YALLA_SEALING_KEYS", "").split(), SECRET_KEY]
 
 # The address under which visitors and members reach this server; it goes into emails.

@@ -38,7 +38,7 @@ from server.workspaces.personal import Subject, erase_everywhere
 
 from .addresses import addresses_of
 from .at_hand import memberships_of
-from .chain import evidence_open
+from .chain import erase_evidence
 from .erased import remember_erased
 from .ledger import Ledger
 from .locks import locked_person, person_key
@@ -173,7 +173,8 @@ def _texts_of(subscriber: Subscriber) -> tuple[str, ...]:
 def unmake_person(subscriber: Subscriber) -> None:
     """Remove the row of a person and what hangs on it; what they sent stays where it is. The
     caller has locked them."""
-    with evidence_open("erasing"):
+    with transaction.atomic():
+        erase_evidence(list(subscriber.memberships.values_list("pk", flat=True)))
         subscriber.delete()
 
 

@@ -1,20 +1,21 @@
 """The chains of evidence: sealing new rows, and finding the first that was tampered with."""
 
+import hmac
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from datetime import UTC
+from datetime import UTC, datetime
 from ipaddress import ip_address
 from itertools import groupby
-from typing import Any, Literal
+from typing import Any
 from uuid import UUID
 
+from django.conf import settings
 from django.db import connection
 
-from core.history import Broken, Entry, entry_hash, first_broken
+from core.history import Broken, Entry, entry_hash, first_broken, found_hash
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
 
-from .models import Evidence, Membership
+from .models import Evidence, EvidenceReleased, Membership
 
 
 def content_of(row: Any) -> dict[str, Any]:
@@ -36,10 +37,11 @@ def content_of(row: Any) -> dict[str, Any]:
 def sealed(rows: Sequence[Any]) -> Sequence[Any]:
     """New rows with their places and hashes, in the order given. The caller has locked the people."""
     last = _ends({row.chain for row in rows}) if rows else {}
+    key = evidence_keys()[0]
     for row in rows:
         number, previous = last.get(row.chain, (0, ""))
         row.number, row.previous = number + 1, previous
-        row.hash = entry_hash(content_of(row))
+        row.hash = entry_hash(content_of(row), key)
         last[row.chain] = (row.number, row.hash)
     return rows
 
@@ -51,14 +53,55 @@ def _ends(chains: set[UUID]) -> dict[UUID, tuple[int, str]]:
     return {chain: (number, digest) for chain, number, digest in ends}
 
 
-@contextmanager
-def evidence_open(to: Literal["erasing", "merging"]) -> Iterator[None]:
-    """Let the database take rows of evidence away (erasing) or move them to another membership
-    (merging); it refuses both otherwise. In the caller's transaction."""
+def erase_evidence(memberships: Sequence[UUID]) -> None:
+    """Take away the evidence of memberships whose person is erased, in the caller's transaction. That their
+    chains were let go of is noted, signed: whoever takes rows away by another way leaves no such note."""
+    if not memberships:
+        return
+    rows = Evidence.everywhere.filter(among("membership", memberships))
+    chains = list(rows.order_by().values_list("workspace", "chain").distinct())
+    now = datetime.now(UTC)
+    EvidenceReleased.everywhere.bulk_create(
+        EvidenceReleased(
+            workspace_id=workspace,
+            chain=chain,
+            at=now,
+            signature=entry_hash(_release(chain, now), evidence_keys()[0]),
+        )
+        for workspace, chain in chains
+    )
     with connection.cursor() as cursor:
-        cursor.execute("SELECT set_config('yalla.evidence', %s, true)", [to])
-        yield
-        cursor.execute("SELECT set_config('yalla.evidence', '', true)")
+        cursor.execute("SELECT erase_evidence(%s::uuid[])", [list(memberships)])
+
+
+def move_evidence(rows: Sequence[UUID | str], to: UUID | str) -> None:
+    """Give rows of evidence to another membership, as they are: two people were merged, or parted."""
+    if rows:
+        with connection.cursor() as cursor:
+            ids = [str(one) for one in rows]
+            cursor.execute("SELECT move_evidence(%s::uuid[], %s::uuid)", [ids, str(to)])
+
+
+def evidence_keys() -> list[bytes]:
+    """The keys of the hashes, the newest first; the database knows none of them."""
+    return [
+        hmac.digest(one.encode(), b"yalla.evidence", "sha256") for one in settings.EVIDENCE_KEYS
+    ]
+
+
+def _release(chain: UUID, at: datetime) -> dict[str, str]:
+    return {"released": str(chain), "at": at.astimezone(UTC).isoformat()}
+
+
+def released_chains(workspace: Workspace) -> set[str]:
+    """The chains that erasing let go of, as far as the notes are signed by us."""
+    keys = evidence_keys()
+    rows = EvidenceReleased.objects.of(workspace).values_list("chain", "at", "signature")
+    return {
+        str(chain)
+        for chain, at, signature in rows.iterator(chunk_size=2000)
+        if found_hash(_release(chain, at), signature, keys) == signature
+    }
 
 
 def broken_chains(
@@ -70,6 +113,7 @@ def broken_chains(
     members = Membership.objects.of(workspace)
     if memberships:
         rows, members = rows.filter(membership__in=memberships), members.filter(pk__in=memberships)
+    keys = evidence_keys()
     ends: dict[UUID, set[str]] = {}
     lengths: dict[UUID, int] = {}
     for chain, group in groupby(rows.iterator(chunk_size=2000), key=lambda row: row.chain):
@@ -79,7 +123,7 @@ def broken_chains(
                 number=row.number,
                 previous=row.previous,
                 hash=row.hash,
-                found=entry_hash(content_of(row)),
+                found=found_hash(content_of(row), row.hash, keys),
             )
             for row in found
         )

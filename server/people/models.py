@@ -226,14 +226,15 @@ class Evidence(WorkspaceRow):
     """What proves a change of a membership. Only ever added to, which the database sees to.
 
     Each row holds the hash of the one before it in its chain, so that none can be changed or
-    taken out unnoticed (`core/evidence.py`). A merge moves rows to another membership and leaves
+    taken out unnoticed (`core/history/evidence.py`). A merge moves rows to another membership and leaves
     their chain as it is.
     """
 
     workspace = models.ForeignKey(
         Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
     )
-    membership = models.ForeignKey(Membership, on_delete=models.CASCADE, related_name="evidence")
+    # Nothing takes evidence along: erasing takes it away first (`chain.erase_evidence`).
+    membership = models.ForeignKey(Membership, on_delete=models.DO_NOTHING, related_name="evidence")
     at = models.DateTimeField()
     before = models.CharField(max_length=12)
     after = models.CharField(max_length=12)
@@ -253,6 +254,16 @@ class Evidence(WorkspaceRow):
         constraints = [
             models.UniqueConstraint(fields=["chain", "number"], name="one_evidence_per_number")
         ]
+
+
+class EvidenceReleased(WorkspaceRow):
+    """A chain of evidence that erasing took away, signed by a key that the database does not know: so it is
+    not missing. It names nobody."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, db_constraint=False)
+    chain = models.UUIDField()
+    at = models.DateTimeField()
+    signature = models.CharField(max_length=64)
 
 
 CONFIRMED = models.Q(kind="membership", about__gt="")

@@ -10,6 +10,7 @@ from server.workspaces.personal import Subject, holds_nobody, holds_people
 from .models import (
     Erased,
     Evidence,
+    EvidenceReleased,
     Fact,
     Field,
     FormerAddress,
@@ -121,3 +122,4 @@ holds_people(
     retention="for good",
 )
 holds_nobody(Field, Tag, MailingList, why="what members name")
+holds_nobody(EvidenceReleased, why="that a chain was let go of, without saying whose")

@@ -25,7 +25,7 @@ from server.mail.life import queue_again, withdraw
 from server.mail.models import Send
 from server.people.actions import fact, field_change, index, move_membership
 from server.people.addresses import forget_former, remember_address
-from server.people.chain import evidence_open
+from server.people.chain import move_evidence
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
 from server.people.models import (
@@ -215,8 +215,7 @@ class _Merging:
             proofs = Evidence.everywhere.filter(membership=row)
             ids = [str(pk) for pk in proofs.values_list("pk", flat=True)]
             self.before["evidence"][str(row.pk)] = ids
-            with evidence_open("merging"):
-                proofs.update(membership=own)
+            move_evidence(ids, own.pk)
             lefts = [one.left_at for one in (own, row) if one.left_at]
             own.left_at = max(lefts, default=None)
             self.removed.append(row)
@@ -311,9 +310,8 @@ def _part(row: Merge, because: Because) -> Subscriber:
     for one in serializers.deserialize("json", restore["rows"]):
         if isinstance(one.object, Run) and one.object.subscriber_id == row.kept_id:
             one.save(force_insert=True)
-    with evidence_open("merging"):
-        for membership, ids in before["evidence"].items():
-            Evidence.everywhere.filter(pk__in=ids).update(membership=membership)
+    for membership, ids in before["evidence"].items():
+        move_evidence(ids, membership)
     ledger = Ledger()
     _states_back(ledger, row, kept, gone, before["states"], because)
     _moved_states_back(ledger, row, gone, before.get("moved_states", {}), because)

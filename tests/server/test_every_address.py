@@ -17,9 +17,9 @@ from core.values import read_email
 from server.connections.hearing import take_heard
 from server.doors.looking import look
 from server.mail.signing import add_domain
-from server.people.actions import confirm, fact, make_field
+from server.people.actions import confirm, fact, make_field, unmake_person
 from server.people.addresses import addresses_of, current_addresses
-from server.people.chain import evidence_open
+from server.people.chain import erase_evidence
 from server.people.models import Fact, FormerAddress, Membership, Mention, Subscriber, Task
 from server.people.trail import store_facts
 from server.profiles.addresses import change_address
@@ -111,8 +111,9 @@ class Merged(TestCase):
         for state in ("bounced", "pending"):
             kept, gone = (world.arrive(f"{one}{state}@example.com") for one in "xy")
             # As if they had never joined.
-            with evidence_open("erasing"):
-                Membership.everywhere.filter(subscriber=kept).delete()
+            theirs = Membership.everywhere.filter(subscriber=kept)
+            erase_evidence(list(theirs.values_list("pk", flat=True)))
+            theirs.delete()
             Membership.everywhere.filter(subscriber=gone).update(state=state)
             for one in (kept, gone):
                 one.refresh_from_db()
@@ -291,8 +292,7 @@ class EverythingAtOnce(Telling):
     def setUp(self) -> None:
         super().setUp()
         self.workspace = self.world.workspace
-        with evidence_open("erasing"):
-            self.person.delete()
+        unmake_person(self.person)
 
     def test_nothing_is_left(self) -> None:
         world, workspace = self.world, self.workspace

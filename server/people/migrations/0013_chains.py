@@ -4,11 +4,12 @@ Evidence from before is sealed as it stands now: its chain proves that nothing w
 here on.
 """
 
+from hashlib import sha256
 from itertools import groupby
 
 from django.db import migrations, models
 
-from core.history import entry_hash
+from core.history import canonical
 
 GUARD = """
 CREATE FUNCTION guard_evidence() RETURNS trigger LANGUAGE plpgsql AS $$
@@ -48,7 +49,7 @@ def seal(apps, schema_editor):
         found = list(group)
         for number, row in enumerate(found, 1):
             row.chain, row.number, row.previous = chain, number, previous
-            row.hash = previous = entry_hash(content_of(row))
+            row.hash = previous = sha256(canonical(content_of(row))).hexdigest()
         Evidence._default_manager.bulk_update(
             found, ["chain", "number", "previous", "hash"], batch_size=500
         )

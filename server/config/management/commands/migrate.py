@@ -1,6 +1,6 @@
 """Django's own command, after a database of the time before the rooms has been taken over, or an
 empty one has been given its tables at once; then the parts of the trail that the next months need are
-made."""
+made, and the role that serves (YALLA_DB_SERVING_USER) is given what it needs."""
 
 import os
 from pathlib import Path
@@ -11,6 +11,7 @@ from django.db import connection, transaction
 
 from server.config.rooms import take_over_rooms
 from server.workspaces.partitions import is_parted, make_months
+from server.workspaces.roles import grant_serving
 
 _TABLES = Path(__file__).resolve().parents[3] / "tables.sql"
 """The tables as the migrations leave them; `python -m launch.tables` writes and checks them."""
@@ -25,6 +26,9 @@ class Command(migrate.Command):
         super().handle(*args, **options)
         if is_parted("people_fact"):
             make_months("people_fact")
+        role = os.environ.get("YALLA_DB_SERVING_USER", "")
+        if role and _all_of_it(options):
+            grant_serving(role, os.environ.get("YALLA_DB_SERVING_PASSWORD", ""))
 
 
 def _all_of_it(options: dict[str, Any]) -> bool:

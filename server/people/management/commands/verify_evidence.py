@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.people.chain import broken_chains
+from server.people.journal import behind_the_journal, tampered_lines
 from server.workspaces.models import Workspace
 
 
@@ -27,6 +28,14 @@ class Command(BaseCommand):
                 self.stdout.write(
                     f"{workspace.slug}: chain {chain}, entry {found.number}: {found.why}"
                 )
+            for named, found in behind_the_journal(workspace):
+                broken += 1
+                self.stdout.write(
+                    f"{workspace.slug}: chain {named}, entry {found.number}: {found.why}, by the journal"
+                )
+        for name, line in tampered_lines():
+            broken += 1
+            self.stdout.write(f"the journal {name} is not as it was written, from line {line} on")
         if broken:
             raise CommandError(f"{broken} of the chains do not hold.")
         self.stdout.write("Every chain holds.")
