@@ -43,6 +43,10 @@ Comparison = Literal[
 ]
 DEEPEST = 30
 """Groups within groups: far more than a reader can follow, and fewer than SQL can be made of."""
+MOST_LEAVES = 200
+"""Comparisons in a condition, over all its groups."""
+MOST_VALUES = 500
+"""Values of one comparison."""
 _HOLD_FOR_MISSING = ("is_not", "not_contains", "empty")
 _SIZES: tuple[Comparison, ...] = ("is", "is_not", "less", "at_most", "more", "at_least")
 _TEXTS: tuple[Comparison, ...] = ("is", "is_not", "one_of", "contains", "not_contains", "begins")
@@ -80,7 +84,7 @@ class FieldTest(Frozen):
     field: str = ""
     op: Comparison = "is"
     value: str = ""
-    values: tuple[str, ...] = ()
+    values: tuple[str, ...] = Field(default=(), max_length=MOST_VALUES)
     """Of one_of."""
     exact: bool = False
     """Whether case and accents count."""
@@ -110,7 +114,7 @@ class AnswerTest(Frozen):
     question: str = ""
     op: Comparison = "is"
     value: str = ""
-    values: tuple[str, ...] = ()
+    values: tuple[str, ...] = Field(default=(), max_length=MOST_VALUES)
     exact: bool = False
 
 
@@ -173,6 +177,8 @@ class Group(Frozen):
     def _not_too_deep(self) -> "Group":
         if _depth(self) > DEEPEST:
             raise ValueError(f"conditions stand within each other at most {DEEPEST} deep")
+        if sum(1 for _ in leaves(self)) > MOST_LEAVES:
+            raise ValueError(f"a condition holds at most {MOST_LEAVES} comparisons")
         return self
 
 

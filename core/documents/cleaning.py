@@ -28,11 +28,16 @@ class TooDeep(ValueError):
         super().__init__(f"it is nested more than {DEEPEST} levels deep")
 
 
+def _no_number(name: str) -> Any:
+    """NaN and the infinities are no JSON (RFC 8259 6), and nothing can keep them."""
+    raise ValueError(f"{name} is no number of JSON")
+
+
 def read_json(text: str | bytes, **options: Any) -> Any:
     """A value that another program wrote as JSON; `options` of `json.loads`. ValueError: it is none;
     `TooDeep`, one of them: it goes too deep."""
     try:
-        value = json.loads(text, **options)
+        value = json.loads(text, parse_constant=_no_number, **options)
     except RecursionError:
         raise TooDeep from None
     level = [value]

@@ -90,7 +90,7 @@ def lay_out(
             f"<!--{mark}{number}z-->", f"<!--{mark}{number}a-->{text}<!--{mark}{number}e-->"
         )
     framed = css_inline.inline(framed, keep_style_tags=True, load_remote_stylesheets=False)
-    framed, links = _numbered(framed, draw, held)
+    framed, links = _numbered(_without_scripts(framed), draw, held)
     sources = {number: one for one, number in draw.sources.items()}
     for number, tokens in held.items():
         begins, ends = f"<!--{mark}{number}a-->", f"<!--{mark}{number}e-->"
@@ -110,6 +110,23 @@ def lay_out(
         text=_pieces(plain, mark),
         links=tuple(links),
     )
+
+
+_SCHEME = re.compile(r"[a-z][a-z0-9+.-]*:")
+_ALLOWED = ("http:", "https:", "mailto:", "tel:")
+
+
+def _without_scripts(framed: str) -> str:
+    """The letter without links that would run something, wherever it is shown: only web, mail and telephone
+    addresses lead anywhere."""
+
+    def kept(found: re.Match[str]) -> str:
+        # Browsers look over white space and control characters in a scheme (WHATWG URL 4.4).
+        bare = re.sub(r"[\x00-\x20]", "", unescape(found[1][1:-1])).lower()
+        scheme = _SCHEME.match(bare)
+        return found[0] if scheme is None or scheme[0] in _ALLOWED else 'href="#"'
+
+    return _ANCHOR.sub(lambda anchor: _HREF.sub(kept, anchor[0]), framed)
 
 
 def mjml_of(

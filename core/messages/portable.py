@@ -31,10 +31,11 @@ from .blocks import (
     TextBlock,
     bare_text,
 )
-from .cleaning import TAGS, clean_html
+from .cleaning import TAGS, clean_html, too_nested
 from .document import MessageDocument
 from .frame import Frame
 from .layout import lay_out
+from .limits import DEEPEST_READ, MOST_READ_TAGS
 from .style import HouseStyle
 
 
@@ -89,12 +90,18 @@ def _plain(source: Source) -> str:
     return bare_text(source.text) if source.kind == "html" else source.text
 
 
-def from_html(source: str) -> Incoming:
+def from_html(source: str) -> Incoming | Problem:
     """A message of one text. The title is its subject."""
+    wrong = too_nested(source, DEEPEST_READ, MOST_READ_TAGS)
+    if wrong:
+        return _too_complex(wrong)
     reader = _Reader()
     reader.feed(source)
     body = re.search(r"<body\b[^>]*>(.*?)(</body>|\Z)", source, re.IGNORECASE | re.DOTALL)
     kept = clean_html(_drop_hidden(body[1] if body else source))
+    wrong = too_nested(kept)
+    if wrong:
+        return _too_complex(wrong)
     document = MessageDocument(
         subject=clean(" ".join(reader.title.split()))[:300],
         blocks=(TextBlock(id="text", html=kept),) if bare_text(kept) or "<img" in kept else (),
@@ -152,13 +159,25 @@ class _Reader(HTMLParser):
             self.title += data
 
 
-def from_eml(content: bytes) -> Incoming:
+def _too_complex(why: str) -> Problem:
+    return Problem(
+        code="too_complex",
+        place="file",
+        sentence=f"This cannot become a letter: {why}.",
+        fix="Simplify it, or paste its text into a new message.",
+    )
+
+
+def from_eml(content: bytes) -> Incoming | Problem:
     """A message of an email: its HTML, or its text where it has none."""
     message = BytesParser(policy=policy.default).parsebytes(content)
     part = message.get_body(("html",))
     plain = message.get_body(("plain",))
     if part is not None:
-        found = from_html(_content(part))
+        read = from_html(_content(part))
+        if isinstance(read, Problem):
+            return read
+        found = read
     else:
         text = _content(plain) if plain is not None else ""
         paragraphs = [one for one in re.split(r"\n\s*\n", text.strip()) if one.strip()]

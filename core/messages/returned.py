@@ -18,6 +18,7 @@ from typing import Any, Literal
 from flufl.bounce import all_failures
 
 from ..delivering import OF_MAILBOX
+from .mail_bounds import bounded_email
 
 ReturnedKind = Literal["hard", "soft", "complaint", "unsubscribe", "automatic", "reply", "unknown"]
 
@@ -55,7 +56,7 @@ class Returned:
 def read_returned(content: bytes) -> Returned:
     """Read an email that came back. One that cannot be understood is `unknown`, never an error."""
     try:
-        raw = content[:LARGEST_RETURNED]
+        raw = bounded_email(content, LARGEST_RETURNED)
         # The detectors know messages of the older kind.
         failures = all_failures(BytesParser(policy=policy.compat32).parsebytes(raw))
         return _read(BytesParser(policy=policy.default).parsebytes(raw), failures)

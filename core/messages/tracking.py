@@ -29,7 +29,10 @@ AROUND_TRAP = timedelta(seconds=60)
 LEAST_LINKS = 3
 """Of a letter with fewer links, a person may well follow each at once."""
 _PROGRAMS = re.compile(
-    r"bot\b|\b(crawler|spider|scan(ner)?|preview|prefetch|fetch(er)?|monitor|python|curl|wget|java|go-http)",
+    # Words by which programs name themselves, alone or as parts of a name; one telephone is called “Cubot”.
+    r"(?<!cu)bot\b|crawl|spider|scan|preview|prefetch|fetch|monitor|headless|phishing|malware|antivirus"
+    r"|(?:link|url|mail|safe)[-_ ]?(?:check|protect|inspect|verif|guard|shield|rewrit)|security|sandbox"
+    r"|validator|\b(?:python|curl|wget|java|go-http|okhttp|libwww|axios|node)\b",
     re.IGNORECASE,
 )
 

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from ..delivering import Duration, Move, NoTimeFits, after
 from ..documents import Frozen
 from ..people import Happening, MembershipState, Person
-from .advance import advance, begin
+from .advance import Circle, advance, begin
 from .document import SequenceDocument
 from .effects import Acted, CameTo, Ended, ReachedGoal, SendMessage, WentOn
 from .journey import Journey
@@ -84,7 +84,7 @@ def rehearse(
     while len(entries) < _MOST_ENTRIES:
         try:
             result = advance(run, sequence, person, now, journey)
-        except NoTimeFits as problem:
+        except (NoTimeFits, Circle) as problem:
             entries.append(Entry(kind="stuck", at=now, lane=run.lane, says=str(problem)))
             return Rehearsal(entries=tuple(entries))
         entries += _entries(result.effects, sequence, run.moved)

@@ -14,9 +14,11 @@ from urllib.parse import parse_qs, urlsplit
 
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from core.conditions import FieldTest, Group
 from core.delivering import allowed_within_hour
+from core.documents import Problem
 from core.messages import (
     FOOTER_PARTS,
     ButtonBlock,
@@ -546,6 +548,7 @@ class InAndOut(TestCase):
             "<html><head><title>Hi there</title><style>p{}</style></head><body><table><tr><td>"
             "<p onclick='x'>One <b>two</b></p><script>x</script></td></tr></table><blink>y</blink></body></html>"
         )
+        assert isinstance(found, Incoming)
         self.assertEqual(found.document.subject, "Hi there")
         [block] = found.document.blocks
         self.assertEqual(getattr(block, "html", ""), "<p>One <b>two</b></p>y")
@@ -559,6 +562,26 @@ class InAndOut(TestCase):
             ],
         )
 
+    def test_what_is_nested_too_deep_or_too_long_is_refused_before_it_is_read(self) -> None:
+        deep = "<b>" * 12_000 + "x"
+        many = "<br>" * 5_000
+        divs = "<div>" * 20_000 + "x" + "</div>" * 20_000
+        for source in (deep, many):
+            with self.assertRaises(ValidationError):
+                TextBlock(id="a", html=source)
+            with self.assertRaises(ValidationError):
+                QuotationBlock(id="a", html=source)
+        for source in (deep, divs):
+            found = from_html(source)
+            assert isinstance(found, Problem)
+            self.assertEqual(found.code, "too_complex")
+            eml = b"Content-Type: text/html; charset=utf-8\r\n\r\n" + source.encode()
+            self.assertIsInstance(from_eml(eml), Problem)
+        # Tables of tables, as letters are made of, are read.
+        tables = "<table><tr><td>" * 20 + "<p>x</p>" + "</td></tr></table>" * 20
+        self.assertIsInstance(from_html(tables), Incoming)
+        TextBlock(id="a", html="<ul><li>" * 20 + "x" + "</li></ul>" * 20)
+
     def test_an_email_in_and_out(self) -> None:
         # RFC 5322 and 2045, written by hand.
         raw = (
@@ -568,6 +591,7 @@ class InAndOut(TestCase):
             b'Content-Type: application/pdf\r\nContent-Disposition: attachment; filename="a.pdf"\r\n\r\nx\r\n--b--\r\n'
         )
         found = from_eml(raw)
+        assert isinstance(found, Incoming)
         self.assertEqual(found.document.subject, "Grüße")
         self.assertEqual(found.left_out, ["Attached files: a.pdf."])
         out = as_eml(EVERY, HouseStyle(), FRAME, PICTURES, '"L" <a@b.example>')

@@ -7,6 +7,8 @@ from server.people.api import PeopleFilter, PeoplePage, page_of_people
 from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, member, member_reads
+from server.workspaces.deadlines import only_reads
+from server.workspaces.expensive import expensive_read
 
 from .query import audience_query
 
@@ -33,7 +35,9 @@ class CountOut(Schema):
 def count(request: MemberRequest, workspace: InPath, body: ConditionIn) -> CountOut:
     catalogue = full_catalogue(request.workspace)
     now = clock.now(request.workspace)
-    people = audience_query(body.condition, request.workspace, catalogue, now).count()
+    only_reads(request)
+    with expensive_read(request.workspace):
+        people = audience_query(body.condition, request.workspace, catalogue, now).count()
     return CountOut(said=say(body.condition, catalogue), people=people)
 
 
@@ -44,4 +48,6 @@ def people_who_fit(request: MemberRequest, workspace: InPath, body: PeopleWhoIn)
     rows = audience_query(
         body.condition, request.workspace, catalogue, clock.now(request.workspace)
     )
-    return page_of_people(rows, PeopleFilter(search=body.search, after=body.after))
+    only_reads(request)
+    with expensive_read(request.workspace):
+        return page_of_people(rows, PeopleFilter(search=body.search, after=body.after))

@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -82,13 +84,26 @@ class _Parser(Parser):
 
     def parse_body(self, request: HttpRequest) -> Any:
         """The body as JSON."""
-        data = super().parse_body(request)
+        try:
+            data = super().parse_body(request)
+        except RequestDataTooBig:
+            raise too_large(request) from None
         place = first_unclean(data)
         if place is not None:
             raise Refused(
                 "Something that was sent cannot be kept.", (Problem(**unkeepable(place)),)
             )
         return data
+
+
+def too_large(request: HttpRequest) -> Refused:
+    """What is said of a body beyond all documents: how large it is, and how large one may be."""
+    size = int(request.META.get("CONTENT_LENGTH") or 0)
+    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+    sentence = f"This holds {size / 2**20:.1f} MB; at most {most / 2**20:.0f} MB are taken."
+    fix = "Shorten its longest texts, or make two of it."
+    problem = Problem(code="too_large", place="body", sentence=sentence, fix=fix)
+    return Refused(sentence, (problem,), status=413)
 
 
 class _API(NinjaAPI):

@@ -10,6 +10,7 @@ from django.utils import translation
 from django.utils.translation import gettext as _
 from psycopg_pool import PoolTimeout
 
+from server.workspaces.expensive import was_too_slow
 from server.workspaces.languages import speaking, spoken
 
 from .problems import problem
@@ -29,6 +30,9 @@ class Away:
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         """An answer, if the error is that the database is away."""
+        if was_too_slow(error):
+            log.error("statement too slow", path=request.path)
+            return slow(request)
         if not is_away(error):
             return None
         log.error("database away", error=type(error).__name__)
@@ -44,6 +48,18 @@ def is_away(error: BaseException | None) -> bool:
         state = getattr(error.__cause__, "sqlstate", None)
         return state is None or state.startswith(("08", "57P"))
     return False
+
+
+def slow(request: HttpRequest) -> HttpResponse:
+    """The answer where one statement took longer than it may: the database is there."""
+    if request.path.startswith("/api/"):
+        sentence = (
+            "This took longer than it may, so it was stopped. Ask for less, or try again later."
+        )
+        response = problem(503, sentence)
+        response["Retry-After"] = RETRY_AFTER
+        return response
+    return away(request)
 
 
 def away(request: HttpRequest) -> HttpResponse:

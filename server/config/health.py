@@ -1,6 +1,7 @@
-"""GET /health: whether the database, a worker and the mail server answer."""
+"""GET /health: whether the database, a worker, the mail server and what takes returned mail answer."""
 
 import smtplib
+import socket
 from datetime import timedelta
 from typing import Any
 
@@ -16,8 +17,10 @@ _BEAT = timedelta(seconds=60)
 
 @never_cache
 def health(request: HttpRequest) -> JsonResponse:
-    """200 if all three answer; 503 with the reasons otherwise."""
+    """200 if all answer; 503 with the reasons otherwise."""
     states = {**_database_and_worker(), "mail": _mail()}
+    if settings.RETURN_DOMAIN:
+        states["inbound"] = _inbound()
     well = all(state == "ok" for state in states.values())
     return JsonResponse({"ok": well, **states}, status=200 if well else 503)
 
@@ -45,6 +48,17 @@ def _database_and_worker() -> dict[str, str]:
     beat = row[0] if row else None
     runs = beat is not None and timezone.now() - beat <= _BEAT
     return {"database": "ok", "worker": "ok" if runs else "no worker runs"}
+
+
+def _inbound() -> str:
+    """Whether what comes back is taken."""
+    try:
+        with socket.create_connection((settings.INBOUND_HOST, settings.INBOUND_PORT), 2) as heard:
+            heard.settimeout(2)
+            greeting = heard.recv(512)
+    except OSError as error:
+        return f"cannot be reached: {type(error).__name__}"
+    return "ok" if greeting.startswith(b"220") else "takes nothing just now"
 
 
 def _mail() -> str:

@@ -16,6 +16,7 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer, create_server
+from waitress.task import ThreadedTaskDispatcher
 
 DEADLINE = float(os.environ.get("YALLA_REQUEST_SECONDS", "30"))
 """Seconds from the first byte of a request to its last."""
@@ -23,7 +24,11 @@ LARGEST = 32 * 2**20
 LARGEST_PUBLIC = 2 * 2**20
 """Bytes of a body; what a form takes is bounded more closely by the view, with a page that says so."""
 PUBLIC = ("/f/", "/hook/", "/hear/", "/u/", "/c/", "/p/", "/q/")
+ANYBODY = (*PUBLIC, "/d/", "/l/", "/o/", "/i/", "/pictures/", "/health", "/.well-known/")
 THREADS = 8
+"""For members."""
+PUBLIC_THREADS = 6
+"""For visitors: no member's request can fill them."""
 
 
 class _Parser(HTTPRequestParser):
@@ -56,6 +61,29 @@ class _Channel(HTTPChannel):
         return bool(taken)
 
 
+class _Threads:
+    """Threads for visitors, and others for members."""
+
+    def __init__(self) -> None:
+        self._members, self._visitors = ThreadedTaskDispatcher(), ThreadedTaskDispatcher()
+
+    def set_thread_count(self, count: int) -> None:
+        """So many for members; visitors have their own."""
+        self._members.set_thread_count(count)
+        self._visitors.set_thread_count(PUBLIC_THREADS if count else 0)
+
+    def add_task(self, task: Any) -> None:
+        """A request waits for a thread of its kind."""
+        request = task.requests[0] if task.requests else None
+        public = request is not None and request.path.startswith(ANYBODY)
+        (self._visitors if public else self._members).add_task(task)
+
+    def shutdown(self, cancel_pending: bool = True, timeout: int = 5) -> bool:
+        """End the threads."""
+        ends = [one.shutdown(cancel_pending, timeout) for one in (self._visitors, self._members)]
+        return all(ends)
+
+
 class _Server(TcpWSGIServer):
     """Ends connections whose request does not arrive."""
 
@@ -81,11 +109,15 @@ def load() -> Any:
 
 def serve(application: Any, sock: socket.socket) -> None:
     """Serve on a bound socket, until the process is told to stop."""
+    threads = _Threads()
+    threads.set_thread_count(THREADS)
     server: Any = create_server(
         application,
         sockets=[sock],
         _start=False,
-        threads=THREADS,
+        _dispatcher=threads,
+        # Whether a client has gone is known while its request is worked on.
+        channel_request_lookahead=1,
         connection_limit=1000,
         channel_timeout=int(DEADLINE),
         cleanup_interval=5,
@@ -106,6 +138,7 @@ def main() -> None:
     The code is loaded first, once for all processes: a socket that takes connections belongs to a
     server that answers them, also where a process has to be started anew.
     """
+    os.environ.setdefault("YALLA_STATEMENT_SECONDS", "10")
     application = load()
     gc.freeze()
     address = os.environ.get("YALLA_BIND", "127.0.0.1"), int(os.environ.get("YALLA_PORT", "8400"))

@@ -78,6 +78,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "server.config.away.Away",
+    "server.workspaces.deadlines.Deadlines",
     "server.config.edge.Edge",
     "django.middleware.security.SecurityMiddleware",
     "server.config.from_mail.FromMail",
@@ -105,6 +106,9 @@ TEMPLATES = [
     }
 ]
 
+# Of the web server: how long a statement may take. Workers take what they need.
+_SECONDS = os.environ.get("YALLA_STATEMENT_SECONDS", "")
+_BOUNDED = {"options": f"-c statement_timeout={int(_SECONDS) * 1000}"} if _SECONDS else {}
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -118,6 +122,7 @@ DATABASES = {
             # As many as a worker has jobs at the same time (`worker.SLOTS`), and one to spare.
             "pool": {"min_size": 1, "max_size": 20, "timeout": 2},
             "connect_timeout": 2,
+            **_BOUNDED,
         },
         # The databases of tests are copies of one that was migrated.
         "TEST": {"TEMPLATE": os.environ.get("YALLA_DB_TEMPLATE")},
@@ -183,8 +188,10 @@ _POLICY = {
     "frame-ancestors": [NONE],
 }
 CONTENT_SECURITY_POLICY = {"DIRECTIVES": _POLICY}
-# Form posts are bounded before they are read (64 KB, 200 fields).
-DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024
+# What anybody may send is bounded before it is read (64 KB, 200 fields); what members send, by the largest
+# document there is (`server/config/api.py` says so where it is larger).
+LARGEST_PUBLIC_BODY = 64 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 2**20
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
 # A file box that was left empty counts as one; `server.forms.posts` refuses those with a file.
 DATA_UPLOAD_MAX_NUMBER_FILES = 20

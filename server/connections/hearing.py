@@ -54,7 +54,7 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
     service = Service.everywhere.select_related("workspace").filter(hear_key=key).first()
     if service is None:
         return JsonResponse({"title": "No service has this address."}, status=404)
-    if int(request.META.get("CONTENT_LENGTH") or 0) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+    if int(request.META.get("CONTENT_LENGTH") or 0) > settings.LARGEST_PUBLIC_BODY:
         return _refused(service, 413, "The body is larger than 64 KB.")
     body = request.body
     hearing = ServiceDescription.model_validate(service.description).hearing

@@ -50,7 +50,7 @@ class Post:
 
 def read_post(request: HttpRequest) -> Post:
     """The post, within the bounds of a form: 64 KB and 200 fields."""
-    limit = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+    limit = settings.LARGEST_PUBLIC_BODY
     if int(request.META.get("CONTENT_LENGTH") or 0) > limit:
         raise RequestDataTooBig
     body = request.body

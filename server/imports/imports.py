@@ -123,8 +123,13 @@ def set_shape(row: FileImport, shape: TableShape) -> FileImport:
     """Say how the file is written; its headings follow. What was counted is counted anew."""
     if row.state in (State.COUNTING, State.RUNNING, State.DONE, State.CANCELLED):
         raise Refused("This file is being imported, or was; its format can no longer be changed.")
-    with _rows_of(row, shape, start_only=True) as rows:
-        start = list(itertools.islice(rows, SHOWN + 1))
+    try:
+        with _rows_of(row, shape, start_only=True) as rows:
+            start = list(itertools.islice(rows, SHOWN + 1))
+    except UnicodeError:
+        raise refuse(
+            "other_encoding", "encoding", "The file is not written so.", "Choose another encoding."
+        ) from None
     first = start[0] if start else None
     if first is not None and first.problem:
         raise Refused(first.problem.sentence, (first.problem,))

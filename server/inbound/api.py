@@ -7,6 +7,7 @@ from pydantic import Field
 
 from server.mail.models import ReplyMailbox
 from server.workspaces.auth import InPath, MemberRequest, member
+from server.workspaces.errors import refuse
 from server.workspaces.schemas import Done
 
 from .mailbox import look, remove_mailbox, set_mailbox
@@ -47,11 +48,13 @@ def put_mailbox(request: MemberRequest, workspace: InPath, body: MailboxIn) -> M
 
 
 @router.post("/mail/mailbox/look", response=MailboxOut)
-def post_look(request: MemberRequest, workspace: InPath) -> MailboxOut | None:
+def post_look(request: MemberRequest, workspace: InPath) -> MailboxOut:
     """Take what has arrived, now."""
     row = ReplyMailbox.objects.of(request.workspace).select_related("workspace").first()
     if row is None:
-        return None
+        raise refuse(
+            "no_mailbox", "mailbox", "No mailbox is connected.", "Connect the mailbox first."
+        )
     look(row)
     return _out(row)
 

@@ -6,13 +6,14 @@ it is no relay. An email is stored before it is answered for.
 """
 
 import asyncio
+from collections import Counter
 from typing import Any, ClassVar
 
 import structlog
 from aiosmtpd.controller import Controller
 from aiosmtpd.lmtp import LMTP
 from aiosmtpd.smtp import SMTP, Envelope, Session
-from django.db import close_old_connections, connection
+from django.db import InterfaceError, OperationalError, close_old_connections, connection
 
 from core.messages import LARGEST_RETURNED
 
@@ -24,6 +25,8 @@ _SECONDS = 60.0
 _MOST_RECIPIENTS = 20
 MOST_AT_ONCE = 200
 """Conversations at the same time: more are told to come back later (RFC 5321 3.8)."""
+MOST_EACH = 20
+"""Of one network address: nobody fills all places."""
 
 
 class Handler:
@@ -55,7 +58,14 @@ class Handler:
 def _receive(content: bytes, recipients: list[str]) -> None:
     close_old_connections()
     try:
-        receive(content, recipients)
+        try:
+            receive(content, recipients)
+        except (OperationalError, InterfaceError):
+            # The pool may hand out connections that a restart of the database has ended: they are found out
+            # and replaced, and it is taken once more. What fails then is answered for.
+            connection.close()
+            connection.pool.check()  # type: ignore[attr-defined]
+            receive(content, recipients)
     finally:
         connection.close()
 
@@ -64,15 +74,22 @@ class _Bounded:
     """Lets so many talk at the same time; all of them in one loop, so a plain count will do."""
 
     _open: ClassVar[int] = 0
+    _each: ClassVar[Counter[str]] = Counter()
     _counted = False
+    _from = ""
+    most_each: ClassVar[int] = MOST_EACH
 
     def connection_made(self, transport: Any) -> None:
         """Begin, or say that it is too much just now."""
-        if _Bounded._open >= MOST_AT_ONCE:
+        peer = transport.get_extra_info("peername")
+        self._from = str(peer[0]) if peer else ""
+        busy = _Bounded._open >= MOST_AT_ONCE or _Bounded._each[self._from] >= self.most_each
+        if busy:
             transport.write(b"421 4.3.2 Too many connections, try again later\r\n")
             transport.close()
             return
         _Bounded._open += 1
+        _Bounded._each[self._from] += 1
         self._counted = True
         super().connection_made(transport)  # type: ignore[misc]
 
@@ -80,6 +97,7 @@ class _Bounded:
         """Make room for the next one."""
         if self._counted:
             _Bounded._open -= 1
+            _Bounded._each[self._from] -= 1
             self._counted = False
             super().connection_lost(error)  # type: ignore[misc]
 
@@ -98,7 +116,8 @@ class _BoundedSmtp(_Bounded, SMTP):
 
 
 class _BoundedLmtp(_Bounded, LMTP):
-    pass
+    # A mail server of ours speaks for everybody.
+    most_each: ClassVar[int] = MOST_AT_ONCE
 
 
 class Listener(Controller):

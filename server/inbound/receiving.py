@@ -15,7 +15,6 @@ from django.db.models import Q
 
 from core.documents import Because
 from core.messages import Returned as Said
-from core.messages import read_returned
 from core.people import domain_of
 from core.values import address_key
 from server.consent.actions import leave
@@ -23,6 +22,7 @@ from server.mail.forwarding import forward
 from server.mail.models import Returned, Send
 from server.mail.outcomes import softly_for_days
 from server.mail.return_path import LEAVE, read_return_address
+from server.mail.sandbox import read_returned
 from server.people.actions import bounce_all, complain_all, fact
 from server.people.locks import locked_person, retried
 from server.people.models import Fact, Subscriber

@@ -1,21 +1,12 @@
 """Messages in and out by open formats."""
 
-from collections.abc import Callable
-
 from core.documents import Problem
-from core.messages import (
-    Incoming,
-    as_eml,
-    as_html,
-    from_eml,
-    from_html,
-    from_mjml,
-    mjml_of,
-)
+from core.messages import TOO_COSTLY
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member
 
+from . import sandbox
 from .editing import save_message
 from .frames import frame_of, language_of_letter
 from .headers import mailbox
@@ -37,13 +28,13 @@ def export_message(message: Message, form: str) -> tuple[bytes, str]:
     sender = workspace.sender_name or workspace.name
     frame = frame_of(workspace, language_of_letter(workspace, document))
     style, pictures = style_of(workspace), pictures_of(workspace)
-    if form == "mjml":
-        return mjml_of(document, style, frame, pictures).encode(), FORMATS[form]
-    if form == "html":
-        return as_html(document, style, frame, pictures).encode(), FORMATS[form]
     address = workspace.sender_address
     whom = mailbox(sender, address) if address and address.isascii() else ""
-    return as_eml(document, style, frame, pictures, whom), FORMATS[form]
+    try:
+        content = sandbox.export(form, document, style, frame, pictures, whom)
+    except sandbox.NotLaidOut:
+        raise refuse(TOO_COSTLY.code, "message", TOO_COSTLY.sentence, TOO_COSTLY.fix) from None
+    return content, FORMATS[form]
 
 
 @changes("took the content of the message “{message.name}” from a file")
@@ -56,7 +47,7 @@ def import_message(message: Message, form: str, content: bytes, member: Member |
             "The file is empty." if not content else "The file has more than 2 MB.",
             "Choose another one.",
         )
-    found = _READ[form](content)
+    found = sandbox.read(form, content)
     if isinstance(found, Problem):
         raise refuse(found.code, found.place or "file", found.sentence, found.fix)
     document, left_out = found.document, list(found.left_out)
@@ -68,14 +59,3 @@ def import_message(message: Message, form: str, content: bytes, member: Member |
     document = document.model_copy(update=kept)
     save_message(message, document, None, member)
     return left_out
-
-
-def _text(content: bytes) -> str:
-    return content.decode("utf-8-sig", "replace").replace("\x00", "")
-
-
-_READ: dict[str, Callable[[bytes], Incoming | Problem]] = {
-    "eml": from_eml,
-    "html": lambda content: from_html(_text(content)),
-    "mjml": lambda content: from_mjml(_text(content)),
-}

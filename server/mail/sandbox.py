@@ -1,4 +1,4 @@
-"""Rendering what members wrote, in processes of their own with limits of time and memory.
+"""Rendering, laying out and reading what members wrote, in processes of their own with limits of time and memory.
 
 The limits of the template language are in `core/messages/personal.py`; this is what holds where they are
 not enough. A text that takes too long ends its process alone, and is a problem like any other.
@@ -12,6 +12,7 @@ import selectors
 import subprocess
 import sys
 import time
+from base64 import b64encode
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict
 from queue import Empty, LifoQueue
@@ -20,11 +21,27 @@ from typing import Any
 from django.conf import settings
 
 from core.documents import Finding, Problem
-from core.messages import TOO_COSTLY, MessageDocument, PictureFacts, Source, Written
+from core.messages import (
+    LARGEST_RETURNED,
+    TOO_COSTLY,
+    Frame,
+    HouseStyle,
+    Incoming,
+    MessageDocument,
+    PictureFacts,
+    Returned,
+    Source,
+    Template,
+    Written,
+)
 from core.people import FieldFacts
 
 SECONDS = 2.0
 """For one text of one person; an ordinary one takes a few milliseconds."""
+LAYOUT_SECONDS = 8.0
+"""For laying out or reading a whole message: once for each revision, and kept."""
+RETURNED_SECONDS = 5.0
+"""For an email that came back; an ordinary one takes a few milliseconds."""
 _MOST = 4
 """Processes at the same time, for each process of the server."""
 
@@ -98,13 +115,13 @@ class _Pool:
         for _ in range(_MOST):
             self.free.put(None)
 
-    def ask(self, question: dict[str, Any], count: int) -> list[Any]:
+    def ask(self, question: dict[str, Any], count: int, seconds: float | None) -> list[Any]:
         """So many answers; fewer where the process ended."""
         child = self.free.get()
         said: list[Any] = []
         try:
             child = child or _Child()
-            said.extend(child.ask(question, count))
+            said.extend(child.ask(question, count, seconds))
         except _Gone:
             pass
         finally:
@@ -125,12 +142,12 @@ class _Pool:
 _pool: _Pool | None = None
 
 
-def _ask(question: dict[str, Any], count: int = 1) -> list[Any]:
+def _ask(question: dict[str, Any], count: int = 1, seconds: float | None = None) -> list[Any]:
     global _pool  # noqa: PLW0603
     if _pool is None or _pool.owner != os.getpid():
         _pool = _Pool()
         atexit.register(_pool.end)
-    return _pool.ask(question, count)
+    return _pool.ask(question, count, seconds)
 
 
 def write(sources: Sequence[Source], context: Mapping[str, object]) -> Written | Problem:
@@ -193,3 +210,86 @@ def needed(document: MessageDocument) -> tuple[str, ...]:
     """As `core.messages.needed`."""
     said = _ask({"do": "needed", "document": document.model_dump(mode="json")})
     return tuple(said[0]) if said else ()
+
+
+class NotLaidOut(Exception):
+    """A message that cannot be laid out within what the process may take."""
+
+
+def _around(
+    document: MessageDocument, style: HouseStyle, frame: Frame, pictures: Mapping[str, PictureFacts]
+) -> dict[str, Any]:
+    return {
+        "document": document.model_dump(mode="json"),
+        "style": style.model_dump(mode="json"),
+        "frame": asdict(frame),
+        "pictures": {key: asdict(one) for key, one in pictures.items()},
+    }
+
+
+def lay_out(
+    document: MessageDocument,
+    hidden: frozenset[str],
+    style: HouseStyle,
+    frame: Frame,
+    pictures: Mapping[str, PictureFacts],
+) -> Template:
+    """As `core.messages.lay_out`. Raises `NotLaidOut`."""
+    around = _around(document, style, frame, pictures)
+    said = _ask({"do": "lay_out", "hidden": sorted(hidden), **around}, seconds=LAYOUT_SECONDS)
+    if not said:
+        raise NotLaidOut
+    found = said[0]
+    return Template(
+        language=found["language"],
+        sources=tuple(Source(one["kind"], one["text"]) for one in found["sources"]),
+        subject=found["subject"],
+        preheader=found["preheader"],
+        html=tuple(found["html"]),
+        text=tuple(found["text"]),
+        links=tuple(found["links"]),
+    )
+
+
+def export(
+    form: str,
+    document: MessageDocument,
+    style: HouseStyle,
+    frame: Frame,
+    pictures: Mapping[str, PictureFacts],
+    sender: str,
+) -> bytes:
+    """The message in an open format: `eml`, `html` or `mjml`. Raises `NotLaidOut`."""
+    question = {"do": "export", "form": form, "sender": sender}
+    said = _ask(question | _around(document, style, frame, pictures), seconds=LAYOUT_SECONDS)
+    if not said:
+        raise NotLaidOut
+    text: str = said[0]
+    return text.encode("latin-1" if form == "eml" else "utf-8")
+
+
+def read(form: str, content: bytes) -> Incoming | Problem:
+    """A message of a file in an open format."""
+    question = {"do": "read", "form": form, "content": b64encode(content).decode()}
+    said = _ask(question, seconds=LAYOUT_SECONDS)
+    if not said:
+        return Problem(
+            code="too_complex",
+            place="file",
+            sentence="This file takes too long to read.",
+            fix="Simplify it, or paste its text into a new message.",
+        )
+    found = said[0]
+    if found.pop("is") == "Problem":
+        return Problem.model_validate(found)
+    return Incoming(MessageDocument.model_validate(found["document"]), found["left_out"])
+
+
+def read_returned(content: bytes) -> Returned:
+    """As `core.messages.read_returned`; what takes too long to read is `unknown`."""
+    question = {"do": "returned", "content": b64encode(content[:LARGEST_RETURNED]).decode()}
+    said = _ask(question, seconds=RETURNED_SECONDS)
+    if not said:
+        return Returned(kind="unknown")
+    found = said[0]
+    return Returned(**{**found, "failed": frozenset(found["failed"]), "ids": tuple(found["ids"])})

@@ -1,4 +1,4 @@
-"""The process that renders what members wrote: reads questions by line, and answers each.
+"""The process that renders, lays out and reads what members wrote: reads questions by line, and answers each.
 
 It is started by `sandbox.py`, knows nothing of the server, and has little memory.
 """
@@ -6,17 +6,31 @@ It is started by `sandbox.py`, knows nothing of the server, and has little memor
 import json
 import resource
 import sys
-from collections.abc import Iterator
+from base64 import b64decode
+from collections.abc import Callable, Iterator
+from dataclasses import asdict
 from typing import Any
 
 from pydantic import BaseModel
 
+from core.documents import Problem
 from core.messages import (
+    Frame,
+    HouseStyle,
+    Incoming,
     MessageDocument,
     PictureFacts,
     Source,
+    as_eml,
+    as_html,
     check_document,
+    from_eml,
+    from_html,
+    from_mjml,
+    lay_out,
+    mjml_of,
     needed,
+    read_returned,
     write,
 )
 from core.people import FieldFacts
@@ -51,10 +65,54 @@ def answers(question: dict[str, Any]) -> Iterator[Any]:
                 has_file=question["has_file"],
             )
             yield _dumped(tuple(found))
+        case "lay_out":
+            template = lay_out(
+                MessageDocument.model_validate(question["document"]),
+                frozenset(question["hidden"]),
+                *_around(question),
+            )
+            yield asdict(template)
+        case "export":
+            document = MessageDocument.model_validate(question["document"])
+            if question["form"] == "mjml":
+                yield mjml_of(document, *_around(question))
+            elif question["form"] == "html":
+                yield as_html(document, *_around(question))
+            else:
+                yield as_eml(document, *_around(question), question["sender"]).decode("latin-1")
+        case "read":
+            yield _incoming(_READ[question["form"]](b64decode(question["content"])))
+        case "returned":
+            found_back = asdict(read_returned(b64decode(question["content"])))
+            yield {**found_back, "failed": sorted(found_back["failed"])}
         case "needed":
             yield list(needed(MessageDocument.model_validate(question["document"])))
         case other:
             raise ValueError(other)
+
+
+def _around(question: dict[str, Any]) -> tuple[HouseStyle, Frame, dict[str, PictureFacts]]:
+    """What a message is laid out with."""
+    pictures = {key: PictureFacts(**one) for key, one in question["pictures"].items()}
+    return HouseStyle.model_validate(question["style"]), Frame(**question["frame"]), pictures
+
+
+def _incoming(found: Incoming | Problem) -> Any:
+    if isinstance(found, Problem):
+        return {"is": "Problem", **found.model_dump(mode="json")}
+    document = found.document.model_dump(mode="json")
+    return {"is": "Incoming", "document": document, "left_out": found.left_out}
+
+
+def _text(content: bytes) -> str:
+    return content.decode("utf-8-sig", "replace").replace("\x00", "")
+
+
+_READ: dict[str, Callable[[bytes], Incoming | Problem]] = {
+    "eml": from_eml,
+    "html": lambda content: from_html(_text(content)),
+    "mjml": lambda content: from_mjml(_text(content)),
+}
 
 
 def main() -> None:

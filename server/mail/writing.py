@@ -8,6 +8,7 @@ from uuid import UUID
 from core.conditions import Circumstances, Group, holds
 from core.documents import Problem
 from core.messages import (
+    TOO_COSTLY,
     Filled,
     Frame,
     HouseStyle,
@@ -18,7 +19,6 @@ from core.messages import (
     every_block,
     fill,
     hidden_from,
-    lay_out,
 )
 from core.people import Person
 from server.people.facts import fields_of, reader_of
@@ -30,7 +30,7 @@ from .frames import frame_of, language_of_letter
 from .models import MessageRevision
 from .pictures import pictures_of
 from .readers import catalogue_of, full_people
-from .sandbox import write_all
+from .sandbox import NotLaidOut, lay_out, write_all
 
 
 @dataclass(frozen=True)
@@ -122,7 +122,11 @@ def write_messages(
         alike.setdefault(_hidden(workspace, document, reader), []).append(place)
     found: dict[int, WrittenMessage | Problem] = {}
     for hidden, places in alike.items():
-        template = _template(document, hidden, style, frame, pictures)
+        try:
+            template = _template(document, hidden, style, frame, pictures)
+        except NotLaidOut:
+            found |= dict.fromkeys(places, TOO_COSTLY)
+            continue
         contexts = []
         for place in places:
             reader, addresses = letters[place]

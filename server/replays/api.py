@@ -11,6 +11,7 @@ from core.deciding import RouteDocument
 from core.history import Allowed
 from server.sources.models import Source
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.bounds import Moment, Offset
 from server.workspaces.endpoints import add_acts
 from server.workspaces.errors import refuse
 
@@ -24,8 +25,8 @@ LINES = 50
 
 class ReplayIn(Schema):
     state: Literal["routed", "stuck"] | None = None
-    since: datetime | None = None
-    until: datetime | None = None
+    since: Moment | None = None
+    until: Moment | None = None
     first_day: date | None = None
     last_day: date | None = None
     text: str = ""
@@ -75,7 +76,7 @@ class ReplayPage(Schema):
 class LineFilter(Schema):
     what: Literal["changed", "left"] = "changed"
     kind: Literal["", "adds", "changes", "removes"] = ""
-    after: int = 0
+    after: Offset = 0
 
 
 @router.get("/sources/{source}/replays", response=list[ReplayOut])

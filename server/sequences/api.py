@@ -27,8 +27,11 @@ from server.snags.attention import attention_of
 from server.snags.models import Snag
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.bounds import Moment, Offset
+from server.workspaces.deadlines import only_reads
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
+from server.workspaces.expensive import expensive_read
 from server.workspaces.models import Revision
 from server.workspaces.queues import defer_once
 from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
@@ -184,7 +187,7 @@ class SequenceRehearseIn(Schema):
     made_up: MadeUpIn | None = None
     lane: str | None = None
     door: str = ""
-    start: datetime | None = None
+    start: Moment | None = None
     assumptions: list[Assumption] = Field(default=[], max_length=50)
 
 
@@ -327,7 +330,7 @@ class PersonRun(Schema):
 
 
 class MoveIn(Schema):
-    to: datetime
+    to: Moment
 
 
 class ClockOut(Schema):
@@ -396,7 +399,7 @@ def get_runs(
     step: str | None = None,
     ended: str | None = None,
     way: str | None = None,
-    after: int = 0,
+    after: Offset = 0,
 ) -> RunsOut:
     """Who is where: at a step, or ended for a reason ("" for those in progress), the next due first."""
     row: Sequence = find(Sequence, request, sequence, "sequence")
@@ -445,8 +448,8 @@ def get_figures(
     request: MemberRequest,
     workspace: InPath,
     sequence: UUID,
-    since: datetime | None = None,
-    until: datetime | None = None,
+    since: Moment | None = None,
+    until: Moment | None = None,
 ) -> FiguresOut:
     """Counts at each step and goal rates, of those who entered between two dates."""
     row: Sequence = find(Sequence, request, sequence, "sequence")
@@ -471,7 +474,9 @@ def post_rehearsal(
     """Somebody's way through the sequence as it is shown; nothing is sent or stored."""
     row: Sequence = find(Sequence, request, sequence, "sequence")
     who = _who(request, body)
-    found, person = rehearse_for(row, who, body.lane, body.door, body.start, body.assumptions)
+    only_reads(request)
+    with expensive_read(request.workspace):
+        found, person = rehearse_for(row, who, body.lane, body.door, body.start, body.assumptions)
     name = full_name(who) or who.address if isinstance(who, Subscriber) else "Somebody made up"
     return SequenceRehearsalOut(
         entries=found.entries,
@@ -540,7 +545,10 @@ def get_ahead(request: MemberRequest, workspace: InPath) -> AheadOut:
 
 @router.get("/sequences/{sequence}/change-ahead", response=ChangeAheadOut)
 def get_change_ahead(request: MemberRequest, workspace: InPath, sequence: UUID) -> Any:
-    return change_ahead(find(Sequence, request, sequence, "sequence"))
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    only_reads(request)
+    with expensive_read(request.workspace, 10):
+        return change_ahead(row)
 
 
 @router.post("/ahead", response=Done, auth=member_reads)

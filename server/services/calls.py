@@ -28,12 +28,12 @@ from core.services import (
     fill_path,
     fill_text,
 )
-from server.workspaces.reaching import NotReachable, PublicTransport
+from server.workspaces.reaching import NotReachable, PublicTransport, text_of
 
 from .cards import card
 from .models import Service
 from .secrets import secrets_of, without_secrets
-from .tokens import access_token
+from .tokens import SignInFailed, access_token
 
 LARGEST = 5 * 2**20
 """Bytes of an answer."""
@@ -107,18 +107,25 @@ class Line:
             said = f"{said}\n{content.decode(errors='replace')}"
         try:
             secret_query = self._sign_in(headers, content, str(known.get("key") or ""))
+        except SignInFailed as error:
+            return _nothing(f"Signing in failed: {error}", said, sent=False)
         except httpx.HTTPError as error:
             return _nothing(f"Signing in failed: {_reason(error)}", said, sent=False)
+        except (ValueError, RuntimeError):
+            return _nothing("The request cannot be signed: check the secret.", said, sent=False)
         for name, text in headers.items():
             if "\n" in text or "\r" in text:
                 return _nothing(f"The header {name} would hold a line break.", said, sent=False)
-        request = self._client.build_request(
-            call.method,
-            base + path,
-            params={**query, **secret_query} or None,
-            headers={name.encode(): text.encode() for name, text in headers.items()},
-            content=content or None,
-        )
+        try:
+            request = self._client.build_request(
+                call.method,
+                base + path,
+                params={**query, **secret_query} or None,
+                headers={name.encode(): text.encode() for name, text in headers.items()},
+                content=content or None,
+            )
+        except (httpx.InvalidURL, ValueError, TypeError):
+            return _nothing("The address of the service cannot be read.", said, sent=False)
         return self._send(request, without_secrets(said, self.secrets)[:KEPT])
 
     def _sign_in(self, headers: dict[str, str], content: bytes, key: str) -> dict[str, str]:
@@ -153,7 +160,7 @@ class Line:
             return _nothing(_reason(error), said, sent=False)
         except (httpx.HTTPError, httpx.InvalidURL, OSError, ValueError) as error:
             return _nothing(_reason(error), said, sent=True, seconds=time.monotonic() - began)
-        text = content.decode(response.encoding or "utf-8", "replace").replace("\x00", "�")
+        text = text_of(response, content).replace("\x00", "�")
         wrong = ""
         if response.is_redirect:
             wrong = "The service leads to another address, which is not followed."

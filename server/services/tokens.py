@@ -3,13 +3,15 @@
 import secrets as random
 import time
 import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import httpx
 from django.db import transaction
 
 from core.services import ClientSignIn, CodeSignIn, ServiceDescription
-from server.workspaces.reaching import PublicTransport
+from server.workspaces.reaching import NotReachable, PublicTransport
 
 from .models import Service
 from .secrets import keep_secrets, secrets_of
@@ -62,21 +64,35 @@ def _is_good(secrets: dict[str, Any]) -> bool:
 def _renewed(service: Service, secrets: dict[str, Any]) -> dict[str, Any]:
     described = ServiceDescription.model_validate(service.description)
     sign_in = described.sign_in
-    with _client(secrets) as client:
-        try:
-            if isinstance(sign_in, ClientSignIn):
-                token = client.fetch_token(
-                    address(described, sign_in.token_at), grant_type="client_credentials"
-                )
-            elif isinstance(sign_in, CodeSignIn) and secrets.get("refresh_token"):
-                token = client.refresh_token(
-                    address(described, sign_in.token_at), refresh_token=secrets["refresh_token"]
-                )
-            else:
-                raise SignInFailed("Nobody is signed in over there; connect it again.")
-        except (_oauth_error(), ValueError) as error:
-            raise SignInFailed(f"The service gives no token: {error}") from error
-    return _of(token)
+    with _client(secrets) as client, _named_failures():
+        if isinstance(sign_in, ClientSignIn):
+            token = client.fetch_token(
+                address(described, sign_in.token_at), grant_type="client_credentials"
+            )
+        elif isinstance(sign_in, CodeSignIn) and secrets.get("refresh_token"):
+            token = client.refresh_token(
+                address(described, sign_in.token_at), refresh_token=secrets["refresh_token"]
+            )
+        else:
+            raise SignInFailed("Nobody is signed in over there yet. Press “Sign in over there”.")
+        return _of(token)
+
+
+@contextmanager
+def _named_failures() -> Iterator[None]:
+    """Whatever goes wrong with asking for a token is `SignInFailed`, in words: another address, an answer that is
+    none of OAuth, a moment that is no number."""
+    try:
+        yield
+    except SignInFailed:
+        raise
+    except httpx.HTTPError as error:
+        reason = str(error) if isinstance(error, NotReachable) else type(error).__name__
+        raise SignInFailed(
+            f"The service gives no token: it cannot be reached ({reason})."
+        ) from error
+    except (_oauth_error(), ValueError, TypeError, LookupError, AttributeError) as error:
+        raise SignInFailed(f"The service gives no token: {str(error)[:200]}") from error
 
 
 def begin(service: Service, back: str) -> str:
@@ -103,22 +119,22 @@ def finish(service: Service, code: str, state: str) -> None:
     sign_in = described.sign_in
     assert isinstance(sign_in, CodeSignIn)
     secrets = secrets_of(service)
-    if not secrets.get("state") or not random.compare_digest(secrets["state"], state):
+    expected = str(secrets.get("state") or "").encode()
+    if not expected or not random.compare_digest(expected, state.encode(errors="replace")):
         raise SignInFailed("This answer does not belong to a sign-in that began here.")
-    with _client(secrets) as client:
+    with _client(secrets) as client, _named_failures():
         client.redirect_uri = secrets["back"]
-        try:
-            token = client.fetch_token(
+        token = _of(
+            client.fetch_token(
                 address(described, sign_in.token_at),
                 grant_type="authorization_code",
                 code=code,
                 code_verifier=secrets["verifier"],
             )
-        except (_oauth_error(), ValueError) as error:
-            raise SignInFailed(f"The service gives no token: {error}") from error
+        )
     for name in ("verifier", "state", "back"):
         secrets.pop(name, None)
-    keep_secrets(service, {**secrets, **_of(token)})
+    keep_secrets(service, {**secrets, **token})
     service.save(update_fields=["secret"])
 
 

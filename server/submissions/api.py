@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema
 from core.deciding import Decision
 from server.snags.models import Snag
 from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.bounds import Moment
 from server.workspaces.errors import refuse
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done
@@ -63,8 +64,8 @@ class SubmissionFilter(Schema):
     source: UUID | None = None
     file_import: UUID | None = None
     state: Literal["received", "held", "routed", "stuck", "attention"] | None = None
-    since: datetime | None = None
-    until: datetime | None = None
+    since: Moment | None = None
+    until: Moment | None = None
     first_day: date | None = None
     last_day: date | None = None
     """Days of the workspace's own zone, both among what is wanted."""

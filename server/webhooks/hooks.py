@@ -39,7 +39,7 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
     source = Source.everywhere.select_related("workspace").filter(key=key, kind="webhook").first()
     if source is None:
         return JsonResponse({"title": "No webhook has this address."}, status=404)
-    limit = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+    limit = settings.LARGEST_PUBLIC_BODY
     if int(request.META.get("CONTENT_LENGTH") or 0) > limit:
         return _log(source, request, b"", 413, "The body is larger than 64 KB.")
     body = request.body
@@ -93,7 +93,7 @@ def _is_signed(source: Source, request: HttpRequest, body: bytes) -> bool:
     try:
         # What the body holds is looked at afterwards; every failure to verify is a refusal.
         Webhook(secret).verify(body, headers, json_parse=False)
-    except (WebhookVerificationError, ValueError, TypeError):
+    except (WebhookVerificationError, ValueError, TypeError, RuntimeError):
         return False
     return True
 

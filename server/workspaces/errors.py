@@ -8,9 +8,12 @@ class Refused(Exception):
 
     status = 422
 
-    def __init__(self, title: str, problems: tuple[Problem, ...] = ()) -> None:
+    def __init__(
+        self, title: str, problems: tuple[Problem, ...] = (), *, status: int | None = None
+    ) -> None:
         super().__init__(title, *(one.sentence for one in problems))
         self.title = title
+        self.status = status or self.status
         self.problems = problems
 
 

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from django.db.models import BooleanField, F, Func, QuerySet, Value
 
+from .bounds import bounded_moment
 from .errors import refuse
 
 PAGE = 50
@@ -33,9 +34,7 @@ def page_by_key(rows: QuerySet[Any], time: str, after: str | None) -> tuple[list
     if after:
         try:
             moment, pk = json.loads(base64.urlsafe_b64decode(after))
-            edge, pk = datetime.fromisoformat(moment), UUID(pk)
-            if edge.tzinfo is None:
-                raise ValueError(moment)
+            edge, pk = bounded_moment(datetime.fromisoformat(moment)), UUID(pk)
         except (ValueError, TypeError, AttributeError, RecursionError):
             raise refuse(
                 "bad_page", "after", "This page is not known.", "Begin at the first page."

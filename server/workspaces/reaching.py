@@ -4,6 +4,7 @@ Each host is resolved once, every address of it must be public, and the connecti
 that was looked at, so that a second answer of the name server changes nothing.
 """
 
+import codecs
 import ipaddress
 import socket
 import ssl
@@ -20,7 +21,7 @@ def public_place(host: str, port: int) -> str | Problem:
     """A public address of the host, or one of a host that the settings allow."""
     try:
         infos = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    except (OSError, UnicodeError):
+    except (OSError, UnicodeError, ValueError):
         return _unreachable("no_such_host", f"There is no host named {host[:100]}.")
     places = [str(info[4][0]) for info in infos]
     allowed = {host, f"{host}:{port}"} & set(settings.FETCH_HOSTS)
@@ -62,6 +63,20 @@ class NotReachable(httpx.TransportError):
     """A host that nothing is sent to."""
 
 
+class BadExchange(httpx.TransportError):
+    """A request that could not be made, or an answer that could not be read, for a reason of neither's
+    protocol."""
+
+
+def text_of(response: httpx.Response, content: bytes) -> str:
+    """The text of an answer, by the charset that it states where that is one of text."""
+    try:
+        decoder = codecs.lookup(response.encoding or "utf-8")
+        return content.decode(decoder.name if decoder._is_text_encoding else "utf-8", "replace")
+    except (LookupError, ValueError):
+        return content.decode("utf-8", "replace")
+
+
 class PublicTransport(httpx.HTTPTransport):
     """Sends requests to public hosts alone, at the address that was looked at."""
 
@@ -69,7 +84,16 @@ class PublicTransport(httpx.HTTPTransport):
         super().__init__(verify=trusted(), trust_env=False, **options)
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
-        """The request as it is, but to a place that may be reached."""
+        """The request as it is, but to a place that may be reached. Whatever goes wrong is an `httpx.HTTPError`:
+        odd hosts, certificates and answers raise errors of many libraries."""
+        try:
+            return self._handle(request)
+        except httpx.HTTPError:
+            raise
+        except Exception as error:
+            raise BadExchange(f"{type(error).__name__}: {error}", request=request) from error
+
+    def _handle(self, request: httpx.Request) -> httpx.Response:
         host = request.url.host
         port = request.url.port or (443 if request.url.scheme == "https" else 80)
         place = public_place(host, port)

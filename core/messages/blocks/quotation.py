@@ -1,11 +1,12 @@
 """A quotation, and who said it."""
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from ...documents import Finding
+from ..cleaning import bounded_html
 from ..limits import LONGEST_TEXT
 from .base import BlockCheck, Drawing, MessageBlock, Source, shortened
 from .text import bare_text
@@ -15,7 +16,7 @@ class QuotationBlock(MessageBlock):
     """Somebody else's words."""
 
     kind: Literal["quotation"] = "quotation"
-    html: str = Field(default="", max_length=LONGEST_TEXT)
+    html: Annotated[str, AfterValidator(bounded_html)] = Field(default="", max_length=LONGEST_TEXT)
     by: str = Field(default="", max_length=200)
 
     def mjml(self, draw: Drawing) -> str:

@@ -3,10 +3,11 @@
 import html
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
+from ..cleaning import bounded_html
 from ..limits import LONGEST_TEXT
 from .base import Drawing, MessageBlock, Source, shortened
 
@@ -22,7 +23,7 @@ class TextBlock(MessageBlock):
     """What one writes; HTML with a few tags."""
 
     kind: Literal["text"] = "text"
-    html: str = Field(default="", max_length=LONGEST_TEXT)
+    html: Annotated[str, AfterValidator(bounded_html)] = Field(default="", max_length=LONGEST_TEXT)
 
     def mjml(self, draw: Drawing) -> str:
         """Paragraphs below each other."""

@@ -3715,6 +3715,8 @@ export interface components {
             line_id?: string | null;
             /** Member */
             member?: string | null;
+            /** Own */
+            own?: boolean | null;
             /** Replay Id */
             replay_id?: string | null;
             /** Revision */
@@ -4819,16 +4821,16 @@ export interface components {
          */
         EnterSequence: {
             /**
+             * Act
+             * @default
+             */
+            act: string;
+            /**
              * Again
              * @default once_only
              * @enum {string}
              */
             again: "once_only" | "start_over" | "run_alongside";
-            /**
-             * Asked
-             * @default true
-             */
-            asked: boolean;
             because: components["schemas"]["Because"];
             /**
              * Door
@@ -5625,6 +5627,11 @@ export interface components {
             event: string;
             /** Id */
             id: string;
+            /**
+             * May Lead Back
+             * @default false
+             */
+            may_lead_back: boolean;
             /**
              * Name
              * @default
@@ -7158,7 +7165,7 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "gap" | "quiet_date" | "hours";
+            by: "gap" | "quiet_date" | "hours" | "limit" | "retry";
             /**
              * To
              * Format: date-time
@@ -8808,10 +8815,10 @@ export interface components {
          */
         Send: {
             /**
-             * Asked
-             * @default true
+             * Act
+             * @default
              */
-            asked: boolean;
+            act: string;
             because: components["schemas"]["Because"];
             /**
              * @description discriminator enum property added by openapi-typescript
