@@ -28,7 +28,7 @@ def _flush_evidence_too(operations: Any, style: Any, tables: Any, **how: Any) ->
     return ["SET LOCAL session_replication_role = replica", *statements] if statements else []
 
 
-DatabaseOperations.sql_flush = _flush_evidence_too  # type: ignore[method-assign]
+DatabaseOperations.sql_flush = _flush_evidence_too  # type: ignore[method-assign,assignment]
 
 
 class Runner(DiscoverRunner):

@@ -128,67 +128,72 @@ def _handoff(world: World, service: Service, person: Subscriber) -> Handoff:
     return made
 
 
+def ids_of(world: World) -> dict[str, Any]:
+    """Something of a workspace for each name that a path has."""
+    person = world.arrive("ines@example.com", first_name="Ines")
+    service = _service(world)
+    snag = report(world.workspace, Snag.About.SEND, "x", "x")
+    return {
+        "source": world.source.pk,
+        "sequence": world.sequence.pk,
+        "message": world.guide.pk,
+        "person": person.pk,
+        "submission": person.submissions.get().pk,
+        "snag": snag.pk,
+        "service": service.pk,
+        "handoff": _handoff(world, service, person).pk,
+        "field": Field.objects.of(world.workspace).get(key="first_name").pk,
+        "file": _file(world).pk,
+        "task": Task.everywhere.create(
+            workspace=world.workspace,
+            subscriber=person,
+            title="Call",
+            made_at=person.added_at,
+            due_at=person.added_at,
+            because=WHY,
+        ).pk,
+        "list": world.news.pk,
+        "tag": Tag.objects.of(world.workspace).first().pk,
+        "entry": Suppression.everywhere.create(
+            workspace=world.workspace, kind="address", key="x@y.example", added_at=NOW
+        ).pk,
+        "replay": Replay.everywhere.create(
+            workspace=world.workspace,
+            source=world.source,
+            revision=live_of(world.source.revisions.all()),
+            wanted={},
+            allowed=[],
+            created_at=NOW,
+        ).pk,
+        "merge": Merge.everywhere.create(
+            workspace=world.workspace, kept=person, at=NOW, until=NOW, because={}
+        ).pk,
+        "picture": LibraryPicture.everywhere.create(
+            workspace=world.workspace,
+            key="k",
+            content=b"",
+            sharp=b"",
+            width=1,
+            height=1,
+            size=0,
+            added_at=NOW,
+        ).pk,
+        "domain": add_domain(world.workspace, "theirs.example").pk,
+        "form": "html",
+        "kept": give_file(world.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
+        "kind": "source",
+        "thing": world.source.pk,
+        "run": person.runs.get().pk,
+        "step": "s1",
+        "number": 1,
+    }
+
+
 class Walk(TestCase):
     def setUp(self) -> None:
         self.mine = make_world("Mine", "mine@larkmoor.example")
         self.theirs = make_world("Theirs", "theirs@larkmoor.example")
-        person = self.theirs.arrive("ines@example.com", first_name="Ines")
-        service = _service(self.theirs)
-        snag = report(self.theirs.workspace, Snag.About.SEND, "x", "x")
-        self.ids = {
-            "source": self.theirs.source.pk,
-            "sequence": self.theirs.sequence.pk,
-            "message": self.theirs.guide.pk,
-            "person": person.pk,
-            "submission": person.submissions.get().pk,
-            "snag": snag.pk,
-            "service": service.pk,
-            "handoff": _handoff(self.theirs, service, person).pk,
-            "field": Field.objects.of(self.theirs.workspace).get(key="first_name").pk,
-            "file": _file(self.theirs).pk,
-            "task": Task.everywhere.create(
-                workspace=self.theirs.workspace,
-                subscriber=person,
-                title="Call",
-                made_at=person.added_at,
-                due_at=person.added_at,
-                because=WHY,
-            ).pk,
-            "list": self.theirs.news.pk,
-            "tag": Tag.objects.of(self.theirs.workspace).first().pk,
-            "entry": Suppression.everywhere.create(
-                workspace=self.theirs.workspace, kind="address", key="x@y.example", added_at=NOW
-            ).pk,
-            "replay": Replay.everywhere.create(
-                workspace=self.theirs.workspace,
-                source=self.theirs.source,
-                revision=live_of(self.theirs.source.revisions.all()),
-                wanted={},
-                allowed=[],
-                created_at=NOW,
-            ).pk,
-            "merge": Merge.everywhere.create(
-                workspace=self.theirs.workspace, kept=person, at=NOW, until=NOW, because={}
-            ).pk,
-            "picture": LibraryPicture.everywhere.create(
-                workspace=self.theirs.workspace,
-                key="k",
-                content=b"",
-                sharp=b"",
-                width=1,
-                height=1,
-                size=0,
-                added_at=NOW,
-            ).pk,
-            "domain": add_domain(self.theirs.workspace, "theirs.example").pk,
-            "form": "html",
-            "kept": give_file(self.theirs.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
-            "kind": "source",
-            "thing": self.theirs.source.pk,
-            "run": person.runs.get().pk,
-            "step": "s1",
-            "number": 1,
-        }
+        self.ids = ids_of(self.theirs)
         self.client.force_login(self.mine.user, BACKEND)
 
     def operations(self) -> list[tuple[str, str, dict[str, Any]]]:
