@@ -21,6 +21,7 @@ from core.services import (
     Handover,
     ServiceDescription,
     ServiceFacts,
+    SignedSignIn,
     Verdict,
     wait_before,
 )
@@ -189,7 +190,9 @@ def _cannot_be_asked(described: ServiceDescription, prepared: Prepared) -> bool:
     """Whether doing it twice would do harm, and the service neither knows its idempotency key nor can be
     asked whether it was done. What saves a person, or takes something away, twice is the same."""
     operation = prepared.operation
-    if described.idempotency_header or operation.look is not None:
+    # The id of a signed call (Standard Webhooks) is one too, and stays the same at each try.
+    known = described.idempotency_header or isinstance(described.sign_in, SignedSignIn)
+    if known or operation.look is not None:
         return False
     return operation.does not in HARMLESS_TWICE
 

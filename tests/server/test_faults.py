@@ -16,8 +16,8 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
 
-from django.db import connection
-from django.test import TransactionTestCase
+from django.db import connection, transaction
+from django.test import Client, TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from launch.postgres import free_port
@@ -26,7 +26,7 @@ from server.sequences.models import Run
 from server.sources.tokens import new_rendering
 from server.submissions.models import Submission
 from tests.processes import kill, start, stop
-from tests.world import World, make_world
+from tests.world import BACKEND, World, make_world
 
 PATIENCE = 60.0
 """Seconds after which something that should answer counts as hanging; no measure of speed."""
@@ -43,6 +43,8 @@ class Wire(threading.Thread):
         self.port = self.server.getsockname()[1]
         self.open: list[socket.socket] = []
         self.cut = threading.Event()
+        self.moves = threading.Event()
+        self.moves.set()
 
     def run(self) -> None:
         while True:
@@ -59,6 +61,7 @@ class Wire(threading.Thread):
     def _pass(self, one: socket.socket, other: socket.socket) -> None:
         with contextlib.suppress(OSError):
             while data := one.recv(65_536):
+                self.moves.wait()
                 other.sendall(data)
         for end in (one, other):
             with contextlib.suppress(OSError):
@@ -70,6 +73,14 @@ class Wire(threading.Thread):
         for one in self.open:
             with contextlib.suppress(OSError):
                 one.shutdown(socket.SHUT_RDWR)
+
+    def freeze(self) -> None:
+        """Keep every connection, take new ones, and let nothing through: as where PostgreSQL is stopped by a
+        signal, and not ended."""
+        self.moves.clear()
+
+    def thaw(self) -> None:
+        self.moves.set()
 
     def back(self) -> None:
         self.open = []
@@ -120,6 +131,68 @@ class Running(TransactionTestCase):
     def rendering(self) -> str:
         live = self.world.source.revisions.get(state="live")
         return new_rendering(str(live.pk), time.time() - 30)
+
+
+class Frozen(Running):
+    def test_a_database_that_does_not_answer_keeps_no_visitor_waiting(self) -> None:
+        wire = Wire(int(connection.settings_dict["PORT"]))
+        wire.start()
+        with self.served(YALLA_DB_PORT=str(wire.port)) as port:
+            self.assertEqual(self.ask(port, "GET", self.form())[0], 200)
+            wire.freeze()
+            for method, path in (
+                ("GET", self.form()),
+                ("POST", self.form()),
+                ("GET", f"{self.form()}/part"),
+                ("POST", "/hook/x"),
+                ("GET", "/u/x"),
+                ("GET", "/health"),
+            ):
+                began = time.monotonic()
+                status, said = self.ask(port, method, path, email="ines@example.com")
+                took = time.monotonic() - began
+                # Some answer without the database; none hangs. It is 3 s at the most when nothing else runs.
+                self.assertLess(took, 8, (method, path))
+                self.assertIn(
+                    status, (200, 404, 503) if "/u/" in path else (200, 503), (path, said)
+                )
+            wire.thaw()
+            deadline = time.monotonic() + PATIENCE
+            while self.ask(port, "GET", self.form())[0] != 200:
+                self.assertLess(time.monotonic(), deadline)
+                time.sleep(0.2)
+
+
+class Filled(Running):
+    def test_no_member_takes_the_threads_of_visitors(self) -> None:
+        client = Client()
+        client.force_login(self.world.user, BACKEND)
+        cookie = client.cookies["sessionid"].value
+        slug = self.world.workspace.slug
+        found: list[tuple[int, str]] = []
+
+        def people(port: int) -> None:
+            peer = http.client.HTTPConnection("127.0.0.1", port, timeout=PATIENCE)
+            peer.request(
+                "GET", f"/api/workspaces/{slug}/people", headers={"Cookie": f"sessionid={cookie}"}
+            )
+            answer = peer.getresponse()
+            found.append((answer.status, answer.read().decode()))
+
+        with self.served(YALLA_STATEMENT_SECONDS="4") as port, transaction.atomic():
+            with connection.cursor() as cursor:
+                cursor.execute("LOCK TABLE people_subscriber IN ACCESS EXCLUSIVE MODE")
+            members = [threading.Thread(target=people, args=(port,)) for _ in range(24)]
+            for one in members:
+                one.start()
+            time.sleep(1.0)
+            for _ in range(6):
+                self.assertEqual(self.ask(port, "GET", self.form())[0], 200)
+            self.assertEqual(found, [], "all of them wait")
+            for one in members:
+                one.join()
+        self.assertEqual({status for status, _ in found}, {503})
+        self.assertIn("took longer than it may", found[0][1])
 
 
 class SlowClients(Running):
