@@ -32,6 +32,7 @@ from .document import (
 )
 from .frame import Frame
 from .layout import Filled, Template, fill, lay_out, mjml_of, plain_of
+from .mail_bounds import bounded_email
 from .personal import TOO_COSTLY, Written, context_of, write
 from .portable import (
     Incoming,
@@ -93,6 +94,7 @@ __all__ = [
     "as_eml",
     "as_html",
     "asks_to_confirm",
+    "bounded_email",
     "changes_between",
     "check_document",
     "check_size",

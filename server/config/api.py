@@ -84,10 +84,7 @@ class _Parser(Parser):
 
     def parse_body(self, request: HttpRequest) -> Any:
         """The body as JSON."""
-        try:
-            data = super().parse_body(request)
-        except RequestDataTooBig:
-            raise too_large(request) from None
+        data = super().parse_body(request)
         place = first_unclean(data)
         if place is not None:
             raise Refused(
@@ -168,6 +165,11 @@ for room in (
 @api.exception_handler(Refused)
 def on_refused(request: HttpRequest, error: Refused) -> HttpResponse:
     return problem(error.status, error.title, [one.model_dump() for one in error.problems])
+
+
+@api.exception_handler(RequestDataTooBig)
+def on_too_large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    return on_refused(request, too_large(request))
 
 
 @api.exception_handler(ClockFixed)

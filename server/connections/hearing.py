@@ -16,7 +16,7 @@ from django.http import HttpRequest, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 from standardwebhooks import Webhook
-from standardwebhooks.webhooks import WebhookVerificationError
+from standardwebhooks.webhooks import EmptyWebhookSecretError, WebhookVerificationError
 
 from core.deciding import taken
 from core.documents import DEEPEST, Because, TooDeep, first_unclean, read_json
@@ -99,7 +99,7 @@ def _verifies(secret: str, body: bytes, headers: dict[str, str]) -> bool:
     except (json.JSONDecodeError, RecursionError):
         # It reads the body once the signature is found to be right.
         return True
-    except (WebhookVerificationError, ValueError, RuntimeError):
+    except (WebhookVerificationError, EmptyWebhookSecretError, ValueError, RuntimeError):
         return False
     return True
 

@@ -14,6 +14,7 @@ from urllib.parse import urlencode
 
 import httpx
 from standardwebhooks import Webhook
+from standardwebhooks.webhooks import EmptyWebhookSecretError
 
 from core.documents import read_json
 from core.services import (
@@ -111,7 +112,7 @@ class Line:
             return _nothing(f"Signing in failed: {error}", said, sent=False)
         except httpx.HTTPError as error:
             return _nothing(f"Signing in failed: {_reason(error)}", said, sent=False)
-        except (ValueError, RuntimeError):
+        except (EmptyWebhookSecretError, ValueError):
             return _nothing("The request cannot be signed: check the secret.", said, sent=False)
         for name, text in headers.items():
             if "\n" in text or "\r" in text:

@@ -14,7 +14,7 @@ from django.http import HttpRequest, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 from standardwebhooks import Webhook
-from standardwebhooks.webhooks import WebhookVerificationError
+from standardwebhooks.webhooks import EmptyWebhookSecretError, WebhookVerificationError
 
 from core.documents import Problem, clean
 from core.reading import Answers, answers_of
@@ -93,7 +93,7 @@ def _is_signed(source: Source, request: HttpRequest, body: bytes) -> bool:
     try:
         # What the body holds is looked at afterwards; every failure to verify is a refusal.
         Webhook(secret).verify(body, headers, json_parse=False)
-    except (WebhookVerificationError, ValueError, TypeError, RuntimeError):
+    except (WebhookVerificationError, EmptyWebhookSecretError, ValueError, TypeError):
         return False
     return True
 
