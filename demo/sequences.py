@@ -214,7 +214,7 @@ def _visit_follow_up(house: House) -> None:
                 name="A · Asked",
                 steps=(
                     WaitStep(id="w1", duration=Duration(amount=3, unit="minutes")),
-                    SendStep(id="s1", message=asked, at_once=True),
+                    SendStep(id="s1", message=asked, any_hour=True),
                     WaitConditionStep(
                         id="w2", when=booked, at_most=_days(3), held=Way(to="lane", lane="b")
                     ),

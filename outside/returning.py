@@ -70,6 +70,14 @@ def answer_by_itself(sender: str, address: str, content: bytes) -> None:
     _send("", sender, message.as_bytes())
 
 
+def reply(one: Received, words: str) -> None:
+    """Write back to the return address, as a mail program does that looks at no Reply-To."""
+    person = one.recipients[0]
+    message = _message(person, one.sender, f"Re: {one.message.get('Subject', '')}", words)
+    message["In-Reply-To"] = str(one.message["Message-ID"])
+    _send(person, one.sender, message.as_bytes())
+
+
 def unsubscribe_by_mail(one: Received, address: str) -> None:
     """Write to the address of List-Unsubscribe, as mail programs do that know no other way."""
     person = one.recipients[0]

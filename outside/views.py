@@ -11,7 +11,7 @@ from django.views.decorators.csrf import csrf_exempt
 
 from . import settings
 from .mailbox import Mailbox, Received
-from .returning import complain, unsubscribe_by_mail
+from .returning import answer_by_itself, complain, reply, unsubscribe_by_mail
 from .services.shop import PRODUCTS
 from .sheets import all_sheets, as_csv, as_xlsx
 
@@ -188,7 +188,7 @@ def _one_click_link(one: Received) -> str:
 
 @csrf_exempt
 def act(request: HttpRequest, name: str, what: str) -> HttpResponse:
-    """What a mail program does besides: report as spam, unsubscribe by mail."""
+    """What a mail program does besides: reply, report as spam, unsubscribe by mail, say who is away."""
     one = _letter(name)
     if request.method != "POST":
         return HttpResponse("Press the button in the email.", status=405)
@@ -197,6 +197,12 @@ def act(request: HttpRequest, name: str, what: str) -> HttpResponse:
         if what == "spam":
             complain(one)
             said = "The mail provider was told, and told the sender."
+        elif what == "reply":
+            reply(one, request.POST.get("text", "").strip() or "Thank you, I read it.")
+            said = "The reply went to the address that the email came from."
+        elif what == "away":
+            answer_by_itself(one.sender, one.recipients[0], one.content)
+            said = "The sender was told that nobody reads this inbox until Monday."
         elif what == "unsubscribe-by-mail" and by_mail:
             unsubscribe_by_mail(one, by_mail[1])
             said = f"An email went to {by_mail[1]}."

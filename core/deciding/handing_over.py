@@ -42,6 +42,12 @@ def prepare(
 ) -> Prepared | Problem:
     """What would be sent; a problem where there is no such operation any more."""
     operation = facts.operation(handover.operation)
+    if not handover.operation:
+        return Problem(
+            code="operation_lacking",
+            sentence=f"What {facts.name} is to do is not chosen yet.",
+            fix="Choose an operation.",
+        )
     if operation is None:
         return Problem(
             code="operation_gone",

@@ -19,6 +19,7 @@ from .blocks import (
     TextBlock,
 )
 from .cleaning import clean_html
+from .counted import Counts, counts_of
 from .delivery import LEAST_TO_WARN, delivery_warnings
 from .difference import changes_between
 from .document import (
@@ -65,6 +66,7 @@ __all__ = [
     "Colours",
     "Column",
     "ColumnsBlock",
+    "Counts",
     "DividerBlock",
     "DnsLine",
     "FileBlock",
@@ -102,6 +104,7 @@ __all__ = [
     "clean_html",
     "context_of",
     "counted_links",
+    "counts_of",
     "delivery_warnings",
     "every_block",
     "fill",

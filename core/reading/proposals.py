@@ -37,7 +37,6 @@ _TYPES_OF: Mapping[str, FieldType] = {
     "choice": "choice",
     "choices": "choices",
     "yes_no": "yes_no",
-    "consent": "yes_no",
     "url": "url",
 }
 
@@ -124,7 +123,8 @@ def propose(
     fields: Iterable[FieldFacts],
     taken: frozenset[str] = frozenset(),
 ) -> tuple[Proposal, ...]:
-    """A line for every question in `names` (with its label) that has none yet.
+    """A line for every question in `names` (with its label) that has none yet, but for consent: what
+    somebody agreed to is kept as evidence and as membership, and no field of theirs.
 
     `taken` are the ids of fields that a line writes to already; each field is proposed once.
     """
@@ -134,6 +134,8 @@ def propose(
     found: list[Proposal] = []
     for number, (name, label) in enumerate(names.items(), start=1):
         question, box = asked.get(name, (None, None))
+        if question is not None and question.type == "consent":
+            continue
         lately = seen_by.get(name)
         for proposal in _for_question(f"p{number}", name, label, question, box, lately, known):
             known = [one for one in known if one.id != proposal.line.field]

@@ -10,7 +10,7 @@ from .advance import (
     goal_after_the_end,
 )
 from .ahead import WEEKS, Altered, Coming, UnderWay, ahead_of, altered, expected_by_day
-from .check import ListReaders, Surroundings, check_sequence
+from .check import ListReaders, Surroundings, check_sequence, followed
 from .difference import differences, goal_in_words, leaving_in_words, times_in_words
 from .document import EmailSender, Goal, Lane, Leaving, SequenceDocument, step_that_remains
 from .doors import (
@@ -133,6 +133,7 @@ __all__ = [
     "due_after_late_email",
     "entrance",
     "expected_by_day",
+    "followed",
     "goal_after_the_end",
     "goal_in_words",
     "in_words",

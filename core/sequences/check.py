@@ -4,13 +4,15 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 
+from ..conditions import HappenedTest, leaves
 from ..deciding import check_condition
 from ..delivering import ALWAYS, Duration, SendingTimes, never_fits
 from ..documents import Finding, Problem
+from ..messages import Counts
 from ..people import Catalogue
 from ..values import read_email
 from .document import Goal, SequenceDocument
-from .doors import DoorCheck
+from .doors import ClickDoor, DoorCheck
 from .graph import circles_without_time, place_of, places_reached, reaches
 from .steps import ActStep, SendStep, StepCheck
 from .ways import Way
@@ -48,6 +50,8 @@ class Surroundings:
     """The lanes that live rules and sequences start people in; None: it is not known."""
     readers: ListReaders | None = None
     """The people on its list; None: it is not known."""
+    counts: Mapping[str, Counts] | None = None
+    """What is counted of each message, by its id, and of any under ""; None: it is not known."""
 
 
 def check_sequence(sequence: SequenceDocument, around: Surroundings) -> tuple[Finding, ...]:
@@ -117,7 +121,41 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
     yield from _out_of_reach(sequence)
     yield from _goals(sequence, catalogue)
     yield from _leaving(sequence, around)
+    yield from _not_counted(sequence, around.counts)
     yield from _times(sequence, around)
+
+
+def _not_counted(
+    sequence: SequenceDocument, counts: Mapping[str, Counts] | None
+) -> Iterator[Finding]:
+    """What looks at clicks or opens of emails in which none are counted."""
+    if counts is None:
+        return
+    for place, what, message in dict.fromkeys(followed(sequence)):
+        counted = counts.get(message, counts[""])
+        if counted.clicks if what == "clicked" else counted.opens:
+            continue
+        named = "Clicks" if what == "clicked" else "Opens"
+        yield Finding(
+            code="not_counted",
+            place=place,
+            sentence=f"{named} are not counted "
+            f"{'in this message' if message else 'in this workspace'}, so this never happens.",
+            fix=f"Count {named.lower()} in the settings of mail, or in the message.",
+            stops=False,
+        )
+
+
+def followed(sequence: SequenceDocument) -> Iterator[tuple[str, str, str]]:
+    """Where clicks and opens are looked at: the place, "clicked" or "opened", and the id of the message,
+    empty for any."""
+    for door in sequence.doors:
+        if isinstance(door, ClickDoor) and door.open:
+            yield door.id, "clicked", door.message or ""
+    for place, group in sequence.placed_conditions():
+        for leaf in leaves(group):
+            if isinstance(leaf, HappenedTest) and leaf.what in ("clicked", "opened"):
+                yield place, leaf.what, leaf.about
 
 
 def _times(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding]:

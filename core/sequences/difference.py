@@ -71,7 +71,8 @@ def goal_in_words(goal: Goal, catalogue: Catalogue) -> str:
     if not goal.event and goal.when is not None:
         what = say(goal.when, catalogue)
     said = f"{goal.name}: {what}" if goal.name else what
-    return f"{said}, within {goal.within_days} days" if goal.within_days else said
+    said += f", within {goal.within_days} days" if goal.within_days else ""
+    return f"{said}, leading back too" if goal.may_lead_back else said
 
 
 def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:

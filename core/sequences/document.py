@@ -143,15 +143,17 @@ class SequenceDocument(Frozen):
 
     def conditions(self) -> Iterator[Group]:
         """Every condition in it."""
-        for door in self.doors:
-            yield from door.conditions()
-        for step in self.steps:
-            yield from step.conditions()
+        return (group for _, group in self.placed_conditions())
+
+    def placed_conditions(self) -> Iterator[tuple[str, Group]]:
+        """Every condition, with the id of the door, step or goal that asks it, or "leaving"."""
+        for one in (*self.doors, *self.steps):
+            yield from ((one.id, group) for group in one.conditions())
         for goal in self.goals:
             if goal.when is not None:
-                yield goal.when
+                yield goal.id, goal.when
         if self.leaving.when is not None:
-            yield self.leaving.when
+            yield "leaving", self.leaving.when
 
 
 def step_that_remains(

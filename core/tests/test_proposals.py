@@ -120,6 +120,13 @@ class Lines(TestCase):
             self.assertEqual(name_part_of(question), part, label)
             self.assertEqual(name_part_of(question.model_copy(update={"type": "text"})), "")
 
+    def test_a_consent_box_is_no_field(self) -> None:
+        agree = Question(id="q", name="news", type="consent", label="Send me the news")
+        self.assertEqual(proposed("news", agree, "Send me the news"), [])
+        # The name alone does not make it one.
+        text = agree.model_copy(update={"type": "text"})
+        self.assertEqual(len(proposed("news", text)), 1)
+
     def test_the_country_of_a_postal_address_is_a_country(self) -> None:
         question = Question(id="q", name="home", type="address", label="Where you live")
         made = {
@@ -134,7 +141,6 @@ class Lines(TestCase):
             ("phone", "phone"),
             ("date", "date"),
             ("number", "number"),
-            ("consent", "yes_no"),
             ("long_text", "long_text"),
             ("url", "url"),
             ("hidden", "text"),

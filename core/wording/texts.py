@@ -73,6 +73,7 @@ FORM_TEXTS = (
     *_group(
         "After sending",
         confirm_first="New here? Please check your inbox: our email has a link to confirm that it was you.",
+        received="Thank you. We have received what you sent.",
         next_person="Next person",
         opens_again="An empty form opens by itself in a moment.",
     ),

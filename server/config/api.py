@@ -33,6 +33,7 @@ from server.profiles.api import router as whole_people
 from server.replays.api import router as replays
 from server.routes.api import router as routes
 from server.routes.catalogue_api import router as catalogue
+from server.routing.api import router as routing
 from server.sequences.api import router as sequences
 from server.snags.api import router as snags
 from server.sources.portable_api import router as portables
@@ -137,6 +138,7 @@ api.add_router("", desk)
 for room in (
     routes,
     submissions,
+    routing,
     files,
     forms,
     webhooks,

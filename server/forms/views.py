@@ -22,7 +22,7 @@ from django.views.decorators.http import require_http_methods
 
 from core.deciding import RouteDocument, VisitorSees, is_web_address, next_page
 from core.documents import Problem
-from core.reading import Answers, Form, answer_to, check_answers
+from core.reading import Answers, Form, answer_to, check_answers, suspicion
 from core.values import read_time_zone
 from server.people.models import MailingList
 from server.sources.actions import route_of_revision
@@ -47,6 +47,8 @@ from .said import for_visitor
 from .shown import shown_form
 
 _MARK = hashlib.sha256(settings.SECRET_KEY.encode()).digest()
+WAITS = "waits"
+"""How the address of the page after the form says that somebody looks at the post first."""
 _OWN_NAMES = ("_rendering", "_from", "_page", "_title", "_website", "_zone", "_charset_")
 """Names of the form's own boxes, which are no answers. `_website` is the one people do not see."""
 
@@ -121,9 +123,10 @@ def thanks_page(request: HttpRequest, key: str, kiosk: bool = False) -> HttpResp
     context = {
         "sees": _said(route.visitor_sees, voice),
         "asks": _asks(route),
+        "waits": request.GET.get("state") == WAITS,
         "name": form.workspace_name,
         "style": _style(route.form),
-        "back": f"/f/{key}/kiosk{_try_query(request)}" if kiosk else "",
+        "back": f"/f/{key}/kiosk{_query(request)}" if kiosk else "",
         "is_try": form.is_try,
     }
     return _framed(render_in(voice, request, "forms/thanks.html", context), route)
@@ -183,6 +186,10 @@ def _take(
             report_refused(form, problem)
     if problems:
         return _to_correct(request, form, route, post.pairs, problems, kiosk)
+    honeypot = (answer_to(post.pairs, "_website") or "")[:100]
+    seconds = round(time.time() - rendering.shown_at, 2) if rendering else None
+    # As it is decided again when it is routed, by what is known here already.
+    waits = bool(held or (not form.is_try and suspicion(honeypot=honeypot, seconds=seconds)))
     receive(
         form,
         Arrival(
@@ -192,17 +199,14 @@ def _take(
                 rendering.name if rendering else secrets.token_urlsafe(12), answers
             ),
             context=_context(request, form, post.pairs),
-            signs={
-                "honeypot": (answer_to(post.pairs, "_website") or "")[:100],
-                "seconds": round(time.time() - rendering.shown_at, 2) if rendering else None,
-            },
+            signs={"honeypot": honeypot, "seconds": seconds},
             visitor="" if kiosk else _visitor(request, form),
             raw=post.body,
             raw_type=post.content_type,
             held=held,
         ),
     )
-    return _after(request, form, route, answers, kiosk)
+    return _after(request, form, route, answers, kiosk=kiosk, waits=waits)
 
 
 def _named(rendering: str, answers: Answers) -> str:
@@ -248,19 +252,26 @@ def _visitor(request: HttpRequest, form: OpenForm) -> str:
 
 
 def _after(
-    request: HttpRequest, form: OpenForm, route: RouteDocument, answers: Answers, kiosk: bool
+    request: HttpRequest,
+    form: OpenForm,
+    route: RouteDocument,
+    answers: Answers,
+    *,
+    kiosk: bool,
+    waits: bool,
 ) -> HttpResponse:
-    """What follows a post that was taken."""
-    target = None if kiosk else next_page(route.visitor_sees, answers)
+    """What follows a post that was taken. One that `waits` for somebody to look at it starts nothing yet,
+    so that no text or page of the form's own may promise an email."""
+    target = None if kiosk or waits else next_page(route.visitor_sees, answers)
     if _wants_json(request):
         voice = _voice(form, route)
-        context = {"sees": _said(route.visitor_sees, voice), "asks": _asks(route)}
+        context = {"sees": _said(route.visitor_sees, voice), "asks": _asks(route), "waits": waits}
         with speaking(voice):
             html = render_to_string("forms/thanks_part.html", context)
         return JsonResponse({"next": target, "html": html})
     path = f"/f/{request.resolver_match.kwargs['key']}" if request.resolver_match else ""
     thanks = f"{path}/kiosk/thanks" if kiosk else f"{path}/thanks"
-    return _framed(SeeOther(target or thanks + _try_query(request)), route)
+    return _framed(SeeOther(target or thanks + _query(request, waits=waits)), route)
 
 
 def _to_correct(
@@ -408,9 +419,11 @@ def _wants_json(request: HttpRequest) -> bool:
     return "application/json" in request.headers.get("Accept", "")
 
 
-def _try_query(request: HttpRequest) -> str:
+def _query(request: HttpRequest, *, waits: bool = False) -> str:
+    """What the page after the form is asked with: the token of a try, and whether it waits."""
     token = request.GET.get("try")
-    return f"?{urlencode({'try': token})}" if token else ""
+    asked = {**({"try": token} if token else {}), **({"state": WAITS} if waits else {})}
+    return f"?{urlencode(asked)}" if asked else ""
 
 
 def _open_to_all(request: HttpRequest, response: HttpResponse) -> HttpResponse:

@@ -15,11 +15,13 @@ from django.db import transaction
 
 from core.documents import Because
 from core.messages import (
+    Counts,
     Filled,
     MessageDocument,
     Template,
     Touched,
     counted_links,
+    counts_of,
     judge,
     with_counters,
     with_parameters,
@@ -45,23 +47,17 @@ AGAIN = timedelta(seconds=60)
 """The same link within it is one click: a double click, or a page loaded again."""
 
 
-@dataclass(frozen=True)
-class Counts:
-    """What is counted of one email."""
-
-    opens: bool
-    clicks: bool
+def house_counts(workspace: Workspace) -> Counts:
+    """What is counted where a message says nothing else."""
+    return Counts(opens=workspace.counts_opens, clicks=workspace.counts_clicks)
 
 
-def counts_of(send: Send, document: MessageDocument) -> Counts:
+def counted_of(send: Send, document: MessageDocument) -> Counts:
     """As the person wants it, the message says, or the workspace; in this order. An email that asks to
     confirm is never counted: whoever gets it has not agreed to anything yet."""
     if send.subscriber.uncounted or send.origin.startswith(CONFIRMS):
-        return Counts(False, False)
-    workspace = send.workspace
-    opens = workspace.counts_opens if document.opens is None else document.opens
-    clicks = workspace.counts_clicks if document.clicks is None else document.clicks
-    return Counts(opens, clicks)
+        return Counts(opens=False, clicks=False)
+    return counts_of(document, house_counts(send.workspace))
 
 
 def with_counted_links(

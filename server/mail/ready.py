@@ -17,7 +17,7 @@ from server.workspaces.models import Workspace
 from .compose import Attached, Letter
 from .confirm_links import ORIGIN as CONFIRMS
 from .confirm_links import confirm_link_of
-from .counting import counts_of, with_counted_links
+from .counting import counted_of, with_counted_links
 from .files import file_address
 from .models import Message, MessageFile, MessageRevision, Send
 from .readers import senders_of
@@ -112,7 +112,7 @@ class _Batch:
         }
 
     def _email(self, send: Send, written: WrittenMessage) -> ReadyEmail:
-        counts = counts_of(send, self.document)
+        counts = counted_of(send, self.document)
         filled = with_counted_links(send, self.document, counts, written.template, written.filled)
         of_list, sender = self.to_list, self.sender
         named = of_list is not None and sender.domain.isascii() and sender.domain

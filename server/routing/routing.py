@@ -6,7 +6,7 @@ file come in batches of their own, through the same `apply_submissions`.
 """
 
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -302,33 +302,9 @@ def apply_submissions(
     set on it, for the caller to save. Submissions that are new may be plain rows.
     """
     workspace = source.workspace
-    catalogue = full_catalogue(workspace)
     people = locked_people(workspace, _addresses(batch))
-    persons = people_of(people.values(), workspace, history=needs_history(route))
-    suppressed = suppressed_among(workspace, [address for _, address in batch if address])
-    strangers = [one for one, test in _addresses(batch) if person_key(one, test) not in people]
-    erased = erased_at(workspace, strangers) if strangers else {}
-    owners = {one.pk: people.get(person_key(to, one.is_test)) for one, to in batch if to}
-    since = changed_since([(one, owners.get(one.pk)) for one, _ in batch])
-    shown = _shown(batch, revision)
     turn = _turn(route, source, len(batch))
-    decided: list[tuple[SubmissionFacts, Subscriber | None, Decision]] = []
-    for number, (submission, address) in enumerate(batch):
-        known = owners.get(submission.pk)
-        sheet, shown_number = shown.get(submission.shown_id, (None, None))
-        facts = submission_facts(
-            submission,
-            source,
-            revision.number,
-            stated_consent,
-            turn=turn + number,
-            suppressed=known is None and address in suppressed,
-            erased_at=erased.get(address or ""),
-            shown_revision=shown_number,
-            changed_since=since.get(submission.pk, frozenset()),
-        )
-        person = persons[known.pk] if known else None
-        decided.append((facts, known, decide(facts, route, person, catalogue, now, sheet)))
+    decided = _decide(batch, source, route, revision, people, turn, now, stated_consent)
     made = with_tags_made(workspace, [decision for _, _, decision in decided])
     ledger = Ledger()
     after: list[tuple[Submission, Subscriber, Decision]] = []
@@ -357,6 +333,66 @@ def apply_submissions(
     carry_on(workspace, [(one, person, made.effects) for one, person, made in after], now)
     _open_snags(zip((one for one, _ in batch), made, strict=True), source, revision)
     return made
+
+
+def foreseen(submission: Submission) -> Decision | None:
+    """What would become of a submission that waits or is held, were it routed now; None where no sheet is
+    on. Nothing is stored."""
+    source = submission.source
+    revision = _revision_for(submission, source)
+    if revision is None:
+        return None
+    route = route_of_revision(str(revision.pk))
+    catalogue = full_catalogue(source.workspace)
+    address = submitted_address(route, everything_of(submission, source), catalogue)
+    to = address if isinstance(address, str) else None
+    key = person_key(to, submission.is_test) if to else ""
+    # Without the lock of `locked_people`: nothing is stored.
+    rows = Subscriber.objects.of(source.workspace).filter(address_key=key) if key else ()
+    people = {one.address_key: one for one in rows}
+    now = clock.now(source.workspace)
+    [(_, _, made)] = _decide([(submission, to)], source, route, revision, people, 0, now, None)
+    return made
+
+
+def _decide(
+    batch: Sequence[tuple[Submission, str | None]],
+    source: Source,
+    route: RouteDocument,
+    revision: RouteRevision,
+    people: Mapping[str, Subscriber],
+    turn: int,
+    now: datetime,
+    stated_consent: str | None,
+) -> list[tuple[SubmissionFacts, Subscriber | None, Decision]]:
+    """Submissions with their addresses, decided; `people` are those of them who are here, by their keys."""
+    workspace = source.workspace
+    catalogue = full_catalogue(workspace)
+    persons = people_of(people.values(), workspace, history=needs_history(route))
+    suppressed = suppressed_among(workspace, [address for _, address in batch if address])
+    strangers = [one for one, test in _addresses(batch) if person_key(one, test) not in people]
+    erased = erased_at(workspace, strangers) if strangers else {}
+    owners = {one.pk: people.get(person_key(to, one.is_test)) for one, to in batch if to}
+    since = changed_since([(one, owners.get(one.pk)) for one, _ in batch])
+    shown = _shown(batch, revision)
+    decided: list[tuple[SubmissionFacts, Subscriber | None, Decision]] = []
+    for number, (submission, address) in enumerate(batch):
+        known = owners.get(submission.pk)
+        sheet, shown_number = shown.get(submission.shown_id, (None, None))
+        facts = submission_facts(
+            submission,
+            source,
+            revision.number,
+            stated_consent,
+            turn=turn + number,
+            suppressed=known is None and address in suppressed,
+            erased_at=erased.get(address or ""),
+            shown_revision=shown_number,
+            changed_since=since.get(submission.pk, frozenset()),
+        )
+        person = persons[known.pk] if known else None
+        decided.append((facts, known, decide(facts, route, person, catalogue, now, sheet)))
+    return decided
 
 
 def _shown(

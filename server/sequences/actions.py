@@ -7,6 +7,7 @@ from django.db import connection, transaction
 from django.db.models import QuerySet
 
 from core.documents import Finding
+from core.messages import Counts, counts_of
 from core.sequences import (
     Lane,
     ListReaders,
@@ -16,10 +17,12 @@ from core.sequences import (
     Way,
     check_sequence,
     differences,
+    followed,
     start_named,
 )
+from server.mail.counting import house_counts
 from server.mail.deciding import gap_of, times_of
-from server.mail.models import Message
+from server.mail.models import Message, live_document
 from server.mail.preflight import check_live as check_message
 from server.people.models import Membership
 from server.workspaces import clock
@@ -98,8 +101,18 @@ def check(
         today=clock.now(workspace).date(),
         started_at=started_lanes(workspace, own_id, first) if own_id else None,
         readers=_readers(workspace, document),
+        counts=_counts(workspace, document),
     )
     return check_sequence(document, around)
+
+
+def _counts(workspace: Workspace, document: SequenceDocument) -> Mapping[str, Counts]:
+    """What is counted of the messages whose clicks and opens the sequence looks at."""
+    house = house_counts(workspace)
+    looked_at = {message for _, _, message in followed(document)}
+    known = catalogue_of(workspace).messages.keys()
+    rows = Message.objects.of(workspace).filter(pk__in=looked_at & known)
+    return {"": house, **{str(one.pk): counts_of(live_document(one), house) for one in rows}}
 
 
 def _readers(workspace: Workspace, document: SequenceDocument) -> ListReaders | None:

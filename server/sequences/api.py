@@ -94,6 +94,9 @@ class StepCount(Schema):
     came: int
     went_on: int = 0
     waiting: int = 0
+    until: int = 0
+    next_at: datetime | None = None
+    """How many wait there until a moment (of an email: that it may go out), and the first of these."""
     left: dict[str, int] = {}
     ways: dict[str, int] = {}
     """Of a split: how many went by each branch."""

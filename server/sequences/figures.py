@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Aggregate, Count, F, FloatField, Q
-from django.db.models.functions import Extract, TruncMonth
+from django.db.models import Aggregate, Count, F, FloatField, Min, Q
+from django.db.models.functions import Coalesce, Extract, TruncMonth
 
 from core.sequences import SequenceDocument
 from server.mail.models import Send
@@ -23,6 +23,9 @@ class StepFigures:
     came: int = 0
     went_on: int = 0
     waiting: int = 0
+    until: int = 0
+    next_at: datetime | None = None
+    """How many wait there until a moment, in a wait or before an email and with it, and the first of these."""
     left: dict[str, int] = field(default_factory=dict)
     ways: dict[str, int] = field(default_factory=dict)
     sent: int = 0
@@ -37,7 +40,8 @@ class StepFigures:
 
 @dataclass(frozen=True)
 class GoalFigures:
-    """A goal: how many of those who entered reached it, and the median of the days it took."""
+    """A goal: how many people entered, how many of them reached it, and the median of the days that
+    it took. Who entered twice is one person."""
 
     group: str
     entered: int
@@ -68,9 +72,12 @@ def step_figures(
     ):
         at(step).ways[way] = count
     runs = real_runs(row, since, until).filter(step__isnull=False)
-    for step, ended, count in runs.values_list("step", "ended").annotate(Count("pk")).order_by():
+    there = runs.values_list("step", "ended").annotate(
+        Count("pk"), Count("due_at"), first=Min("due_at")
+    )
+    for step, ended, count, due, first in there.order_by():
         if not ended:
-            at(step).waiting = count
+            at(step).waiting, at(step).until, at(step).next_at = count, due, first
         elif ended != "finished":
             at(step).left[ended] = count
     sends = Send.objects.of(row.workspace).filter(sequence=row.pk, subscriber__is_test=False)
@@ -84,12 +91,17 @@ def step_figures(
         Count("clicked_at"),
         Count("left_at"),
         Count("came_back_at"),
+        first=Min(Coalesce("not_before", "queued_at")),
     )
-    for step, state, count, opened, clicked, gone, back in grouped.order_by():
+    for step, state, count, opened, clicked, gone, back, first in grouped.order_by():
         match state:
             case "sent":
                 at(step).sent, at(step).opened, at(step).clicked = count, opened, clicked
                 at(step).unsubscribed, at(step).came_back = gone, back
+            case "queued":
+                one = at(step)
+                one.until += count
+                one.next_at = min(one.next_at or first, first)
             case "held":
                 at(step).held = count
             case "refused" | "unknown":
@@ -117,12 +129,14 @@ class _Median(Aggregate):
     output_field = FloatField()
 
 
+_PEOPLE = Count("subscriber", distinct=True)
+_REACHED = Count("subscriber", distinct=True, filter=Q(goal_at__isnull=False))
 _DAYS = _Median(Extract(F("goal_at") - F("entered_at"), "epoch") / 86400.0)
 
 
 def goal_figures(runs: Any) -> GoalFigures:
     """Of all these runs together."""
-    found = runs.aggregate(n=Count("pk"), reached=Count("goal_at"), days=_DAYS)
+    found = runs.aggregate(n=_PEOPLE, reached=_REACHED, days=_DAYS)
     return GoalFigures("", found["n"], found["reached"], found["days"])
 
 
@@ -135,7 +149,7 @@ def goals_by(runs: Any, what: str) -> list[GoalFigures]:
             grouped = runs.annotate(group=F("cause__content__source_name"))
         case _:
             grouped = runs.annotate(group=F("door"))
-    rows = grouped.values("group").annotate(n=Count("pk"), reached=Count("goal_at"), days=_DAYS)
+    rows = grouped.values("group").annotate(n=_PEOPLE, reached=_REACHED, days=_DAYS)
     return [
         GoalFigures(_named(one["group"]), one["n"], one["reached"], one["days"])
         for one in rows.order_by("group")

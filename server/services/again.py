@@ -94,8 +94,25 @@ def _close(service: Service) -> None:
 
 @changes("tried again one handoff to “{row.service.name}”")
 def one_again(row: Handoff, current: Current) -> None:
-    """Try one once more."""
+    """Try one once more; one that waits for its next try is tried now."""
+    if row.state == Handoff.State.WAITING:
+        _try_now(row)
+        return
     hand_over_again(row.service, Handoff.everywhere.filter(among("pk", [row.pk])), current)
+
+
+def _try_now(row: Handoff) -> None:
+    """Bring forward what waits, and the end of the pause of a service that did not answer."""
+    now = clock.now(row.workspace)
+    with transaction.atomic():
+        # Only while it waits: a worker may have it in hand by now.
+        Handoff.everywhere.filter(
+            among("pk", [row.pk]), state=Handoff.State.WAITING, due_at__gt=now
+        ).update(due_at=now)
+        Service.objects.of(row.workspace).filter(pk=row.service_id, open_until__gt=now).update(
+            open_until=now
+        )
+        defer_for([row.service_id])
 
 
 def prepared_for(

@@ -10,6 +10,7 @@ from ninja import Query, Router, Schema
 
 from core.deciding import Decision
 from server.snags.models import Snag
+from server.sources.actions import route_of_revision, shown_revision
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.bounds import Moment
 from server.workspaces.errors import refuse
@@ -58,6 +59,10 @@ class SubmissionOut(SubmissionLine):
     """When the first email that it started was handed to the mail server."""
     raw: str
     raw_type: str
+    labels: dict[str, str]
+    """Of questions that the form asked: how it names them."""
+    consent: list[str]
+    """The names of those that ask for consent."""
 
 
 class SubmissionFilter(Schema):
@@ -157,6 +162,8 @@ def post_remove(request: MemberRequest, workspace: InPath, body: RemoveIn) -> Re
 @router.get("/submissions/{submission}", response=SubmissionOut)
 def get_submission(request: MemberRequest, workspace: InPath, submission: UUID) -> SubmissionOut:
     row: Submission = find(Submission, request, submission, "submission")
+    seen = row.shown_id or row.revision_id or shown_revision(row.source).pk
+    sheet = route_of_revision(str(seen))
     return SubmissionOut(
         **_line(row).dict(),
         revision=row.revision.number if row.revision else None,
@@ -164,6 +171,8 @@ def get_submission(request: MemberRequest, workspace: InPath, submission: UUID) 
         first_sent_at=_first_sent(row),
         raw=bytes(row.raw).decode("utf-8", "replace") if row.raw else "",
         raw_type=row.raw_type,
+        labels=dict(sheet.form.names),
+        consent=[one.question for one in sheet.consent],
     )
 
 

@@ -112,6 +112,15 @@ class House:
             stop(process)
         shutil.rmtree(self.folder, ignore_errors=True)
 
+    @property
+    def user_agent(self) -> str:
+        """How the browser of a person names itself: a headless one counts as a program."""
+        major = self.browser.version.partition(".")[0]
+        return (
+            "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) "
+            f"Chrome/{major}.0.0.0 Safari/537.36"
+        )
+
     def _start(self, *words: str) -> subprocess.Popen[bytes]:
         return start(*words, **self._shared)
 
@@ -189,7 +198,9 @@ class BrowserCase(StaticLiveServerTestCase):
         """A page in a private window; what goes wrong in it fails the test."""
         # Menus that still move under the pointer would take a click that was meant elsewhere.
         context = self.house.browser.new_context(
-            viewport={"width": width, "height": height}, reduced_motion="reduce"
+            viewport={"width": width, "height": height},
+            reduced_motion="reduce",
+            user_agent=self.house.user_agent,
         )
         context.set_default_timeout(PATIENCE)
         page = context.new_page()

@@ -240,7 +240,7 @@ class Letters(MemberCase):
         )
         self.mailbox.keep("hello@larkmoor.example", ["ines@example.com"], message.as_bytes())
         # The browser says each picture that it is kept from: not in a page that has to be silent.
-        context = self.house.browser.new_context()
+        context = self.house.browser.new_context(user_agent=self.house.user_agent)
         self.addCleanup(context.close)
         inbox = context.new_page()
         asked: list[str] = []

@@ -39,7 +39,7 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.errors import Refused
 from tests.outside_world import Outside
-from tests.world import WHY, World, make_world
+from tests.world import BACKEND, WHY, World, make_world
 
 
 class Handing(Outside):
@@ -264,6 +264,23 @@ class Faults(Handing, TestCase):
         self.later(minutes=1)
         hand_over_due(self.service.pk)
         self.assertEqual(self.handoff("b@example.com").state, "done")
+
+    def test_a_member_tries_now_what_waits_for_its_next_try(self) -> None:
+        self.mood("lists", "broken")
+        row = self.arrives("now@example.com")
+        self.mood("lists", "well")
+        self.assertEqual(hand_over_due(self.service.pk), 0)
+        client = Client()
+        client.force_login(self.world.user, BACKEND)
+        slug = self.world.workspace.slug
+        answer = client.post(f"/api/workspaces/{slug}/handoffs/{row.pk}/again")
+        self.assertEqual((answer.status_code, answer.json()["state"]), (200, "waiting"))
+        self.assertEqual(hand_over_due(self.service.pk), 1)
+        row = self.handoff("now@example.com")
+        self.assertEqual((row.state, row.tries), ("done", 1))
+        # What is done stays as it is.
+        client.post(f"/api/workspaces/{slug}/handoffs/{row.pk}/again")
+        self.assertEqual(self.handoff("now@example.com").state, "done")
 
     def test_what_got_through_is_not_done_twice(self) -> None:
         self.mood("lists", "stores-and-breaks")

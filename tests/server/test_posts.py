@@ -20,7 +20,7 @@ from server.submissions.log import mark_test, release
 from server.submissions.models import Submission
 from server.submissions.receiving import send_test
 from server.workspaces.errors import Refused
-from tests.world import make_world
+from tests.world import BACKEND, make_world
 
 FORM = "application/x-www-form-urlencoded"
 State = Submission.State
@@ -135,6 +135,48 @@ class Held(Posts):
         self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
         self.assertEqual(release(self.world.workspace, [one.pk]), 1)
         self.assertEqual(self.routed().state, State.ROUTED)
+
+    def test_who_is_looked_at_first_is_promised_nothing(self) -> None:
+        for more, waits in (
+            ({"_website": "https://spam.example"}, True),
+            ({"_rendering": self.token(LEAST_SECONDS / 2)}, True),
+            ({}, False),
+        ):
+            answers = {"_rendering": self.token(), "email": "ines@b.example", **more}
+            said = self.client.post(self.address, answers)
+            page = self.client.get(said.headers["Location"])
+            script = self.client.post(
+                self.address,
+                {**answers, "email": "bo@b.example"},
+                headers={"Accept": "application/json"},
+            ).json()["html"]
+            for text in (page.content.decode(), script):
+                with self.subTest(more, text=text):
+                    self.assertEqual("It is on its way." in text, not waits)
+                    self.assertEqual("We have received what you sent." in text, waits)
+
+    def test_what_is_held_shows_what_would_become_of_it(self) -> None:
+        one = self.send(_website="https://spam.example", first_name="Ines", look="moon")
+        client = Client()
+        client.force_login(self.world.user, BACKEND)
+        at = f"/api/workspaces/{self.world.workspace.slug}/submissions/{one.pk}"
+        shown = client.get(at).json()
+        self.assertEqual((shown["state"], shown["decision"]), ("held", None))
+        self.assertEqual(shown["labels"]["first_name"], "First name")
+        foreseen = client.get(f"{at}/foreseen").json()["decision"]
+        values = {line["question"]: line["value"] for line in foreseen["reading"]}
+        self.assertEqual(values["first_name"], "Ines")
+        self.assertEqual(Subscriber.objects.of(self.world.workspace).count(), 0)
+        self.assertEqual(release(self.world.workspace, [one.pk]), 1)
+        made = self.routed()
+        self.assertEqual(made.state, State.ROUTED)
+        done = client.get(at).json()["decision"]
+        for name in ("reading", "address", "is_new", "problems"):
+            self.assertEqual(foreseen[name], done[name], name)
+        kinds = [one["kind"] for one in done["effects"]]
+        self.assertEqual([one["kind"] for one in foreseen["effects"]], kinds)
+        self.assertGreater(len(kinds), 2)
+        self.assertIsNone(client.get(f"{at}/foreseen").json()["decision"])
 
     def test_faster_than_a_person(self) -> None:
         one = self.send(_rendering=self.token(LEAST_SECONDS / 2))
@@ -296,7 +338,7 @@ class OwnForms(Posts):
 
     def test_an_address_under_a_name_close_to_the_mapped_one_is_held_not_lost(self) -> None:
         answer = self.client.post(self.address, {"Email": "ines@example.com"})
-        self.assertEqual(answer.headers["Location"], "https://www.example.org/thanks")
+        self.assertRegex(answer.headers["Location"], r"^/f/partner-\w+/thanks\?state=waits$")
         one = Submission.everywhere.get(source=self.source)
         self.assertEqual((one.state, one.answers), ("held", [["Email", "ines@example.com"]]))
         self.assertIn("“Email” holds one", one.held_because)

@@ -393,6 +393,35 @@ class Leaves(Whole):
         self.assertEqual((figures.entered, figures.reached), (2, 1))
         self.assertAlmostEqual(figures.median_days or 0, 8, places=1)
 
+    def test_who_comes_twice_is_one_person_of_the_rates(self) -> None:
+        self.turn_on(
+            self.send("a1"),
+            again="run_alongside",
+            doors=(EventDoor(id="e", name="asked"),),
+            goals=(Goal(id="g", event="bought", within_days=10),),
+        )
+        twice, once = self.person("twice"), self.person("once")
+        for one in (twice, twice, once):
+            self.happens(one, RecordEvent(name="asked"))
+        self.assertEqual(len(self.runs()), 3)
+        self.happens(twice, RecordEvent(name="bought"))
+        self.assertEqual(len([run for run in self.runs() if run.goal]), 2)
+        figures = goal_figures(real_runs(self.own))
+        self.assertEqual((figures.entered, figures.reached), (2, 1))
+        (by_door,) = goals_by(real_runs(self.own), "door")
+        self.assertEqual((by_door.entered, by_door.reached), (2, 1))
+
+    def test_what_waits_for_sending_hours_is_counted_with_its_moment(self) -> None:
+        soon = clock.now(self.workspace) + timedelta(days=2)
+        day = SendingTimes(weekdays=(soon.isoweekday(),))
+        self.turn_on(self.send("a1"), doors=(EventDoor(id="e", name="asked"),), times=day)
+        for name in ("one", "two"):
+            self.happens(self.person(name), RecordEvent(name="asked"))
+        (figures,) = [one for one in step_figures(self.own) if one.step == "a1"]
+        self.assertEqual((figures.sent, figures.until), (0, 2))
+        assert figures.next_at is not None
+        self.assertEqual(figures.next_at.astimezone(soon.tzinfo).date(), soon.date())
+
     def test_a_goal_breaks_a_run_out_of_a_held_email(self) -> None:
         text = simple_message("Fits", body="<p>{{ last_name }}</p>")
         save_message(self.world.fits, text, None, None)

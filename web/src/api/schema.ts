@@ -2973,6 +2973,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/submissions/{submission}/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Foreseen
+         * @description Decide a submission that waits or is held as it would be if it were routed now.
+         */
+        get: operations["server_routing_api_get_foreseen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/submissions/{submission}/handoffs": {
         parameters: {
             query?: never;
@@ -5520,6 +5540,13 @@ export interface components {
              * @enum {string}
              */
             part: "text" | "links" | "sender" | "why" | "leave" | "own_page";
+        };
+        /**
+         * Foreseen
+         * @description What routing would make of it now; None where it is routed, or no sheet is on.
+         */
+        Foreseen: {
+            decision: components["schemas"]["Decision"] | null;
         };
         /**
          * Form
@@ -9989,6 +10016,8 @@ export interface components {
             left: {
                 [key: string]: number;
             };
+            /** Next At */
+            next_at?: string | null;
             /**
              * Opened
              * @default 0
@@ -10006,6 +10035,11 @@ export interface components {
              * @default 0
              */
             unsubscribed: number;
+            /**
+             * Until
+             * @default 0
+             */
+            until: number;
             /**
              * Waiting
              * @default 0
@@ -10119,6 +10153,8 @@ export interface components {
             address: string;
             /** Answers */
             answers: components["schemas"]["Answer"][];
+            /** Consent */
+            consent: string[];
             /** Context */
             context: {
                 [key: string]: unknown;
@@ -10137,6 +10173,10 @@ export interface components {
             id: string;
             /** Is Test */
             is_test: boolean;
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
             /** Person */
             person: string | null;
             /** Problems */
@@ -17784,6 +17824,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_routing_api_get_foreseen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"];
                 };
             };
             400: components["responses"]["Problem400"];

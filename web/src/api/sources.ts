@@ -32,6 +32,8 @@ export const seenQuery = (workspace: string, source: string) =>
           params: { path: { workspace, source } },
         }),
       ),
+    // Who waits for the first call sees it come.
+    refetchInterval: (query) => (query.state.data?.questions.length === 0 ? 3_000 : false),
   });
 
 /** The newest submissions of a source. */

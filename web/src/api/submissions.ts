@@ -13,6 +13,18 @@ export const submissionQuery = (workspace: string, submission: string) =>
       ),
   });
 
+/** What routing would make of a submission that waits or is held. */
+export const foreseenQuery = (workspace: string, submission: string) =>
+  queryOptions({
+    queryKey: ["foreseen", workspace, submission],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/submissions/{submission}/foreseen", {
+          params: { path: { workspace, submission } },
+        }),
+      ),
+  });
+
 /** The submissions that a filter names, page by page. */
 export const submissionsQuery = (workspace: string, filter: Record<string, string>) =>
   infiniteQueryOptions({

@@ -11,6 +11,8 @@ export function useMoments() {
   const time = new Intl.DateTimeFormat("en-GB", { ...clock, timeZone });
   const today = data ? date.format(new Date(data.now)) : "";
   return {
+    /** Now, by the clock of the workspace. */
+    now: () => new Date(data?.now ?? Date.now()),
     day: (iso: string) => date.format(new Date(iso)),
     time: (iso: string) => time.format(new Date(iso)),
     moment: (iso: string) => {

@@ -47,8 +47,8 @@ export function Desk() {
         {desk.snags.map((snag, index) => (
           <BandRow key={snag.id} ruled={index > 0}>
             <Typography variant="body2">
-              <strong>{times(snag.times)}</strong> · {snag.sentence}{" "}
-              <Link to={`${at}/snags`}>See the fix</Link>
+              {snag.times > 1 && <strong>{times(snag.times)} · </strong>}
+              {snag.sentence} <Link to={`${at}/snags`}>See the fix</Link>
             </Typography>
           </BandRow>
         ))}

@@ -16,6 +16,7 @@ import { NameDialog } from "../../parts/NameDialog";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { SortCell, useSorting } from "../../parts/sorting";
 import { Sheet } from "../../parts/Sheet";
+import { SubjectLine } from "./SubjectLine";
 import { MailRooms } from "./MailRooms";
 import { useMaking } from "../../parts/useMaking";
 
@@ -80,7 +81,9 @@ export function Messages() {
                   <Link to={one.id}>{one.name}</Link>
                   {one.differs && " · draft not live"}
                 </TableCell>
-                <TableCell>{one.subject || "no subject"}</TableCell>
+                <TableCell>
+                  {one.subject ? <SubjectLine subject={one.subject} /> : "no subject"}
+                </TableCell>
                 <TableCell align="right">{one.sent}</TableCell>
                 <TableCell align="right">{one.waiting || "–"}</TableCell>
                 <TableCell>{moments.moment(one.saved_at)}</TableCell>

@@ -49,3 +49,20 @@ export function withTokens(html: string): string {
   }
   return body.innerHTML;
 }
+
+/** A piece of a line with tokens: words as they stand, or the key of what is filled in. */
+export type LinePiece = { words: string } | { field: string };
+
+/** A line such as a subject, for reading: what is filled in apart, conditions left out. */
+export function linePieces(line: string): LinePiece[] {
+  const pieces: LinePiece[] = [];
+  for (const [index, piece] of line
+    .replace(/\{%.*?%\}/g, "")
+    .split(/\{\{(.*?)\}\}/)
+    .entries()) {
+    const field = /[a-zA-Z_]\w*/.exec(piece)?.[0];
+    if (index % 2 === 0) pieces.push({ words: piece });
+    else if (field) pieces.push({ field });
+  }
+  return pieces.filter((one) => "field" in one || one.words !== "");
+}

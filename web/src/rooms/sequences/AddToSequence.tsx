@@ -32,7 +32,15 @@ export function AddToSequence({ document, edit, selection, onSelect }: AddToSequ
     onSelect({ kind: "door", id: door.id });
   };
   const addGoal = () => {
-    const goal = { id: newId("g"), name: "", event: "", when: null, within_days: null, then: END };
+    const goal = {
+      id: newId("g"),
+      name: "",
+      event: "",
+      when: null,
+      within_days: null,
+      then: END,
+      may_lead_back: false,
+    };
     edit((before) => ({ ...before, goals: [...before.goals, goal] }));
     onSelect({ kind: "goal", id: goal.id });
   };

@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { NumberField } from "../../parts/NumberField";
@@ -55,6 +57,18 @@ export function GoalPanel(props: GoalPanelProps) {
           end="Leaves: the rest is skipped"
           onChange={(then) => change({ then })}
         />
+        {goal.then.to === "lane" && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={goal.may_lead_back}
+                disabled={readOnly}
+                onChange={(event) => change({ may_lead_back: event.target.checked })}
+              />
+            }
+            label="Move people back to steps they have passed, so that they get those emails again"
+          />
+        )}
       </Stack>
       {!goal.event && (
         <WhenForm

@@ -79,7 +79,11 @@ export function RehearsalPanel(props: RehearsalPanelProps) {
           Compare with another person
         </Button>
       )}
-      <TestSend sequence={sequence.id} asked={asked} />
+      <TestSend
+        sequence={sequence.id}
+        asked={asked}
+        emails={rehearsal?.entries.filter((one) => one.kind === "sends").length ?? 0}
+      />
     </Panel>
   );
 }

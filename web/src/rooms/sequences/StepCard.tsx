@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
+import { useMoments } from "../../parts/moment";
 import { percent } from "../../parts/share";
 import { type SequenceDocument, type Step } from "./sequenceDocument";
 import { headed, wayWords } from "./words";
@@ -22,6 +23,7 @@ interface StepCardProps {
 /** A step to be read: one or two lines and its counts. Pressed, it opens for editing. */
 export function StepCard(props: StepCardProps) {
   const { step, document, said, count, whole, findings, selected, rehearsed, onOpen } = props;
+  const moments = useMoments();
   const { head, rest } = headed(said);
   const wrong = findings.find((one) => one.stops) ?? findings[0];
   const second = detail(step, document, count);
@@ -80,6 +82,11 @@ export function StepCard(props: StepCardProps) {
             of {count.sent.toLocaleString("en-GB")}
           </Typography>
         )}
+        {count && step.kind === "send" && count.until > 0 && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            {waiting(count, moments)}
+          </Typography>
+        )}
         {count && (count.held > 0 || count.failed > 0) && (
           <Typography variant="caption" component="div" color="error">
             {[count.held && `${count.held} held`, count.failed && `${count.failed} failed`]
@@ -107,6 +114,16 @@ export function StepCard(props: StepCardProps) {
       {count && rehearsed === undefined && <Came count={count} whole={whole} />}
     </Box>
   );
+}
+
+/** "42 waiting until Tue 8 Dec, 09:00": its emails that may not go out yet. */
+function waiting(
+  count: Schemas["StepCount"],
+  { now, moment }: ReturnType<typeof useMoments>,
+): string {
+  const many = `${count.until.toLocaleString("en-GB")} waiting`;
+  const next = count.next_at;
+  return next && new Date(next) > now() ? `${many} until ${moment(next)}` : `${many} to go out`;
 }
 
 function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) {

@@ -1,4 +1,3 @@
-import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -6,29 +5,35 @@ import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { counted } from "../../parts/moment";
-import { Problem } from "../../parts/Problem";
+import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { bodyOf, type RehearsalAsked } from "./rehearsal";
 
-/** Sends the member every email of the rehearsal, to their own inbox. */
-export function TestSend({ sequence, asked }: { sequence: string; asked: RehearsalAsked }) {
+interface TestSendProps {
+  sequence: string;
+  asked: RehearsalAsked;
+  /** How many emails the rehearsal has. */
+  emails: number;
+}
+
+/** Sends the member every email of the rehearsal, to their own inbox, once they said yes to so many. */
+export function TestSend({ sequence, asked, emails }: TestSendProps) {
   const workspace = useSlug();
   const [done, setDone] = useState<Schemas["TrialOut"]>();
-  const { attempt, failed, busy } = useAttempt();
+  const [asking, setAsking] = useState(false);
   const send = async () => {
-    await attempt(async () => {
-      setDone(
-        await take(
-          api.POST("/api/workspaces/{workspace}/sequences/{sequence}/test", {
-            params: { path: { workspace, sequence } },
-            body: bodyOf(asked),
-          }),
-        ),
-      );
-    });
+    setDone(
+      await take(
+        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/test", {
+          params: { path: { workspace, sequence } },
+          body: bodyOf(asked),
+        }),
+      ),
+    );
+    setAsking(false);
   };
   return (
     <Box sx={{ mt: 1.5 }}>
-      <Button variant="outlined" disabled={busy} onClick={() => void send()}>
+      <Button variant="outlined" disabled={emails === 0} onClick={() => setAsking(true)}>
         Send all to me
       </Button>
       <Typography variant="body2" role="status" sx={{ mt: 0.5 }}>
@@ -39,7 +44,16 @@ export function TestSend({ sequence, asked }: { sequence: string; asked: Rehears
           {one.sentence} {one.fix}
         </Typography>
       ))}
-      <Problem error={failed} />
+      {asking && (
+        <ConfirmDialog
+          title={`Send yourself ${counted(emails, "email", "emails")}?`}
+          action="Send"
+          onClose={() => setAsking(false)}
+          onConfirm={send}
+        >
+          Each email that this person would get goes to your own address, all of them now.
+        </ConfirmDialog>
+      )}
     </Box>
   );
 }

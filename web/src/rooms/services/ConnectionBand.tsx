@@ -95,9 +95,7 @@ function found(service: Service): string {
     parts.push(counted(service.things[kind.kind]?.length ?? 0, label, `${label}s`));
   }
   if (service.hands_over) parts.push(counted(service.fields.length, "field", "fields"));
-  return (service.checked_at && service.account !== "") || service.state === "working"
-    ? `${parts.join(", ")}.`
-    : "It does not sign in.";
+  return service.state === "working" ? `${parts.join(", ")}.` : "It does not sign in.";
 }
 
 function SignIn({ service }: { service: Service }) {

@@ -104,6 +104,8 @@ function Details({ handoff }: { handoff: Handoff }) {
     onError: () => undefined,
   });
   const ended = ["failed", "not_possible", "not_allowed"].includes(handoff.state);
+  const later =
+    handoff.state === "waiting" && handoff.tries > 0 && new Date(handoff.due_at) > moments.now();
   return (
     <Box sx={{ pl: { sm: 18 }, pb: 1 }}>
       <Because because={handoff.because} />
@@ -141,9 +143,9 @@ function Details({ handoff }: { handoff: Handoff }) {
             See it there
           </a>
         )}
-        {mayChange && ended && !handoff.is_test && (
+        {mayChange && (ended || later) && !handoff.is_test && (
           <Button variant="outlined" disabled={again.isPending} onClick={() => again.mutate()}>
-            Hand over again
+            {later ? "Try now" : "Hand over again"}
           </Button>
         )}
         {data && data.attempts.length > 1 && (

@@ -45,7 +45,9 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
               sx={{ width: 170 }}
             />
             <Typography variant="body2" color="textSecondary">
-              Next check: {moments.moment(service.poll_at)}
+              {new Date(service.poll_at).getTime() > moments.now().getTime()
+                ? `Next check: ${moments.moment(service.poll_at)}`
+                : "It is being checked."}
             </Typography>
           </Stack>
         </BandRow>

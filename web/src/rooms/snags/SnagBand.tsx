@@ -5,21 +5,27 @@ import { Link } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { useMoments } from "../../parts/moment";
+import { times, useMoments } from "../../parts/moment";
 
 type Snag = Schemas["SnagOut"];
 
+const ABOUT: Partial<Record<string, string>> = {
+  send: "Email",
+  submission: "Submission",
+  sequence: "Sequence",
+  service: "Service",
+  sheet: "Sheet",
+};
 const AGAIN: Partial<Record<string, string>> = { send: "Send again", submission: "Route again" };
 
 interface SnagBandProps {
   snag: Snag;
-  name: string;
   onDone: () => void;
   onFailed: (error: unknown) => void;
 }
 
 /** One snag: what happened, how often, where to fix it, and what to do then. */
-export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
+export function SnagBand({ snag, onDone, onFailed }: SnagBandProps) {
   const workspace = useSlug();
   const moments = useMoments();
   const mayChange = useMayChange();
@@ -47,7 +53,14 @@ export function SnagBand({ snag, name, onDone, onFailed }: SnagBandProps) {
   const close = () =>
     take(api.POST("/api/workspaces/{workspace}/snags/{snag}/close", { params: { path } }));
   return (
-    <Band name={name} note={moments.moment(snag.last_at)}>
+    <Band
+      name={ABOUT[snag.about] ?? "Snag"}
+      note={
+        snag.times > 1
+          ? `${times(snag.times)}, last ${moments.moment(snag.last_at)}`
+          : moments.moment(snag.last_at)
+      }
+    >
       <BandRow>
         <Typography>{snag.sentence}</Typography>
         <Typography variant="body2" color="textSecondary">

@@ -2,7 +2,6 @@ import { useState } from "react";
 import { useReload } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { times } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { SnagBand } from "./SnagBand";
@@ -24,7 +23,6 @@ export function Snags() {
           <SnagBand
             key={snag.id}
             snag={snag}
-            name={times(snag.times)}
             onFailed={setFailed}
             onDone={() => void reload("snags", "desk")}
           />

@@ -5,7 +5,7 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
-import { submissionQuery } from "../../api/submissions";
+import { foreseenQuery, submissionQuery } from "../../api/submissions";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
@@ -31,11 +31,16 @@ export function Submission() {
     ...submissionQuery(workspace, submission),
     refetchInterval: (query) => (query.state.data?.state === "received" ? 1_000 : 5_000),
   });
+  const { data: foreseen } = useQuery({
+    ...foreseenQuery(workspace, submission),
+    enabled: data?.state === "held",
+  });
   if (!data) return <Loading error={error} />;
   const at = `/w/${workspace}`;
   const name = data.address || data.answers[0]?.text || "no address";
-  const report = (question: string) =>
-    data.decision?.reading.filter((line) => line.question === question) ?? [];
+  const wouldBe = data.decision ? null : (foreseen?.decision ?? null);
+  const reading = (data.decision ?? wouldBe)?.reading;
+  const report = (question: string) => reading?.filter((line) => line.question === question) ?? [];
   const labelOf = (id: string | null | undefined) =>
     catalogue?.fields.find((one) => one.id === id)?.label ?? "A field that is gone";
   return (
@@ -102,16 +107,19 @@ export function Submission() {
             <TableRow>
               <TableCell sx={{ pl: 1.5 }}>Question</TableCell>
               <TableCell>As received</TableCell>
-              <TableCell>Result</TableCell>
+              <TableCell>{wouldBe ? "Would become" : "Result"}</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
             {data.answers.map(({ name: question, text }, index) => (
               <TableRow key={index}>
-                <TableCell sx={{ pl: 1.5 }}>{question}</TableCell>
+                <TableCell sx={{ pl: 1.5 }}>{data.labels[question] ?? question}</TableCell>
                 <TableCell sx={{ overflowWrap: "anywhere" }}>{text || "—"}</TableCell>
                 <TableCell>
-                  {report(question).length === 0 && "not mapped"}
+                  {reading
+                    ? report(question).length === 0 &&
+                      (data.consent.includes(question) ? "consent" : "not mapped")
+                    : "not decided yet"}
                   {report(question).map((line) => (
                     <div key={line.line}>
                       {line.problem
@@ -142,6 +150,7 @@ export function Submission() {
         </Band>
       )}
       {data.decision && <WhatBecame decision={data.decision} />}
+      {wouldBe && <WhatBecame decision={wouldBe} foreseen />}
       <HandoffsOf submission={submission} />
     </Sheet>
   );

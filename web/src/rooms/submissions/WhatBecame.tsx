@@ -4,12 +4,21 @@ import { Band, BandRow } from "../../parts/Band";
 
 type Effect = Schemas["Decision"]["effects"][number];
 
+interface WhatBecameProps {
+  decision: Schemas["Decision"];
+  /** Whether it is still to come: what would happen if it were let through now. */
+  foreseen?: boolean;
+}
+
 /** What a decision did, and what it could not do. */
-export function WhatBecame({ decision }: { decision: Schemas["Decision"] }) {
+export function WhatBecame({ decision, foreseen = false }: WhatBecameProps) {
   return (
-    <Band name="Then" note={decision.is_new ? "a new subscriber" : ""}>
+    <Band
+      name={foreseen ? "Let through" : "Then"}
+      note={foreseen ? "what would happen now" : decision.is_new ? "a new subscriber" : ""}
+    >
       {decision.effects.length === 0 && decision.problems.length === 0 && (
-        <BandRow>Nothing changed.</BandRow>
+        <BandRow>{foreseen ? "Nothing would change." : "Nothing changed."}</BandRow>
       )}
       {decision.effects.map((effect, index) => (
         <BandRow key={index} ruled={index > 0}>
