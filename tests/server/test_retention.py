@@ -11,6 +11,9 @@ from server.sequences.models import Run
 from server.sequences.moving_time import move_time
 from server.sequences.tasks import forget_answers as forget_of_runs
 from server.services.tasks import forget as forget_of_services
+from server.snags.actions import close, report
+from server.snags.models import Snag
+from server.snags.tasks import forget as forget_snags
 from server.submissions.tasks import forget as forget_submissions
 from server.workspaces import clock
 from server.workspaces.models import Workspace
@@ -62,3 +65,16 @@ class Answers(RealMail, TestCase):
         Send.everywhere.filter(state="held").update(state="withdrawn")
         self.forward(seconds=1)
         self.assertEqual(self.places(), set())
+
+    def test_closed_snags_go_after_their_time_and_open_ones_stay(self) -> None:
+        workspace = self.world.workspace
+        closed, open_ = (
+            report(workspace, Snag.About.SEND, cause, f"{cause} broke.") for cause in ("one", "two")
+        )
+        close(closed)
+        Send.everywhere.filter(pk=self.world.sends()[0].pk).update(snag=closed)
+        for days, expected in ((399, {closed.pk, open_.pk}), (2, {open_.pk})):
+            move_time(workspace, clock.now(workspace) + timedelta(days=days))
+            forget_snags(0)
+            self.assertEqual(set(Snag.everywhere.values_list("pk", flat=True)), expected)
+        self.assertIsNone(self.world.sends()[0].snag)
