@@ -16,10 +16,9 @@ SECRET_KEY = os.environ.get("YALLA_SECRET_KEY", "")
 if not SECRET_KEY and DEBUG:
     SECRET_KEY = "only-for-development"
 
-# Keys of their own for the hashes of erased addresses, for secrets at rest and for signed consent
-# records, the newest first,
-# divided by spaces; they outlive SECRET_KEY, which can be replaced at any time. To replace one,
-# put the new key before it and keep the old one (docs/how-it-works.md).
+# Keys of their own for the hashes of erased addresses and of evidence, for secrets at rest and for
+# signed consent records, the newest first, divided by spaces; they outlive SECRET_KEY, which can be
+# replaced at any time. To replace one, put the new key before it and keep the old one (docs/runbook.md).
 # What was made with SECRET_KEY, before there were such keys, is found as long as it stays.
 ERASURE_KEYS = [*os.environ.get("YALLA_ERASURE_KEYS", "").split(), SECRET_KEY]
 SIGNING_KEYS = [*os.environ.get("YALLA_SIGNING_KEYS", "").split(), SECRET_KEY]
