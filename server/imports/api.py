@@ -22,9 +22,9 @@ from .imports import (
     begin_import,
     cancel,
     first_rows,
-    go_on,
     keep_part,
     refused_as_csv,
+    resume_import,
     set_shape,
     start_counting,
     start_running,
@@ -186,5 +186,5 @@ def _out(row: FileImport) -> FileOut:
     )
 
 
-_ACTS = {"count": start_counting, "cancel": cancel, "go-on": go_on}
+_ACTS = {"count": start_counting, "cancel": cancel, "go-on": resume_import}
 add_acts(router, "file", _find, FileOut, _out, _ACTS)

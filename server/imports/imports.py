@@ -33,7 +33,7 @@ from core.reading import (
     write_row,
 )
 from core.values import address_key
-from server.people.at_hand import bring_along
+from server.people.at_hand import prefetch_relations
 from server.people.erased import erased_at
 from server.people.locks import person_key
 from server.people.models import Subscriber
@@ -187,7 +187,7 @@ def cancel(row: FileImport) -> None:
 
 
 @changes("went on with a file of “{row.source.name}”")
-def go_on(row: FileImport) -> None:
+def resume_import(row: FileImport) -> None:
     """Go on with a run that was cancelled or failed, from the row where it stopped."""
     with transaction.atomic():
         locked = FileImport.everywhere.select_for_update().get(pk=row.pk)
@@ -510,7 +510,7 @@ def _people(row: FileImport, addresses: list[str]) -> dict[str, Subscriber]:
     for one in found:
         one.workspace = row.workspace
         people[one.address_key] = one
-    bring_along(people.values())
+    prefetch_relations(people.values())
     return people
 
 

@@ -12,7 +12,7 @@ from server.workspaces.among import among
 from .models import Membership, Subscriber, Tagging
 
 
-def bring_along(people: Collection[Subscriber], *, tags: bool = True) -> None:
+def prefetch_relations(people: Collection[Subscriber], *, tags: bool = True) -> None:
     """Read the memberships of people, and their tags, in a statement each. What is at hand stays."""
     memberships = {one.pk: one for one in people if one.memberships_at_hand is None}
     tagged = {one.pk: one for one in people if tags and one.tags_at_hand is None}

@@ -24,7 +24,7 @@ from server.workspaces.among import among_texts
 from server.workspaces.arrays import array
 from server.workspaces.models import Workspace
 
-from .at_hand import bring_along
+from .at_hand import prefetch_relations
 from .models import Subscriber
 
 _TRIES = 6
@@ -87,7 +87,7 @@ def people_by_key(
         row.workspace = workspace
         found[row.address_key] = row
     if not alone:
-        bring_along(found.values())
+        prefetch_relations(found.values())
     return found
 
 

@@ -119,7 +119,7 @@ class Subscriber(WorkspaceRow):
 
     memberships_at_hand: "list[Membership] | None" = None
     tags_at_hand: list[UUID] | None = None
-    """Read for many people at once (`bring_along`), or None."""
+    """Read for many people at once (`prefetch_relations`), or None."""
 
     class Meta:
         constraints = [

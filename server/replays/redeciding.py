@@ -8,7 +8,7 @@ from uuid import UUID
 from core.deciding import RouteDocument, needs_history, submitted_address
 from core.history import Allowed, Chosen, Replayed, Trail, replay
 from core.people import Catalogue, Person
-from server.people.at_hand import bring_along
+from server.people.at_hand import prefetch_relations
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.sequences.people import persons_by_id
@@ -152,5 +152,5 @@ def loaded(workspace: Workspace, people: Iterable[UUID]) -> list[Subscriber]:
     rows = list(Subscriber.objects.of(workspace).filter(pk__in=list(people)))
     for row in rows:
         row.workspace = workspace
-    bring_along(rows)
+    prefetch_relations(rows)
     return rows

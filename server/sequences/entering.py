@@ -16,7 +16,7 @@ from core.people import Person
 from core.sequences import Lane, SequenceDocument
 from server.mail.life import withdraw
 from server.mail.models import Send
-from server.people.at_hand import bring_along
+from server.people.at_hand import prefetch_relations
 from server.people.models import Subscriber
 from server.snags.actions import report
 from server.snags.models import Snag
@@ -71,7 +71,7 @@ def enter_all(
     back = any(looks_back(way[1]) for _, way in coming)
     people = {one.subscriber.pk: one.subscriber for one, _ in coming}
     if moves and any(changes_lists(way[1]) for _, way in coming):
-        bring_along(people.values(), tags=False)
+        prefetch_relations(people.values(), tags=False)
     if persons is None:
         persons = persons_by_id(workspace, people, history=back) if moves else {}
     persons = dict(persons)

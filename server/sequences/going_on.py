@@ -16,7 +16,7 @@ from core.sequences import (
 )
 from server.mail.actions import send_these_again
 from server.mail.models import Send
-from server.people.at_hand import bring_along
+from server.people.at_hand import prefetch_relations
 from server.people.locks import lock_keys, retried, try_keys
 from server.people.models import Subscriber
 from server.snags.actions import close
@@ -51,7 +51,7 @@ def go_on_all(ids: Sequence_[str]) -> None:
             go_on_or_fail(one)
 
 
-def go_on(run_id: str) -> None:
+def advance_run(run_id: str) -> None:
     """Take one run as far as it can go now, if it is still due once its person is locked."""
     _go_on([run_id], wait=True)
 
@@ -59,7 +59,7 @@ def go_on(run_id: str) -> None:
 def go_on_or_fail(run_id: str) -> None:
     """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
     try:
-        go_on(run_id)
+        advance_run(run_id)
     except Exception as error:
         log.exception("run failed", run=run_id)
         _failed(run_id, type(error).__name__)
@@ -121,7 +121,7 @@ def _move_in(
     rows = _one_row_each(runs)
     persons = persons_of_rows(workspace, rows, history=back)
     if any(changes_lists(one) for one in documents.values()):
-        bring_along(rows, tags=False)
+        prefetch_relations(rows, tags=False)
     base, now = base_journey(workspace), clock.now(workspace)
     progress = Progress()
     for run in runs:

@@ -3,7 +3,7 @@
 from django.test import TestCase
 
 from server.people.actions import make_tag
-from server.people.at_hand import bring_along, memberships_of, tags_of
+from server.people.at_hand import memberships_of, prefetch_relations, tags_of
 from server.people.facts import person_of
 from server.people.models import Membership, Subscriber, Tagging
 from tests.world import make_world
@@ -35,7 +35,7 @@ class AtHand(TestCase):
     def test_two_statements_for_all_and_the_same_as_one_by_one(self) -> None:
         each, together = self.people(), self.people()
         with self.assertNumQueries(2):
-            bring_along(together)
+            prefetch_relations(together)
         with self.assertNumQueries(0):
             found = [person_of(one) for one in together]
         self.assertEqual(found, [person_of(one) for one in each])
@@ -47,17 +47,17 @@ class AtHand(TestCase):
 
     def test_what_is_at_hand_is_not_read_again(self) -> None:
         together = self.people()
-        bring_along(together, tags=False)
+        prefetch_relations(together, tags=False)
         [row] = memberships_of(together[0])
         row.state = "unsubscribed"
         with self.assertNumQueries(1):
-            bring_along(together)
+            prefetch_relations(together)
         self.assertIs(next(iter(memberships_of(together[0]))), row)
         self.assertEqual(len(list(tags_of(together[0]))), 4)
 
     def test_nobody_and_one_person_twice(self) -> None:
         with self.assertNumQueries(0):
-            bring_along([])
+            prefetch_relations([])
         [one, *_], [again, *_] = self.people(), self.people()
-        bring_along([one, again])
+        prefetch_relations([one, again])
         self.assertEqual(person_of(one), person_of(again))

@@ -186,7 +186,7 @@ class Running(FileCase):
         imports.cancel(row)
         imports.work_on(str(row.pk))
         self.assertEqual(self.people(), 0)
-        imports.go_on(row)
+        imports.resume_import(row)
         imports.work_on(str(row.pk))
         row.refresh_from_db()
         self.assertEqual((row.state, self.people()), (State.DONE, 1))
