@@ -36,7 +36,7 @@ from server.people.actions import make_tag
 from server.people.models import MailingList, Membership, Subscriber
 from server.sequences import actions as sequences
 from server.sequences.ahead import look_ahead
-from server.sequences.going_on import go_on_due
+from server.sequences.going_on import advance_due_runs
 from server.sequences.models import Run, Sequence, SequenceRevision
 from server.workspaces.actions import set_up
 from server.workspaces.causes import caused_by
@@ -67,7 +67,7 @@ def advance_due(fresh: Callable[[], Any]) -> dict[str, Any]:
     they leave."""
     bare = _rate(fresh, _claim_bare)
     two = _rate(fresh, lambda: _together(2))
-    one = _rate(fresh, lambda: go_on_due(None))
+    one = _rate(fresh, lambda: advance_due_runs(None))
     left = ("sequences_run", "sequences_visit", "people_tagging", "people_fact", "mail_send")
     copied = DUE / copy_seconds(left)
     return {
@@ -179,9 +179,9 @@ def _claim_bare() -> None:
 
 def _together(count: int) -> None:
     code = (
-        "import django; django.setup(); from server.sequences.going_on import go_on_due; "
+        "import django; django.setup(); from server.sequences.going_on import advance_due_runs; "
         "from server.config.gc_tuning import tune_gc; tune_gc(); "
-        "import sys; print('ready', flush=True); sys.stdin.readline(); go_on_due(None)"
+        "import sys; print('ready', flush=True); sys.stdin.readline(); advance_due_runs(None)"
     )
     running = [
         subprocess.Popen(

@@ -15,7 +15,7 @@ from server.mail.models import Send
 from server.people.actions import furnish
 from server.people.models import Subscriber
 from server.routing.routing import route_submission
-from server.sequences.going_on import go_on_due
+from server.sequences.going_on import advance_due_runs
 from server.sequences.moving_time import move_time
 from server.sequences.signals import show_signals
 from server.sources.models import Source
@@ -154,7 +154,7 @@ def _live_through(
         # Those of one source after each other, which are routed together.
         visits.sort(key=lambda one: one[1].source)
         clock.set_time(workspace, max(begins, clock.now(workspace) + _MOMENT))
-        go_on_due(str(workspace.pk))
+        advance_due_runs(str(workspace.pk))
         other = count % 2 == 1
         if other:
             look(workspace)

@@ -51,7 +51,7 @@ from .actions import (
 from .ahead import change_ahead
 from .facts import catalogue_of, document_of_revision
 from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
-from .going_on import go_on_again, one_goes_on_again
+from .going_on import advance_again, one_goes_on_again
 from .jobs import AHEAD
 from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision, Visit
 from .moving_time import move_time
@@ -384,7 +384,7 @@ def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> S
 @router.post("/runs/again/{snag}", response=Done)
 def post_runs_again(request: MemberRequest, workspace: InPath, snag: UUID) -> Done:
     """Try again with the runs that a snag stopped."""
-    return Done(count=go_on_again(request.workspace, find(Snag, request, snag, "snag")))
+    return Done(count=advance_again(request.workspace, find(Snag, request, snag, "snag")))
 
 
 @router.post("/runs/{run}/again", response=Done)

@@ -41,22 +41,22 @@ log = structlog.get_logger("yalla.sequences")
 _AT_ONCE = 1000
 
 
-def go_on_all(ids: Sequence_[str]) -> None:
+def advance_runs(ids: Sequence_[str]) -> None:
     """Take runs on, in few statements, however many they are; those whose people no other worker has
     in hand. Where one of them fails, each goes on for itself."""
     try:
-        _go_on(ids, wait=False)
+        _advance(ids, wait=False)
     except Exception:
         for one in ids:
-            go_on_or_fail(one)
+            advance_or_note(one)
 
 
 def advance_run(run_id: str) -> None:
     """Take one run as far as it can go now, if it is still due once its person is locked."""
-    _go_on([run_id], wait=True)
+    _advance([run_id], wait=True)
 
 
-def go_on_or_fail(run_id: str) -> None:
+def advance_or_note(run_id: str) -> None:
     """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
     try:
         advance_run(run_id)
@@ -81,7 +81,7 @@ def _failed(run_id: str, why: str) -> None:
 
 
 @retried
-def _go_on(ids: Sequence_[str], *, wait: bool) -> None:
+def _advance(ids: Sequence_[str], *, wait: bool) -> None:
     with transaction.atomic():
         move_runs(_locked(ids, wait=wait))
 
@@ -198,7 +198,7 @@ def _waits_anew(going: Sequence_[Run], documents: dict[UUID, SequenceDocument]) 
 
 
 @changes("let {result} people go on whom a snag had stopped")
-def go_on_again(workspace: Workspace, snag: Snag) -> int:
+def advance_again(workspace: Workspace, snag: Snag) -> int:
     """Try again with the runs that the snag stopped; how many."""
     with transaction.atomic():
         stopped = Run.objects.of(workspace).filter(snag=snag, ended_at=None)
@@ -250,7 +250,7 @@ def _due(workspace: Workspace) -> QuerySet[Run]:
     return runs.exclude(sequence__in=list(paused.values_list("pk", flat=True)))
 
 
-def go_on_due(workspace_id: str | None) -> None:
+def advance_due_runs(workspace_id: str | None) -> None:
     """Take on everything that is due now, in one workspace or in all, batch by batch.
 
     Each batch is claimed as it is taken on: two workers never do the same, and neither waits for the
@@ -259,17 +259,17 @@ def go_on_due(workspace_id: str | None) -> None:
     busy: set[UUID] = set()
     waiting = _with_due_runs(workspace_id)
     while waiting:
-        waiting = [one for one in waiting if _go_on_some(one, busy)]
+        waiting = [one for one in waiting if _advance_some(one, busy)]
 
 
-def _go_on_some(workspace: Workspace, busy: set[UUID]) -> bool:
+def _advance_some(workspace: Workspace, busy: set[UUID]) -> bool:
     """Take on one batch of a workspace; whether there was any."""
     claimed: list[UUID] = []
     try:
         _claim_and_go(workspace, busy, claimed)
     except Exception:
         for one in claimed:
-            go_on_or_fail(str(one))
+            advance_or_note(str(one))
         busy.update(claimed)
     return bool(claimed)
 

@@ -10,7 +10,7 @@ from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
-from .going_on import go_on_all, held_for
+from .going_on import advance_runs, held_for
 from .looks import look_at_all, next_look
 from .models import Run, Sequence
 from .signals import show_signals
@@ -52,7 +52,7 @@ def move_time(workspace: Workspace, to: datetime) -> None:
             clock.set_time(workspace, moment)
         now = [(pk, at) for pk, at in fresh if at <= moment]
         tried.update(now)
-        go_on_all([pk for pk, _ in now])
+        advance_runs([pk for pk, _ in now])
         _settle(workspace)
     clock.set_time(workspace, to)
     _settle(workspace)

@@ -7,7 +7,7 @@ from server.workspaces.queues import defer_once, isolated
 from server.workspaces.retention import empty_answers
 
 from .ahead import look_ahead
-from .going_on import go_on_due
+from .going_on import advance_due_runs
 from .jobs import ADVANCE_DUE, AHEAD, LISTEN, TELL_MEMBER
 from .models import Run, Signal
 from .notices import tell
@@ -22,13 +22,13 @@ def advance_all_due(timestamp: int) -> None:
     """Look for due runs, and signals whose job was lost, in every workspace."""
     for workspace in Workspace.objects.filter(pk__in=Signal.everywhere.values("workspace")):
         isolated(show_signals, workspace)
-    go_on_due(None)
+    advance_due_runs(None)
 
 
 @app.task(queue=ADVANCE_DUE.queue, name=ADVANCE_DUE.name)
 def advance_due(workspace_id: str) -> None:
     """Look for due runs in one workspace, now."""
-    go_on_due(workspace_id)
+    advance_due_runs(workspace_id)
 
 
 @app.task(queue=LISTEN.queue, name=LISTEN.name)

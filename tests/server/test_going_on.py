@@ -35,7 +35,7 @@ from server.people.models import Field, Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
 from server.sequences import going_on, moving
-from server.sequences.going_on import go_on_again, go_on_due
+from server.sequences.going_on import advance_again, advance_due_runs
 from server.sequences.models import Run
 from server.sequences.moving_time import move_time
 from server.snags.models import Snag
@@ -62,7 +62,7 @@ class Poisoned(TestCase):
             return real(state, document, person, *rest)
 
         with mock.patch.object(moving, "advance", advance):
-            go_on_due(None)
+            advance_due_runs(None)
 
     def test_the_others_go_on(self) -> None:
         with capture_logs():
@@ -84,8 +84,8 @@ class Poisoned(TestCase):
         self.assertEqual(bad.tries, 5)
         snag = Snag.objects.of(self.world.workspace).get()
         self.assertEqual(bad.snag_id, snag.pk)
-        self.assertEqual(go_on_again(self.world.workspace, snag), 1)
-        go_on_due(None)
+        self.assertEqual(advance_again(self.world.workspace, snag), 1)
+        advance_due_runs(None)
         bad.refresh_from_db()
         self.assertIsNotNone(bad.ended_at)
         self.assertFalse(Snag.objects.of(self.world.workspace).filter(closed_at=None).exists())
@@ -105,7 +105,7 @@ class Together(TestCase):
             due_at=clock.now(self.world.workspace) - timedelta(seconds=1)
         )
         with CaptureQueriesContext(connection) as queries:
-            going_on._go_on_some(self.world.workspace, set())
+            going_on._advance_some(self.world.workspace, set())
         self.assertFalse(Run.everywhere.filter(ended_at=None).exists())
         return len(queries)
 
@@ -147,12 +147,12 @@ class InOtherHands(TransactionTestCase):
                 cursor.execute("BEGIN")
                 number = locks._number(self.world.workspace.pk, busy.address_key)
                 cursor.execute("SELECT pg_advisory_xact_lock(%s)", [number])
-            go_on_due(None)
+            advance_due_runs(None)
         finally:
             other.close()
         self.assertIsNotNone(Run.everywhere.get(subscriber=free).ended_at)
         self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
-        go_on_due(None)
+        advance_due_runs(None)
         self.assertIsNotNone(Run.everywhere.get(subscriber=busy).ended_at, "it stayed due")
 
 

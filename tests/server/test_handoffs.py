@@ -19,7 +19,7 @@ from server.people.models import Field, MailingList, Subscriber
 from server.people.suppression import suppress
 from server.routes.actions import turn_on
 from server.sequences import actions as sequences
-from server.sequences.going_on import go_on_due
+from server.sequences.going_on import advance_due_runs
 from server.sequences.rehearsing import MadeUp, rehearse_for
 from server.services.connecting import (
     change,
@@ -526,8 +526,8 @@ class FromAStep(Handing, TestCase):
         self.step()
         for look in ("moon", "planets"):
             self.world.arrive("step@example.com", first_name="Stepan", consent="on", look=look)
-            go_on_due(str(self.world.workspace.pk))
-            go_on_due(str(self.world.workspace.pk))
+            advance_due_runs(str(self.world.workspace.pk))
+            advance_due_runs(str(self.world.workspace.pk))
             self.later(minutes=1)
         self.assertEqual(hand_over_due(self.service.pk), 2)
         rows = Handoff.everywhere.filter(service=self.service)

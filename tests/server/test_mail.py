@@ -119,9 +119,9 @@ class Sending(RealMail, TestCase):
         clock.set_time(
             self.world.workspace, clock.now(self.world.workspace) + timedelta(days=1, seconds=1)
         )
-        from server.sequences.going_on import go_on_due
+        from server.sequences.going_on import advance_due_runs
 
-        go_on_due(str(self.world.workspace.pk))
+        advance_due_runs(str(self.world.workspace.pk))
         person.memberships.update(state="unsubscribed")
         self.deliver_all()
         self.assertEqual([one.state for one in self.world.sends()], ["sent", "withdrawn"])

@@ -14,7 +14,7 @@ from server.notices.models import Notice
 from server.notices.noticing import KEPT, forget, notice_all
 from server.notices.writing import send
 from server.routes.actions import turn_on
-from server.sequences.going_on import go_on_due
+from server.sequences.going_on import advance_due_runs
 from server.sequences.models import Run
 from server.snags.actions import close, report
 from server.snags.attention import attention_of
@@ -203,7 +203,7 @@ class OneAgain(TestCase):
         runs = []
         for n in range(2):
             world.arrive(f"p{n}@example.com", consent="on")
-        go_on_due(str(world.workspace.pk))
+        advance_due_runs(str(world.workspace.pk))
         snag = report(world.workspace, Snag.About.SEQUENCE, "x", "A step broke.")
         Run.everywhere.update(snag=snag, tries=5)
         runs = list(Run.everywhere.order_by("pk"))

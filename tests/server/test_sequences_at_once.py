@@ -36,7 +36,7 @@ from server.people.models import Fact, Subscriber, Tagging
 from server.people.trail import store_facts
 from server.sequences import actions as sequences
 from server.sequences import going_on
-from server.sequences.going_on import go_on_due
+from server.sequences.going_on import advance_due_runs
 from server.sequences.models import Run, Sequence, Signal, Visit
 from server.workspaces.models import Workspace
 from tests.processes import kill, start, stop
@@ -118,7 +118,7 @@ class AtOnce(TransactionTestCase):
 
         def work() -> None:
             try:
-                go_on_due(None)
+                advance_due_runs(None)
             except BaseException as error:
                 failed.append(error)
             finally:
@@ -130,7 +130,7 @@ class AtOnce(TransactionTestCase):
         for one in threads:
             one.join()
         # Whoever was in another worker's hands is left to the next look.
-        go_on_due(None)
+        advance_due_runs(None)
         self.assertEqual(failed, [])
         self.check()
 
@@ -150,7 +150,7 @@ class AtOnce(TransactionTestCase):
             return real(workspace, keys)
 
         with mock.patch.object(going_on, "try_keys", change_and_try):
-            going_on._go_on_some(self.workspace, set())
+            going_on._advance_some(self.workspace, set())
         rows = Subscriber.everywhere.filter(runs__sequence=self.own).values_list("score", "values")
         self.assertEqual(
             Counter((score, values.get("first_name")) for score, values in rows),
