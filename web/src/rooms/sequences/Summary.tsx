@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { AGAIN, type Selection, type SequenceDocument } from "./sequenceDocument";
 import { ENDED } from "./words";
+import { counted } from "../../parts/moment";
 
 interface SummaryProps {
   sequence: Schemas["SequenceOut"];
@@ -50,7 +51,7 @@ export function Summary(props: SummaryProps) {
         {rate && document.goals.length > 0 && (
           <>
             {" · goal "}
-            <strong>{rate}%</strong> of {goal.entered.toLocaleString("en-GB")}
+            <strong>{rate}%</strong> of {counted(goal.entered, "person", "people")}
             {goal.median_days !== null && `, after ${days(goal.median_days)} (median)`}
           </>
         )}

@@ -49,7 +49,7 @@ function said(effect: Effect): string {
     case "add_tag":
       return `Tag ${effect.name}`;
     case "subscribe":
-      return `${effect.to} to ${effect.name}`;
+      return `${effect.to[0]?.toUpperCase()}${effect.to.slice(1)} to ${effect.name}`;
     case "enter_sequence":
       return `Entered ${effect.name}`;
     case "ask_to_confirm":
