@@ -34,7 +34,10 @@ def page_by_key(rows: QuerySet[Any], time: str, after: str | None) -> tuple[list
     if after:
         try:
             moment, pk = json.loads(base64.urlsafe_b64decode(after))
-            edge, pk = bounded_moment(datetime.fromisoformat(moment)), UUID(pk)
+            at = datetime.fromisoformat(moment)
+            if at.tzinfo is None:
+                raise ValueError("a moment of ours has its zone")
+            edge, pk = bounded_moment(at), UUID(pk)
         except (ValueError, TypeError, AttributeError, RecursionError):
             raise refuse(
                 "bad_page", "after", "This page is not known.", "Begin at the first page."

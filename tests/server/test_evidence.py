@@ -40,6 +40,9 @@ def decoded(part: str) -> bytes:
 
 class Chain(TestCase):
     def setUp(self) -> None:
+        # The journal of this test alone: that of the run knows chains of other databases.
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        self.enterContext(override_settings(EVIDENCE_JOURNAL=folder))
         self.world = make_world()
         self.person = self.world.arrive("ines@example.com")
         unsubscribe(self.person, None, OWN, "email")
