@@ -296,6 +296,29 @@ class Letters(MemberCase):
         self.page.goto(f"{self.at}/people/{cross.pk}")
         expect(self.page.get_by_text("Reported “Your guide” as spam")).to_be_visible()
 
+    def test_a_reply_and_an_answer_out_of_office(self) -> None:
+        person = self.world.arrive("ines@example.com")
+        deliver_queued(self.world.workspace)
+        inbox = self.open()
+        at = f"{self.outside}/inboxes/ines@example.com/"
+        inbox.goto(at)
+        inbox.get_by_role("link", name="Your guide").click()
+        inbox.get_by_role("button", name="Answer out of office").click()
+        expect(inbox.get_by_text("nobody reads this inbox until Monday")).to_be_visible()
+        wait_until(lambda: Returned.everywhere.filter(kind="automatic").exists(), 30)
+        inbox.goto(at)
+        inbox.get_by_role("link", name="Your guide").click()
+        inbox.get_by_label("Your reply").fill("Can I come by train?")
+        inbox.get_by_role("button", name="Reply", exact=True).click()
+        expect(inbox.get_by_text("The reply went to")).to_be_visible()
+        wait_until(lambda: Returned.everywhere.filter(kind="reply").exists(), 30)
+        # It goes on to the people who answer; the other is nobody's business.
+        wait_until(lambda: len(self.mailbox.list(self.world.workspace.sender_address)) == 1, 30)
+        (forwarded,) = self.mailbox.list(self.world.workspace.sender_address)
+        self.assertIn("Can I come by train?", forwarded.part("plain"))
+        self.page.goto(f"{self.at}/people/{person.pk}")
+        expect(self.page.get_by_text("Event: replied")).to_have_count(1)
+
     def test_a_domain_that_is_not_published_yet_signs_nothing(self) -> None:
         page = self.page
         page.goto(f"{self.at}/messages/delivery")
