@@ -272,7 +272,7 @@ class WaysIn(MemberCase):
         )
         visitor.get_by_role("button").click()
         # There is no address by the map; what the visitor sent waits for the map, and says so.
-        expect(visitor.get_by_role("heading", name="Thank you")).to_be_visible()
+        expect(visitor.get_by_text("We have received what you sent.")).to_be_visible()
         self.page.goto(f"{self.at}/submissions?source={source.pk}")
         self.page.get_by_role("row").nth(1).get_by_role("link").first.click()
         expect(self.page.get_by_text("“Email” holds one")).to_be_visible()
@@ -370,7 +370,8 @@ class WaysIn(MemberCase):
         visitor.goto(f"{self.live_server_url}/f/{self.world.source.key}")
         visitor.get_by_label("Email").fill("fast@example.com")
         visitor.get_by_role("button", name="Send").click()
-        expect(visitor.get_by_text("It is on its way.")).to_be_visible()
+        expect(visitor.get_by_text("We have received what you sent.")).to_be_visible()
+        expect(visitor.get_by_text("It is on its way.")).to_have_count(0)
         wait_until(lambda: [one.state for one in self.came()] == ["held"])
         page = self.page
         page.goto(f"{self.at}/submissions?state=held")
