@@ -36,7 +36,7 @@ def main() -> None:
         page.get_by_role("region", name="Recent").get_by_role("link").first.click()
         _take(page, "submission")
         _open(page, f"{at}/services", "Telescope shop")
-        page.get_by_role("region", name="Tells").scroll_into_view_if_needed()
+        page.get_by_role("region", name="Sends us").scroll_into_view_if_needed()
         _take(page, "service")
         _open(page, f"{at}/sources", "Night-sky calendar")
         page.get_by_role("button", name="More", exact=True).click()

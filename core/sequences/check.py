@@ -186,15 +186,15 @@ def _times(sequence: SequenceDocument, around: Surroundings) -> Iterator[Finding
         and _by_clock(sequence, times)
     ):
         fix = (
-            "New people bring their zone along, since forms ask browsers for it. Or keep it so."
+            "New people bring their zone along, since forms ask browsers for it."
             if readers.asks_zone
-            else "Have forms ask browsers for the time zone (Settings), or keep it so."
+            else "Forms can ask the visitor’s browser for the time zone; it is a setting of the workspace."
         )
         yield Finding(
             code="zones_unknown",
             place="times",
-            sentence=f"Times are meant where each person is, and the time zone is known of none of the "
-            f"{readers.people:,} people on the list: for them it is {readers.workspace_zone}.",
+            sentence="Emails go by each person’s own time, and the time zone is known of none of the "
+            f"{readers.people:,} people on the list. Until it is, {readers.workspace_zone} counts.",
             fix=fix,
             stops=False,
         )
@@ -220,7 +220,8 @@ def _entered_by_nobody(sequence: SequenceDocument, around: Surroundings) -> Iter
             place="doors",
             sentence="Nobody comes into this sequence: it has no door that opens, and no form that is on "
             "starts it.",
-            fix="Add a door, or a rule “start a sequence” to a form and turn it on; or add people by hand.",
+            fix="Add a door; or add a rule “start a sequence” to a form and turn the form on; or add people "
+            "by hand.",
             stops=False,
         )
     for door in open_:
@@ -229,7 +230,7 @@ def _entered_by_nobody(sequence: SequenceDocument, around: Surroundings) -> Iter
                 code="door_unopened",
                 place=door.id,
                 sentence="No form that is on leads through this door.",
-                fix="Add a rule “start a sequence” to a form and turn it on, or remove the door.",
+                fix="Add a rule “start a sequence” to a form and turn the form on, or remove the door.",
                 stops=False,
             )
 
@@ -403,8 +404,8 @@ def _led_back(goal: Goal) -> Finding:
     return Finding(
         code="goal_leads_back",
         place=goal.id,
-        sentence=f"This goal leads to a step that some have passed by then: they {again}.",
-        fix="Lead it to a lane that comes after, or keep it so.",
+        sentence=f"Some people have passed the step that this goal leads to: they {again}.",
+        fix="Choose a lane that comes later, or keep it.",
         stops=False,
     )
 

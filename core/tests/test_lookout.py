@@ -82,7 +82,7 @@ class Lookout(TestCase):
             self.assertEqual(found, expected, (readers, times))
         said = check_sequence(document(times=office), replace(AROUND, readers=unknown))[0]
         self.assertIn("1,200 people", said.sentence)
-        self.assertIn("Settings", said.fix)
+        self.assertIn("a setting of the workspace", said.fix)
 
     def test_a_goal_that_leads_back(self) -> None:
         first = Lane(

@@ -10,10 +10,11 @@ from ninja import Schema
 from core.deciding import prepare
 from core.documents import Problem
 from core.services import Handover
+from server.people.facts import person_of
 from server.people.models import Subscriber
 from server.sequences.models import Run
 from server.services.facts import service_facts
-from server.services.handing import catalogue_for, person_for
+from server.services.handing import catalogue_for
 from server.services.models import Service
 from server.submissions.models import Submission
 from server.workspaces.models import Workspace
@@ -79,7 +80,8 @@ def concerns(service: Service, handover: Handover, people: Sequence[Come]) -> li
     to = {line.id: labels.get(line.to, line.to) for line in handover.lines}
     for subscriber, given in people:
         answers = tuple((name, text) for name, text in given)
-        person = person_for(subscriber, suppressed=False)
+        subscriber.workspace = service.workspace
+        person = person_of(subscriber, tags=False)
         prepared = prepare(handover, facts, person, answers, catalogue)
         problems = (prepared,) if isinstance(prepared, Problem) else prepared.problems
         # Once for each person, however many parts of one thing are wrong.

@@ -22,7 +22,7 @@ from django.views.decorators.http import require_http_methods
 
 from core.deciding import RouteDocument, VisitorSees, is_web_address, next_page
 from core.documents import Problem
-from core.reading import Answers, Form, answer_to, check_answers, suspicion
+from core.reading import Answers, Form, answer_to, check_answers
 from core.values import read_time_zone
 from server.people.models import MailingList
 from server.sources.actions import route_of_revision
@@ -36,6 +36,7 @@ from server.submissions.receiving import (
     receive,
     recent,
     report_refused,
+    suspicion_of,
 )
 from server.workspaces.languages import Voice, render_for, render_in, speaking, spoken
 from server.workspaces.languages import said as _
@@ -186,10 +187,12 @@ def _take(
             report_refused(form, problem)
     if problems:
         return _to_correct(request, form, route, post.pairs, problems, kiosk)
-    honeypot = (answer_to(post.pairs, "_website") or "")[:100]
-    seconds = round(time.time() - rendering.shown_at, 2) if rendering else None
-    # As it is decided again when it is routed, by what is known here already.
-    waits = bool(held or (not form.is_try and suspicion(honeypot=honeypot, seconds=seconds)))
+    signs = {
+        "honeypot": (answer_to(post.pairs, "_website") or "")[:100],
+        "seconds": round(time.time() - rendering.shown_at, 2) if rendering else None,
+    }
+    # As routing decides it, by what is known already.
+    waits = bool(held or (not form.is_try and suspicion_of(signs)))
     receive(
         form,
         Arrival(
@@ -199,7 +202,7 @@ def _take(
                 rendering.name if rendering else secrets.token_urlsafe(12), answers
             ),
             context=_context(request, form, post.pairs),
-            signs={"honeypot": honeypot, "seconds": seconds},
+            signs=signs,
             visitor="" if kiosk else _visitor(request, form),
             raw=post.body,
             raw_type=post.content_type,

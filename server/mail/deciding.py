@@ -24,6 +24,7 @@ from server.workspaces.models import Workspace
 
 from .confirm_links import ORIGIN as CONFIRMS
 from .holds import Holds, holds_of
+from .life import Known
 from .models import Send
 from .readers import own_sending_of
 
@@ -66,36 +67,28 @@ class Deciding:
     ) -> Verdict:
         """Whether it goes at `now`; `full_until`: when the limit that it meets has room again."""
         person = send.subscriber
-        recipient = Recipient(
-            membership=self._states.get((person.pk, send.list_id), "none"),
-            suppressed=person.address in self._suppressed,
-            zone=person.time_zone or self._workspace.time_zone,
-            gap_days=person.gap_days,
-            last_marketing_at=self._last.get(person.pk),
-        )
-        return self._asked(send, recipient, now, full_until, full_why)
+        state = self._states.get((person.pk, send.list_id), "none")
+        suppressed = person.address in self._suppressed
+        known = Known(state, suppressed, person.time_zone, person.gap_days)
+        return self.verdict_by(send, known, now, full_until, full_why)
 
-    def verdict_by(self, send: Send, facts: tuple[str, bool, str, int], now: datetime) -> Verdict:
-        """The same by what was read of the person this moment: state, suppressed, time zone, gap."""
-        state, suppressed, zone, gap_days = facts
-        recipient = Recipient(
-            membership=state,  # type: ignore[arg-type]
-            suppressed=suppressed,
-            zone=zone or self._workspace.time_zone,
-            gap_days=gap_days,
-            last_marketing_at=self._last.get(send.subscriber_id),
-        )
-        return self._asked(send, recipient, now, None, "")
-
-    def _asked(
+    def verdict_by(
         self,
         send: Send,
-        recipient: Recipient,
+        known: Known,
         now: datetime,
-        full_until: datetime | None,
-        full_why: str,
+        full_until: datetime | None = None,
+        full_why: str = "",
     ) -> Verdict:
+        """The same by what was read of the person this moment."""
         own = self._own.get(send.sequence) if send.sequence else None
+        recipient = Recipient(
+            membership=known.membership,
+            suppressed=known.suppressed,
+            zone=known.time_zone or self._workspace.time_zone,
+            gap_days=known.gap_days,
+            last_marketing_at=self._last.get(send.subscriber_id),
+        )
         sending = Sending(
             times=own.times if own and own.times is not None else self._times,
             gap=self.gap,

@@ -196,7 +196,7 @@ class _Turn:
     def _begin(self, email: _Composed, before: UUID | None) -> bool:
         """Mark the email as handed over, where the decision still says so by what is known this moment."""
         send, ready = email.send, email.ready
-        facts = begin(
+        known = begin(
             send.pk,
             before,
             person=send.subscriber_id,
@@ -209,9 +209,9 @@ class _Turn:
             counts_opens=ready.counts_opens,
             domain=domain_of(send.subscriber.address),
         )
-        if facts is None:
+        if known is None:
             return False
-        verdict = self._deciding.verdict_by(send, facts, clock.now(send.workspace))
+        verdict = self._deciding.verdict_by(send, known, clock.now(send.workspace))
         if isinstance(verdict, Now):
             return True
         take_back(send, verdict)

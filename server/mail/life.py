@@ -5,13 +5,14 @@ A trigger of the database refuses any other transition.
 
 from collections.abc import Collection, Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from django.db import connection
 from django.db.models import QuerySet
 
 from core.delivering import EmailState, Mover, sources_of
+from core.people import MembershipState
 from server.workspaces.copying import update_all
 
 from .models import Send
@@ -38,6 +39,16 @@ RETURNING
 _WENT_OUT = "UPDATE mail_send SET sent_at = handed_at WHERE id = %s AND state = 'handing_over'"
 
 
+class Known(NamedTuple):
+    """What the decision about an email depends on of its person."""
+
+    membership: MembershipState
+    suppressed: bool
+    time_zone: str
+    """Empty: it is not known."""
+    gap_days: int
+
+
 def move(
     sends: Sequence[Send], to: EmailState, by: Mover, fields: Collection[str] = ()
 ) -> list[Send]:
@@ -55,15 +66,14 @@ def move_rows(rows: QuerySet[Send], to: EmailState, by: Mover, **changes: Any) -
     return rows.filter(state__in=sources_of(to, by)).update(state=to, **changes)
 
 
-def begin(send: UUID, before: UUID | None, **values: Any) -> tuple[str, bool, str, int] | None:
-    """Mark an email as handed over, and note that the one `before` it went out. The membership, whether
-    the address is suppressed, the time zone and the gap that its person has by now; None: it waits no
-    longer, or its person has another address."""
+def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
+    """Mark an email as handed over, and note that the one `before` it went out. What is known of its person
+    by now; None: it waits no longer, or its person has another address."""
     with connection.cursor() as cursor:
         named = {"send": send, "before": before, "from": list(sources_of("handing_over", "worker"))}
         cursor.execute(_BEGIN, named | values)
-        row: tuple[str, bool, str, int] | None = cursor.fetchone()
-        return row
+        row = cursor.fetchone()
+        return None if row is None else Known(*row)
 
 
 def note_taken(send: UUID) -> None:

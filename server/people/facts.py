@@ -1,14 +1,16 @@
 """Rows as the rules see them."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
 from functools import lru_cache
-from typing import Any
+from operator import attrgetter
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
 from django.db.models.fields.json import KeyTextTransform, KeyTransform
 
-from core.people import FieldFacts, Happening, MembershipState, Person
+from core.people import FieldFacts, Happening, Person
 from core.values import Choice, Kept
 from server.workspaces.models import Workspace
 
@@ -47,12 +49,6 @@ def language_of(subscriber: Subscriber) -> str:
     return subscriber.workspace.language
 
 
-def memberships_of(subscriber: Subscriber) -> dict[str, MembershipState]:
-    """States on the lists, by id of the list."""
-    rows = at_hand.memberships_of(subscriber)
-    return {str(one.list_id): one.state for one in rows}  # type: ignore[misc]
-
-
 def values_of(subscriber: Subscriber) -> dict[str, Kept]:
     """The values of the fields, the address among them; JSON's lists as the core has them."""
     return kept_values(subscriber.values, subscriber.address)
@@ -64,24 +60,56 @@ def kept_values(stored: dict[str, Any], address: str) -> dict[str, Kept]:
     return {**values, "email": address}
 
 
-def person_of(subscriber: Subscriber, entered: frozenset[str] = frozenset()) -> Person:
-    """A subscriber, for the core. `entered`: the sequences they are or were in."""
+class PersonColumns(NamedTuple):
+    """What the core sees of a subscriber's own row."""
+
+    pk: UUID
+    address: str
+    values: dict[str, Any]
+    score: int
+    owner_id: UUID | None
+    time_zone: str
+    left_all_at: datetime | None
+    gap_days: int
+
+
+columns_of: Callable[[Subscriber], tuple[Any, ...]] = attrgetter(*PersonColumns._fields)
+
+
+def make_person(
+    row: PersonColumns,
+    workspace: Workspace,
+    tags: Iterable[UUID],
+    memberships: Iterable[tuple[UUID, str, datetime | None]],
+    **known: Any,
+) -> Person:
+    """Somebody as the core sees them: the one place that makes a person of rows. `memberships`: list, state
+    and when they last left it; `known`: what stands in other rooms, by the names of `Person`."""
+    own = list(memberships)
     return Person(
-        address=subscriber.address,
-        values=values_of(subscriber),
-        tags=frozenset(map(str, at_hand.tags_of(subscriber))),
-        memberships=memberships_of(subscriber),
-        entered=entered,
-        score=subscriber.score,
-        owner=str(subscriber.owner_id) if subscriber.owner_id else None,
-        time_zone=subscriber.time_zone or subscriber.workspace.time_zone,
-        own_zone=subscriber.time_zone,
-        left_at={
-            str(one.list_id): one.left_at
-            for one in at_hand.memberships_of(subscriber)
-            if one.left_at
-        },
-        left_all_at=subscriber.left_all_at,
+        address=row.address,
+        values=kept_values(row.values, row.address),
+        tags=frozenset(map(str, tags)),
+        memberships={str(one): state for one, state, _ in own},  # type: ignore[misc]
+        score=row.score,
+        owner=str(row.owner_id) if row.owner_id else None,
+        time_zone=row.time_zone or workspace.time_zone,
+        own_zone=row.time_zone,
+        left_at={str(one): left_at for one, _, left_at in own if left_at},
+        left_all_at=row.left_all_at,
+        gap_days=row.gap_days,
+        **known,
+    )
+
+
+def person_of(subscriber: Subscriber, *, tags: bool = True, **known: Any) -> Person:
+    """A subscriber, for the core. Without `tags` these are not read; `known` as in `make_person`."""
+    return make_person(
+        PersonColumns(*columns_of(subscriber)),
+        subscriber.workspace,
+        at_hand.tags_of(subscriber) if tags else (),
+        ((one.list_id, one.state, one.left_at) for one in at_hand.memberships_of(subscriber)),
+        **known,
     )
 
 

@@ -1,5 +1,6 @@
 """What a route would make of answers, by the rules that will run."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -14,6 +15,7 @@ from core.deciding import (
 from core.reading import Answers
 from core.sources import KINDS
 from server.people.actions import find_by_address
+from server.people.suppression import suppressed_among
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
@@ -36,7 +38,10 @@ def sample(
         own=KINDS[source.kind].own,
     )
     address = submitted_address(document, facts.everything, catalogue)
-    subscriber = find_by_address(source.workspace, address) if isinstance(address, str) else None
+    to = address if isinstance(address, str) else None
+    subscriber = find_by_address(source.workspace, to) if to else None
+    if to and subscriber is None:
+        facts = replace(facts, suppressed=bool(suppressed_among(source.workspace, [to])))
     found = people_of([subscriber] if subscriber else [], source.workspace, history=True)
     person = found[subscriber.pk] if subscriber else None
     return decide(facts, document, person, catalogue, now)

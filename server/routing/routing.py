@@ -26,7 +26,6 @@ from core.deciding import (
 )
 from core.documents import Because
 from core.people import Catalogue
-from core.reading import suspicion
 from core.values import address_key
 from server.people.actions import apply_decision
 from server.people.erased import erased_at
@@ -43,7 +42,7 @@ from server.sources.models import RouteRevision, Source
 from server.submissions.arrivals import store_outcomes, take_jobs
 from server.submissions.later import changed_since
 from server.submissions.models import Submission
-from server.submissions.receiving import everything_of, submission_facts
+from server.submissions.receiving import everything_of, submission_facts, suspicion_of
 from server.workspaces import clock
 from server.workspaces.among import among, among_texts
 from server.workspaces.copying import update_all
@@ -228,13 +227,8 @@ def _hold_suspicious(batch: Sequence[Submission]) -> list[Submission]:
     held = []
     for one in asked:
         uses, from_address = counts[one.pk]
-        why = suspicion(
-            # Rows of before say "bait".
-            honeypot=str(one.signs.get("honeypot") or one.signs.get("bait") or ""),
-            seconds=one.signs.get("seconds"),
-            uses=uses,
-            from_address=from_address,
-            most=settings.POSTS_PER_VISITOR,
+        why = suspicion_of(
+            one.signs, uses=uses, from_address=from_address, most=settings.POSTS_PER_VISITOR
         )
         if why:
             one.state, one.held_because = State.HELD, why

@@ -115,7 +115,7 @@ def sender_of_document(document: SequenceDocument) -> Sender:
 def whole_person(subscriber: Subscriber) -> Person:
     """A subscriber for the core, with the sequences they are or have been in."""
     entered = entered_by(subscriber.workspace, [subscriber.pk])
-    return person_of(subscriber, entered.get(subscriber.pk, frozenset()))
+    return person_of(subscriber, entered=entered.get(subscriber.pk, frozenset()))
 
 
 def full_person(subscriber: Subscriber) -> Person:

@@ -2,15 +2,13 @@
 
 from collections.abc import Iterable
 from collections.abc import Sequence as Sequence_
-from dataclasses import replace
 from datetime import datetime
-from operator import attrgetter
 from typing import Any
 from uuid import UUID
 
-from core.people import Happening, MembershipState, Person
+from core.people import Happening, Person
 from server.mail.deciding import last_marketing
-from server.people.facts import happenings, kept_values, person_of
+from server.people.facts import PersonColumns, columns_of, happenings, make_person, person_of
 from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
 from server.sequences.models import Run
@@ -24,7 +22,7 @@ def people_of(
     """Subscribers for the core, in few statements; `history`: with what happened before."""
     rows = list(subscribers)
     past = _past(workspace, {one.pk: one.address for one in rows}, history=history)
-    return {one.pk: replace(person_of(one), **past[one.pk]) for one in rows}
+    return {one.pk: person_of(one, **past[one.pk]) for one in rows}
 
 
 def full_people(workspace: Workspace, subscribers: Iterable[Subscriber]) -> dict[UUID, Person]:
@@ -37,67 +35,46 @@ def persons_by_id(
 ) -> dict[UUID, Person]:
     """The same for people who are only looked at: without a row of Django's for each."""
     rows = Subscriber.objects.of(workspace).filter(among("pk", people))
-    return _persons(workspace, list(rows.values_list(*_COLUMNS)), history=history)
+    return _persons(
+        workspace,
+        [PersonColumns(*one) for one in rows.values_list(*PersonColumns._fields)],
+        history=history,
+    )
 
 
 def persons_of_rows(
     workspace: Workspace, rows: Iterable[Subscriber], *, history: bool
 ) -> dict[UUID, Person]:
     """The same for people whose rows were read since they were locked."""
-    return _persons(workspace, [_columns(one) for one in rows], history=history)
-
-
-_COLUMNS = (
-    "pk",
-    "address",
-    "values",
-    "score",
-    "owner_id",
-    "time_zone",
-    "left_all_at",
-    "gap_days",
-)
-_columns = attrgetter(*_COLUMNS)
+    return _persons(workspace, [PersonColumns(*columns_of(one)) for one in rows], history=history)
 
 
 def _persons(
-    workspace: Workspace, found: Sequence_[tuple[Any, ...]], *, history: bool
+    workspace: Workspace, found: Sequence_[PersonColumns], *, history: bool
 ) -> dict[UUID, Person]:
-    ids = [row[0] for row in found]
-    past = _past(workspace, {row[0]: row[1] for row in found}, history=history)
+    ids = [row.pk for row in found]
+    past = _past(workspace, {row.pk: row.address for row in found}, history=history)
     # Only where something depends on it.
-    asked = ids if workspace.email_gap_days else [row[0] for row in found if row[7]]
+    asked = ids if workspace.email_gap_days else [row.pk for row in found if row.gap_days]
     last = last_marketing(workspace, asked, planned=True) if asked else {}
-    tags: dict[UUID, set[str]] = {}
+    tags: dict[UUID, list[UUID]] = {}
     taggings = Tagging.objects.of(workspace).filter(among("subscriber", ids))
     for person, tag in taggings.values_list("subscriber_id", "tag_id"):
-        tags.setdefault(person, set()).add(str(tag))
-    states: dict[UUID, dict[str, MembershipState]] = {}
-    memberships = Membership.objects.of(workspace).filter(among("subscriber", ids))
-    left: dict[UUID, dict[str, datetime]] = {}
-    for person, one, state, left_at in memberships.values_list(
-        "subscriber_id", "list_id", "state", "left_at"
-    ):
-        states.setdefault(person, {})[str(one)] = state
-        if left_at:
-            left.setdefault(person, {})[str(one)] = left_at
+        tags.setdefault(person, []).append(tag)
+    memberships: dict[UUID, list[tuple[UUID, str, datetime | None]]] = {}
+    theirs = Membership.objects.of(workspace).filter(among("subscriber", ids))
+    for person, *one in theirs.values_list("subscriber_id", "list_id", "state", "left_at"):
+        memberships.setdefault(person, []).append(tuple(one))
     return {
-        pk: Person(
-            address=address,
-            values=kept_values(values, address),
-            tags=frozenset(tags.get(pk, ())),
-            memberships=states.get(pk, {}),
-            score=score,
-            owner=str(owner) if owner else None,
-            time_zone=time_zone or workspace.time_zone,
-            own_zone=time_zone,
-            left_at=left.get(pk, {}),
-            left_all_at=left_all_at,
-            gap_days=gap_days,
-            last_marketing_at=last.get(pk),
-            **past[pk],
+        row.pk: make_person(
+            row,
+            workspace,
+            tags.get(row.pk, ()),
+            memberships.get(row.pk, ()),
+            last_marketing_at=last.get(row.pk),
+            **past[row.pk],
         )
-        for pk, address, values, score, owner, time_zone, left_all_at, gap_days in found
+        for row in found
     }
 
 

@@ -9,7 +9,7 @@ from core.documents import Because, Problem
 from core.people import Person
 from core.services import Handover, ServiceDescription, found
 from server.people.actions import find_by_address
-from server.people.facts import values_of
+from server.people.facts import person_of, values_of
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
 from server.snags.models import Snag
@@ -20,7 +20,7 @@ from server.workspaces.history import changes
 
 from .calls import Answer, Line
 from .facts import known, service_facts
-from .handing import catalogue_for, person_for
+from .handing import catalogue_for
 from .models import Handoff, Service
 from .outbox import Handoffs, defer_for
 from .trying import hand_over, seen_at
@@ -204,7 +204,9 @@ def _must_have_agreed(service: Service, handover: Handover, address: str) -> Non
     named = handover.list_of(service_facts(service))
     about = find_by_address(workspace, address)
     suppressed = bool(suppressed_among(workspace, [address]))
-    person = person_for(about, suppressed=suppressed) if about else Person(address=address)
+    person = (
+        person_of(about, tags=False, suppressed=suppressed) if about else Person(address=address)
+    )
     if suppressed or not named or person.membership(named) != "subscribed":
         raise refuse(
             "not_subscribed",

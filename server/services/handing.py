@@ -25,9 +25,9 @@ from core.services import (
     Verdict,
     wait_before,
 )
-from server.people.facts import fields_of, kept_values, memberships_of
+from server.people.facts import fields_of, person_of
 from server.people.locks import retried
-from server.people.models import MailingList, Subscriber
+from server.people.models import MailingList
 from server.people.suppression import suppressed_among
 from server.snags.actions import report
 from server.snags.models import Snag
@@ -132,12 +132,14 @@ def judged(service: Service, rows: Sequence[Handoff], now: datetime) -> list[Goi
         handover = plans[row.plan_id]
         operation = facts.operation(handover.operation)
         about = row.subscriber
+        if about is not None:
+            about.workspace = workspace
         leaving = operation is not None and operation.does in ("unsubscribe", "erase")
         if about is None and not (leaving and row.address) and not row.answers:
             _stop(row, Handoff.State.NOT_ALLOWED, "The person was erased.", now)
             continue
         person = (
-            person_for(about, suppressed=about.address in suppressed)
+            person_of(about, tags=False, suppressed=about.address in suppressed)
             if about
             else Person(address=row.address)
         )
@@ -213,16 +215,6 @@ def plans_of(rows: Sequence[Handoff]) -> dict[UUID, Handover]:
     """What is handed over, by the id of the plan."""
     found = Plan.everywhere.filter(among("pk", {row.plan_id for row in rows}))
     return {one.pk: Handover.model_validate(one.content) for one in found}
-
-
-def person_for(subscriber: Subscriber, *, suppressed: bool) -> Person:
-    """Somebody, as far as a handoff looks at them."""
-    return Person(
-        address=subscriber.address,
-        values=kept_values(subscriber.values, subscriber.address),
-        memberships=memberships_of(subscriber),
-        suppressed=suppressed,
-    )
 
 
 def _try_all(line: Line, going: Sequence[Going], now: datetime) -> list[Try]:

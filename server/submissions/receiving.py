@@ -14,7 +14,7 @@ from core.deciding import (
     submitted_address,
 )
 from core.documents import Problem, clean, cleaned, near_miss
-from core.reading import Answers
+from core.reading import Answers, suspicion
 from core.sources import KINDS
 from core.values import read_email
 from server.people.locks import person_key
@@ -176,6 +176,14 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     )
     store(submission)
     return submission
+
+
+def suspicion_of(signs: dict[str, Any], **counts: int) -> str:
+    """Why a post that came with these signs is held; empty: nothing speaks against it. `counts`: what is known
+    of other posts (`core.reading.suspicion`)."""
+    # Rows of before say "bait".
+    honeypot = str(signs.get("honeypot") or signs.get("bait") or "")
+    return suspicion(honeypot=honeypot, seconds=signs.get("seconds"), **counts)
 
 
 def everything_of(submission: Submission, source: Source) -> Answers:

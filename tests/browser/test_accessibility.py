@@ -204,7 +204,7 @@ class Accessibility(BrowserCase):
         page.goto(
             f"{self.live_server_url}/w/{self.world.workspace.slug}/sequences/{self.world.sequence.pk}"
         )
-        for opens in ("Send “Your guide”", "Leaves", "Sends", "Enters again", "Emails of"):
+        for opens in ("Send “Your guide”", "Leaves", "Sends", "Second entry", "Emails of"):
             page.get_by_role("button", name=re.compile(f"^{opens}")).first.click()
             page.get_by_role("complementary").wait_for()
             self.assertEqual(self.violations(page), [], opens)

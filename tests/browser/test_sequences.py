@@ -74,7 +74,7 @@ class ThreeLanes(BrowserCase):
         page.get_by_role("button", name="Create sequence").click()
         page.get_by_role("button", name="Emails of").click()
         pick(page, "Its emails belong to the list", "Open-night news")
-        page.get_by_role("button", name="Enters again").click()
+        page.get_by_role("button", name="Second entry").click()
         page.get_by_role("radio", name="Start over").check()
         self.send(page, 0, "Your guide")
         self.add(page, 0, "Wait for some time")

@@ -4,6 +4,7 @@ import Popover from "@mui/material/Popover";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { AskForZones } from "./AskForZones";
 import { counted } from "./moment";
 
 type Finding = Schemas["Finding"];
@@ -84,6 +85,7 @@ function FindingLine({ finding, onGo }: { finding: Finding; onGo: () => void }) 
             Go there
           </Button>
         )}
+        {finding.code === "zones_unknown" && <AskForZones />}
       </Typography>
     </Box>
   );

@@ -103,7 +103,7 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
           <SmallSelect
             label="State on the list"
             value={leaf.states[0] ?? "subscribed"}
-            options={STATES.map((one) => [one, one === "none" ? "unknown to" : `${one} on`])}
+            options={STATES.map((one) => [one, one === "none" ? "not known at" : `${one} on`])}
             readOnly={readOnly}
             onChange={(value) => onChange({ ...leaf, states: [value as (typeof STATES)[number]] })}
           />

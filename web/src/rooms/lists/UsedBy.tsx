@@ -10,7 +10,7 @@ type User = Schemas["UserOut"];
 const WORDS: [string, string][] = [
   ["fills", "given by"],
   ["takes", "taken off by"],
-  ["looks at", "looked at by"],
+  ["looks at", "used by"],
   ["belongs to", "for the emails of"],
 ];
 

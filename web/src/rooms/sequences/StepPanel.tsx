@@ -26,7 +26,7 @@ export function StepPanel(props: StepPanelProps) {
       <StepForm {...props} onChange={change} />
       {count && (
         <Typography variant="body2" sx={{ mt: 2 }}>
-          <strong>{count.came.toLocaleString("en-GB")}</strong> came · {count.went_on} went on
+          <strong>{count.came.toLocaleString("en-GB")}</strong> entered · {count.went_on} continued
           {Object.keys(count.left).length > 0 && ` · left here: ${leftWords(count.left)}`}
           {count.sent > 0 && ` · ${count.sent} sent`}
           {count.held > 0 && ` · ${count.held} held`}

@@ -73,7 +73,7 @@ export function Summary(props: SummaryProps) {
         {document.goals.map((one) => part("goal", one.id, "Goal", said[one.id] ?? one.name))}
         {part("leaving", "", "Leaves", said["leaving"] ?? "")}
         {part("times", "", "Sends", said["times"] ?? "")}
-        {part("again", "", "Enters again", document.again ? AGAIN[document.again] : "not decided")}
+        {part("again", "", "Second entry", document.again ? AGAIN[document.again] : "not decided")}
       </Box>
     </Box>
   );

@@ -21,7 +21,7 @@ export function FieldsBand({ service, readOnly }: { service: Service; readOnly: 
   const [making, setMaking] = useState(false);
   return (
     <Band
-      name="Takes"
+      name="Receives"
       id="takes"
       note={
         <>

@@ -23,7 +23,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
   const leaves = service.heard_kinds.some((one) => one.leaves);
   return (
     <Band
-      name="Tells"
+      name="Sends us"
       id="tells"
       note={service.heard_at ? `last ${moments.moment(service.heard_at)}` : "nothing yet"}
     >
