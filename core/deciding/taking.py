@@ -3,20 +3,20 @@
 from ..documents import Because, Problem
 from ..people import Catalogue, Person
 from ..reading import ReadLine, read_into
-from ..services import HeardRule, Told
+from ..services import HeardEvent, HeardRule
 from .decision import AddTag, Effect, Event, field_set
 
 
 def taken(
-    told: Told, rule: HeardRule, person: Person, catalogue: Catalogue, because: Because
+    event: HeardEvent, rule: HeardRule, person: Person, catalogue: Catalogue, because: Because
 ) -> tuple[tuple[Effect, ...], tuple[Problem, ...]]:
     """The effects of an event that is understood, and what of it could not be read."""
-    if told.kind is None or told.problem is not None or not rule.take:
+    if event.kind is None or event.problem is not None or not rule.take:
         return (), ()
-    name = rule.event.strip() or told.kind.event
-    effects: list[Effect] = [Event(name=name[:80], data=dict(told.data) or None, because=because)]
+    name = rule.event.strip() or event.kind.event
+    effects: list[Effect] = [Event(name=name[:80], data=dict(event.data) or None, because=because)]
     problems: list[Problem] = []
-    for key, text in told.fields.items():
+    for key, text in event.fields.items():
         field = catalogue.fields.get(rule.fields.get(key, ""))
         if field is None or field.type == "email":
             continue

@@ -45,7 +45,7 @@ from .portable import (
 )
 from .preflight import asks_to_confirm, check_document, check_size, links_to, needed
 from .returned import LARGEST_RETURNED, Returned, ReturnedKind, read_returned
-from .sending_dns import DnsLine, SendingFacts, looked_at, signs_well, wanted_lines
+from .sending_dns import DnsLine, SendingFacts, looked_at, records_needed, signs_well
 from .style import Colours, HouseStyle, Pixels, StyleLink, check_style
 from .tracking import (
     Judged,
@@ -120,10 +120,10 @@ __all__ = [
     "needed",
     "plain_of",
     "read_returned",
+    "records_needed",
     "signs_well",
     "simple_message",
     "sources_of",
-    "wanted_lines",
     "with_counters",
     "with_html",
     "with_parameters",

@@ -11,6 +11,7 @@ TAGS = {
     "ol", "p", "s", "strong", "u", "ul",
 }  # fmt: skip
 _ATTRIBUTES = {"a": {"href"}, "img": {"src", "alt", "width", "height"}}
+_DIRECTED = {one: {"dir": {"ltr", "rtl"}} for one in ("p", "h1", "h2", "h3", "li")}
 _SCHEMES = {"http", "https", "mailto", "tel"}
 _STYLED = {**_ATTRIBUTES, "*": {"style"}, "a": {"href", "data-l", "target"}}
 _STYLES = {
@@ -51,7 +52,14 @@ def bounded_html(source: str) -> str:
 
 def clean_html(source: str) -> str:
     """The text with nothing in it but what a text needs: no scripts, no styles."""
-    return nh3.clean(source, tags=TAGS, attributes=_ATTRIBUTES, url_schemes=_SCHEMES, link_rel=None)
+    return nh3.clean(
+        source,
+        tags=TAGS,
+        attributes=_ATTRIBUTES,
+        tag_attribute_values=_DIRECTED,
+        url_schemes=_SCHEMES,
+        link_rel=None,
+    )
 
 
 def clean_laid_out(source: str) -> str:
@@ -60,6 +68,7 @@ def clean_laid_out(source: str) -> str:
         source,
         tags=TAGS,
         attributes=_STYLED,
+        tag_attribute_values=_DIRECTED,
         url_schemes=_SCHEMES,
         link_rel=None,
         filter_style_properties=_STYLES,

@@ -42,7 +42,7 @@ class DnsLine(Frozen):
     said: str = ""
 
 
-def wanted_lines(facts: SendingFacts) -> list[DnsLine]:
+def records_needed(facts: SendingFacts) -> list[DnsLine]:
     """The records that a domain needs, before anybody has looked."""
     envelope = facts.return_domain or facts.domain
     lines = [
@@ -92,7 +92,7 @@ def _mechanism(relay: str) -> str:
 def looked_at(facts: SendingFacts, answers: Answers) -> list[DnsLine]:
     """The records with what was found of each."""
     return [
-        _judged(line, facts, answers.get((line.name, line.type))) for line in wanted_lines(facts)
+        _judged(line, facts, answers.get((line.name, line.type))) for line in records_needed(facts)
     ]
 
 

@@ -37,7 +37,7 @@ from .fields import (
     read_fields,
 )
 from .handover import Chosen, ChosenRow, Handover, choose
-from .heard import HeardRule, Told, happened_at, understand
+from .heard import HeardEvent, HeardRule, happened_at, understand
 from .payload import FarLine, Filled, Given, Payload, fill_lines, to_far, type_in_words
 from .templates import fill, fill_path, fill_text, template_problem
 from .verdict import MOST_TRIES, Means, Verdict, error_sentence, judge, retry_after, wait_before
@@ -63,6 +63,7 @@ __all__ = [
     "Filled",
     "Given",
     "Handover",
+    "HeardEvent",
     "HeardKind",
     "HeardRule",
     "Hearing",
@@ -81,7 +82,6 @@ __all__ = [
     "SignedSignIn",
     "Thing",
     "ThingKind",
-    "Told",
     "Verdict",
     "at",
     "check_description",

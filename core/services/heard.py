@@ -27,7 +27,7 @@ class HeardRule(Frozen):
 
 
 @value
-class Told:
+class HeardEvent:
     """One event, as it is understood."""
 
     kind: HeardKind | None
@@ -50,7 +50,7 @@ class Told:
         return (("type", self.type), ("email", self.address), *when, *said.items())
 
 
-def understand(hearing: Hearing, event: Any) -> Told:
+def understand(hearing: Hearing, event: Any) -> HeardEvent:
     """Read one event."""
     kind_said = text_at(hearing.type, event)
     kind = next((one for one in hearing.kinds if one.type == kind_said), None)
@@ -67,7 +67,7 @@ def understand(hearing: Hearing, event: Any) -> Told:
             )
         else:
             address = read
-    return Told(
+    return HeardEvent(
         kind=kind,
         type=kind_said,
         id=text_at(hearing.id, event),

@@ -15,8 +15,8 @@ from core.messages import (
     SendingFacts,
     looked_at,
     read_returned,
+    records_needed,
     signs_well,
-    wanted_lines,
 )
 
 
@@ -315,7 +315,7 @@ FACTS = SendingFacts(
     ed_public="BBBB",
     relay="mail.larkmoor.example",
 )
-DKIM, ED, SPF, DMARC = [(one.name, one.type) for one in wanted_lines(FACTS)]
+DKIM, ED, SPF, DMARC = [(one.name, one.type) for one in records_needed(FACTS)]
 
 
 class SendingDomains(TestCase):
@@ -372,7 +372,7 @@ class SendingDomains(TestCase):
             self.assertEqual(self.line(DMARC, *records).state, state, records)
 
     def test_signing_waits_for_the_key(self) -> None:
-        self.assertFalse(signs_well(wanted_lines(FACTS)))
+        self.assertFalse(signs_well(records_needed(FACTS)))
         self.assertFalse(signs_well(looked_at(FACTS, {DKIM: None})))
         self.assertTrue(signs_well(looked_at(FACTS, {DKIM: ["v=DKIM1; p=AAAA"]})))
 
@@ -382,4 +382,4 @@ class SendingDomains(TestCase):
             ("2001:db8::1", "ip6:2001:db8::1"),
         ):
             facts = FACTS.model_copy(update={"relay": relay})
-            self.assertIn(mechanism, wanted_lines(facts)[2].value)
+            self.assertIn(mechanism, records_needed(facts)[2].value)

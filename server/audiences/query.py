@@ -7,9 +7,10 @@ comparison says what it is for a missing value.
 
 from datetime import datetime, timedelta
 from decimal import Decimal
-from typing import Any
+from typing import Any, TypeVar
 from uuid import UUID
 
+from django.db.backends.base.base import BaseDatabaseWrapper
 from django.db.models import (
     BooleanField,
     Case,
@@ -30,6 +31,7 @@ from django.db.models import (
     Value,
     When,
 )
+from django.db.models.expressions import Combinable
 from django.db.models.fields.json import KeyTextTransform, KeyTransform
 from django.db.models.functions import Cast, Coalesce, NullIf
 from django.db.models.lookups import (
@@ -41,11 +43,14 @@ from django.db.models.lookups import (
     IsNull,
     LessThan,
     LessThanOrEqual,
+    Lookup,
     StartsWith,
 )
+from django.db.models.sql.compiler import SQLCompiler
 
 from core.conditions import (
     AMOUNT,
+    AnswerTest,
     Condition,
     FieldTest,
     Group,
@@ -53,6 +58,7 @@ from core.conditions import (
     MembershipTest,
     RunTest,
     ScoreTest,
+    SourceTest,
     TagTest,
     comparisons_of,
     days_of,
@@ -66,7 +72,7 @@ from server.people.models import Fact, Membership, Subscriber, Tagging
 from server.sequences.models import Run
 from server.workspaces.models import Workspace
 
-_SIZES: dict[str, Any] = {
+_SIZES: "dict[str, type[Lookup[bool]]]" = {
     "is": Exact,
     "is_not": Exact,
     "less": LessThan,
@@ -76,9 +82,13 @@ _SIZES: dict[str, Any] = {
     "before": LessThan,
     "after": GreaterThan,
 }
+Sql = Combinable | Q
+Compiled = tuple[str, list[Any]]
+"""A part of a statement, with its values."""
+M = TypeVar("M", Tagging, Run, Membership, Fact)
 _KEYED = ("choice", "country", "language", "time_zone", "yes_no")
-_NEVER: Any = Value(False, output_field=BooleanField())
-_ALWAYS: Any = Value(True, output_field=BooleanField())
+_NEVER = Value(False, output_field=BooleanField())
+_ALWAYS = Value(True, output_field=BooleanField())
 
 
 def audience_query(
@@ -98,7 +108,7 @@ class _Seen:
         self.now = now
 
 
-def _compiled(condition: Condition, seen: _Seen) -> Any:
+def _compiled(condition: Condition, seen: _Seen) -> Q:
     match condition:
         case Group():
             return _group(condition, seen)
@@ -125,7 +135,7 @@ def _compiled(condition: Condition, seen: _Seen) -> Any:
             return _of_no_submission(condition)
 
 
-def _of_no_submission(condition: Any) -> Q:
+def _of_no_submission(condition: AnswerTest | SourceTest) -> Q:
     holds = condition.kind == "answer" and condition.op in ("is_not", "not_contains", "empty")
     return Q(_ALWAYS if holds else _NEVER)
 
@@ -140,7 +150,7 @@ def _group(group: Group, seen: _Seen) -> Q:
     return ~found if group.kind == "none" else found
 
 
-def _field(test: FieldTest, seen: _Seen) -> Any:
+def _field(test: FieldTest, seen: _Seen) -> Sql:
     target = seen.catalogue.fields.get(test.field)
     if target is None or test.op not in comparisons_of(target.type):
         return _NEVER
@@ -167,11 +177,11 @@ def _field(test: FieldTest, seen: _Seen) -> Any:
             return _text(test, seen_at_all, bare)
 
 
-def _key(column: str, target: FieldFacts) -> Any:
+def _key(column: str, target: FieldFacts) -> Sql:
     return KeyTextTransform(target.key, column)
 
 
-def _keyed(test: FieldTest, target: FieldFacts, value: Any) -> Any:
+def _keyed(test: FieldTest, target: FieldFacts, value: Sql) -> Sql:
     def stored(text: str) -> str:
         if target.type != "yes_no":
             return text
@@ -183,7 +193,7 @@ def _keyed(test: FieldTest, target: FieldFacts, value: Any) -> Any:
     return _is(test.op, value, stored(test.value))
 
 
-def _text(test: FieldTest, plain: Any, bare: Any) -> Any:
+def _text(test: FieldTest, plain: Sql, bare: Sql) -> Sql:
     value = plain if test.exact else bare
     wanted = test.value if test.exact else folded(test.value)
     match test.op:
@@ -202,26 +212,26 @@ def _text(test: FieldTest, plain: Any, bare: Any) -> Any:
             return _is(test.op, value, wanted)
 
 
-def _is(op: str, value: Any, wanted: Any) -> Any:
+def _is(op: str, value: Sql, wanted: str) -> Sql:
     equal = Exact(value, wanted)
     return _known(equal) if op == "is" else _missing_holds(equal)
 
 
-def _known(found: Any) -> Any:
+def _known(found: Sql) -> Sql:
     """What does not hold for a missing value."""
     return Coalesce(_bool(Q(found)), _NEVER)
 
 
-def _missing_holds(found: Any) -> Any:
+def _missing_holds(found: Sql) -> Sql:
     """The opposite of `found`, which holds for a missing value too."""
     return _bool(~Q(_known(found)))
 
 
-def _bool(found: Q) -> Any:
+def _bool(found: Q) -> Sql:
     return ExpressionWrapper(found, output_field=BooleanField())
 
 
-def _number(value: Any) -> Any:
+def _number(value: Sql) -> Sql:
     """The value as a number; what is none is missing, and never an error of the statement."""
     return _Number(value)
 
@@ -231,13 +241,15 @@ class _Number(Func):
 
     output_field = DecimalField()
 
-    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+    def as_sql(  # type: ignore[override]
+        self, compiler: SQLCompiler, connection: BaseDatabaseWrapper, **_: object
+    ) -> Compiled:
         text, values = compiler.compile(self.source_expressions[0])
         is_one = f"({text}) ~ '^-?[0-9]{{1,100}}(\\.[0-9]{{1,100}})?$'"
         return f"CASE WHEN {is_one} THEN ({text})::numeric END", [*values, *values]
 
 
-def _size(test: FieldTest, value: Any, wanted: Decimal | None) -> Any:
+def _size(test: FieldTest, value: Sql, wanted: Decimal | None) -> Sql:
     if wanted is None:
         return _bool(Q(_ALWAYS if test.op == "is_not" else _NEVER))
     number = Func(
@@ -247,7 +259,7 @@ def _size(test: FieldTest, value: Any, wanted: Decimal | None) -> Any:
     return _missing_holds(found) if test.op == "is_not" else _known(found)
 
 
-def _date(test: FieldTest, value: Any, seen: _Seen) -> Any:
+def _date(test: FieldTest, value: Sql, seen: _Seen) -> Sql:
     """Dates are kept as ISO 8601, which sorts as text does. One without a year is before or after nothing."""
     value = _WithYear(value)
     if test.op in ("in_last_days", "in_next_days"):
@@ -267,7 +279,7 @@ def _date(test: FieldTest, value: Any, seen: _Seen) -> Any:
     return _known(_SIZES[test.op](value, wanted.isoformat()))
 
 
-def _day(seen: _Seen, days: int) -> Any:
+def _day(seen: _Seen, days: int) -> Sql:
     """The date so many days from today in the person's own zone, as text."""
     zone = _zone(F("time_zone"), seen)
     return _LocalDay(zone, Value(seen.now.isoformat()), Value(days))
@@ -278,7 +290,9 @@ class _WithYear(Func):
 
     output_field = TextField()
 
-    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+    def as_sql(  # type: ignore[override]
+        self, compiler: SQLCompiler, connection: BaseDatabaseWrapper, **_: object
+    ) -> Compiled:
         text, values = compiler.compile(self.source_expressions[0])
         return f"CASE WHEN left({text}, 2) <> '--' THEN {text} END", [*values, *values]
 
@@ -288,7 +302,9 @@ class _LocalDay(Func):
 
     output_field = TextField()
 
-    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+    def as_sql(  # type: ignore[override]
+        self, compiler: SQLCompiler, connection: BaseDatabaseWrapper, **_: object
+    ) -> Compiled:
         zone, moment, days = (compiler.compile(one) for one in self.source_expressions)
         statement = (
             f"to_char((({moment[0]}::timestamptz AT TIME ZONE {zone[0]})::date"
@@ -325,7 +341,7 @@ def _happened(test: HappenedTest, seen: _Seen) -> Q:
     return _times(rows, test)
 
 
-def _within(part: str, name: str) -> Any:
+def _within(part: str, name: str) -> Func:
     """What was said with an event by this name: exactly as it is written, a dot or a number too."""
     return Func(
         KeyTransform(part, "what"),
@@ -335,18 +351,18 @@ def _within(part: str, name: str) -> Any:
     )
 
 
-def _total(rows: Any, test: HappenedTest) -> Q:
+def _total(rows: QuerySet[Fact], test: HappenedTest) -> Q:
     """Whether the numbers add up to so much."""
     counted = rows.alias(amount=_within("data", test.total_of))
     counted = counted.filter(amount__regex=f"^({AMOUNT.pattern})$")
     number = DecimalField(max_digits=30, decimal_places=6)
-    total = counted.order_by().values("subscriber")
-    total = total.annotate(n=Sum(Cast(_within("data", test.total_of), number))).values("n")
+    amount = Sum(Cast(_within("data", test.total_of), number))
+    total = counted.order_by().values("subscriber").annotate(n=amount).values("n")
     sum_of = Coalesce(Subquery(total, output_field=number), Value(0, output_field=number))
     return Q(GreaterThanOrEqual(sum_of, test.total_at_least))
 
 
-def _times(rows: Any, test: HappenedTest) -> Q:
+def _times(rows: QuerySet[Fact], test: HappenedTest) -> Q:
     """Whether it happened so many times."""
     if test.at_most is None and test.at_least <= 1:
         return Q(Exists(rows)) if test.at_least else Q(_ALWAYS)
@@ -358,7 +374,7 @@ def _times(rows: Any, test: HappenedTest) -> Q:
     return found if test.at_most is None else found & Q(LessThanOrEqual(count, test.at_most))
 
 
-def _local_date(seen: _Seen) -> Any:
+def _local_date(seen: _Seen) -> Sql:
     """The date of a fact in its person's own zone."""
     zone = _zone(OuterRef("time_zone"), seen)
     return Func(
@@ -370,12 +386,13 @@ def _local_date(seen: _Seen) -> Any:
     )
 
 
-def _zone(own: Any, seen: _Seen) -> Any:
+def _zone(own: Sql, seen: _Seen) -> Sql:
     return Coalesce(NullIf(own, Value("")), Value(seen.workspace.time_zone))
 
 
-def _theirs(model: Any) -> Any:
-    return model.everywhere.filter(subscriber=OuterRef("pk"))
+def _theirs(model: type[M]) -> QuerySet[M]:
+    rows: QuerySet[M] = model.everywhere.filter(subscriber=OuterRef("pk"))
+    return rows
 
 
 def _id(text: str) -> UUID | None:

@@ -7,6 +7,7 @@ from django.core.exceptions import RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.openapi.schema import OpenAPISchema
 from ninja.parser import Parser
 from pydantic import BaseModel
 
@@ -43,11 +44,12 @@ from server.webhooks.api import router as webhooks
 from server.workspaces.api import router as workspaces
 from server.workspaces.clock import ClockFixed
 from server.workspaces.errors import Refused
+from server.workspaces.shapes import Json
 
 from .edge import unkeepable
 from .problems import problem
 
-PROBLEM: dict[str, Any] = {
+PROBLEM: Json = {
     "type": "object",
     "title": "Problem details (RFC 9457)",
     "properties": {
@@ -83,7 +85,7 @@ _ERRORS = {
 class _Parser(Parser):
     """Bodies whose texts can be kept."""
 
-    def parse_body(self, request: HttpRequest) -> Any:
+    def parse_body(self, request: HttpRequest) -> Json:
         """The body as JSON."""
         data = super().parse_body(request)
         place = first_unclean(data)
@@ -107,7 +109,7 @@ def too_large(request: HttpRequest) -> Refused:
 class _API(NinjaAPI):
     """The API, whose description names the errors of each operation."""
 
-    def get_openapi_schema(self, **more: Any) -> Any:
+    def get_openapi_schema(self, **more: Any) -> OpenAPISchema:
         """The description, every operation with the errors that it can answer."""
         schema = super().get_openapi_schema(**more)
         schema.setdefault("components", {}).setdefault("schemas", {})["ProblemDetails"] = PROBLEM
@@ -210,8 +212,8 @@ def on_missing(request: HttpRequest, error: Http404) -> HttpResponse:
     return problem(404, "There is nothing here.")
 
 
-@api.get("/schemas/{name}.json", tags=["schemas"], response=dict[str, Any])
-def schema(request: HttpRequest, name: str) -> Any:
+@api.get("/schemas/{name}.json", tags=["schemas"], response=Json)
+def schema(request: HttpRequest, name: str) -> object:
     """The JSON Schema of a document."""
     documents: dict[str, type[BaseModel]] = {
         "route": RouteDocument,

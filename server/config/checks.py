@@ -1,7 +1,5 @@
 """System checks of the whole server."""
 
-from typing import Any
-
 from django.apps import apps
 from django.core.checks import CheckMessage, Error, register
 
@@ -9,7 +7,7 @@ from server.workspaces.personal import unregistered
 
 
 @register()
-def every_model_says_what_it_holds(app_configs: Any, **_: Any) -> list[CheckMessage]:
+def every_model_says_what_it_holds(app_configs: object, **_: object) -> list[CheckMessage]:
     """A model of ours that is not registered could keep what somebody had erased."""
     ours = [
         model

@@ -3,7 +3,6 @@
 import smtplib
 import socket
 from datetime import timedelta
-from typing import Any
 
 import psycopg
 from django.conf import settings
@@ -11,6 +10,8 @@ from django.db import connection
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from django.views.decorators.cache import never_cache
+
+from server.workspaces.shapes import Json
 
 _BEAT = timedelta(seconds=60)
 
@@ -27,7 +28,7 @@ def health(request: HttpRequest) -> JsonResponse:
 
 def _database_and_worker() -> dict[str, str]:
     """Over a connection of its own, which waits for no other request's and not long."""
-    database: dict[str, Any] = settings.DATABASES["default"]
+    database: Json = settings.DATABASES["default"]
     try:
         with psycopg.connect(
             host=database["HOST"],

@@ -11,8 +11,9 @@ import os
 import signal
 import socket
 import time
-from typing import Any
 
+from django.core.handlers.wsgi import WSGIHandler
+from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer, create_server
@@ -34,13 +35,13 @@ PUBLIC_THREADS = 6
 class _Parser(HTTPRequestParser):
     """Bounds the bodies of what anybody may send."""
 
-    adj: Any
+    adj: Adjustments
 
     def parse_header(self, header_plus: bytes) -> None:
         """As waitress does; a public address takes less."""
         super().parse_header(header_plus)
         if self.path.startswith(PUBLIC):
-            own: Any = copy.copy(self.adj)
+            own = copy.copy(self.adj)
             own.max_request_body_size = LARGEST_PUBLIC
             self.adj = own
 
@@ -72,7 +73,7 @@ class _Threads:
         self._members.set_thread_count(count)
         self._visitors.set_thread_count(PUBLIC_THREADS if count else 0)
 
-    def add_task(self, task: Any) -> None:
+    def add_task(self, task: HTTPChannel) -> None:
         """A request waits for a thread of its kind."""
         request = task.requests[0] if task.requests else None
         public = request is not None and request.path.startswith(ANYBODY)
@@ -97,7 +98,7 @@ class _Server(TcpWSGIServer):
                 channel.will_close = True
 
 
-def load() -> Any:
+def load() -> WSGIHandler:
     """The application with all of its code imported, so that no visitor waits for that."""
     from django.urls import get_resolver
 
@@ -107,11 +108,11 @@ def load() -> Any:
     return application
 
 
-def serve(application: Any, sock: socket.socket) -> None:
+def serve(application: WSGIHandler, sock: socket.socket) -> None:
     """Serve on a bound socket, until the process is told to stop."""
     threads = _Threads()
     threads.set_thread_count(THREADS)
-    server: Any = create_server(
+    server = create_server(
         application,
         sockets=[sock],
         _start=False,

@@ -5,13 +5,12 @@ expression, which takes fifteen times as long; a run or a submission has half a 
 comes out is the same, as the connection is in UTC.
 """
 
-from datetime import UTC
-from typing import Any
+from datetime import UTC, datetime
 
 import psycopg
-from django.db.backends.postgresql.base import TIMESTAMPTZ_OID
+from django.db.backends.postgresql.base import TIMESTAMPTZ_OID, DatabaseWrapper
 from django.db.backends.signals import connection_created
-from psycopg.abc import AdaptContext
+from psycopg.abc import AdaptContext, Buffer
 from psycopg.adapt import Loader
 from psycopg.pq import Format
 
@@ -21,7 +20,7 @@ def load_times_compiled() -> None:
     connection_created.connect(_register, dispatch_uid="times")
 
 
-def _register(connection: Any, **_: Any) -> None:
+def _register(connection: DatabaseWrapper, **_: object) -> None:
     if connection.vendor == "postgresql" and connection.timezone is UTC:
         adapters = connection.connection.adapters
         # A connection of the pool comes more than once.
@@ -39,6 +38,6 @@ class _TimeLoader(Loader):
         assert compiled is not None
         self.load = compiled(oid, context).load  # type: ignore[method-assign]
 
-    def load(self, data: Any) -> Any:
+    def load(self, data: Buffer) -> datetime:
         """Stands in for the compiled loader's, which is set for each loader."""
         raise NotImplementedError

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from datetime import timedelta
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.conf import settings
@@ -12,6 +12,7 @@ from ninja import Router
 from core.documents import Problem
 from core.services import (
     FarField,
+    HeardKind,
     HeardRule,
     ServiceDescription,
     Thing,
@@ -38,6 +39,7 @@ from server.workspaces.errors import Forbidden, refuse
 from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
 from server.workspaces.schemas import Done
+from server.workspaces.shapes import Json
 
 from .concerns import Come, concerns, entered_last, last_of_sequence, last_of_source
 from .openapi import from_openapi
@@ -72,7 +74,7 @@ FIGURES_OF = timedelta(days=30)
 
 
 @router.get("/service-kinds", response=list[KindLine])
-def service_kinds(request: MemberRequest, workspace: InPath) -> Any:
+def service_kinds(request: MemberRequest, workspace: InPath) -> object:
     return [
         KindLine(
             key=key,
@@ -89,14 +91,14 @@ def service_kinds(request: MemberRequest, workspace: InPath) -> Any:
 
 
 @router.get("/services", response=list[ServiceLine])
-def services(request: MemberRequest, workspace: InPath) -> Any:
+def services(request: MemberRequest, workspace: InPath) -> object:
     rows = Service.objects.of(request.workspace).order_by("folded")
     figures = _figures(request.workspace)
     return [_line(one, figures) for one in rows]
 
 
 @router.post("/services", response=ServiceOut)
-def post_service(request: MemberRequest, workspace: InPath, body: ConnectIn) -> Any:
+def post_service(request: MemberRequest, workspace: InPath, body: ConnectIn) -> object:
     """Connect a service by a description that ships, or by one's own."""
     described = body.description or shipped().get(body.kind)
     if described is None:
@@ -108,16 +110,18 @@ def post_service(request: MemberRequest, workspace: InPath, body: ConnectIn) -> 
 
 
 @router.get("/services/{service}", response=ServiceOut)
-def get_service(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def get_service(request: MemberRequest, workspace: InPath, service: UUID) -> object:
     return _out(_find(request, service), request)
 
 
 @router.put("/services/{service}", response=ServiceOut)
-def put_service(request: MemberRequest, workspace: InPath, service: UUID, body: ServiceIn) -> Any:
+def put_service(
+    request: MemberRequest, workspace: InPath, service: UUID, body: ServiceIn
+) -> object:
     row = _find(request, service)
     if not 1 <= body.poll_minutes <= 1440:
         raise refuse("minutes", "poll_minutes", "From one minute to a day.", "Change the minutes.")
-    values: dict[str, Any] = body.model_dump(exclude={"list_id", "hears"})
+    values: Json = body.model_dump(exclude={"list_id", "hears"})
     values["purpose"] = body.purpose.strip()[:200]
     values["list"] = connecting.list_or_none(request.workspace, body.list_id)
     values["hears"] = {kind: one.model_dump(mode="json") for kind, one in body.hears.items()}
@@ -126,7 +130,7 @@ def put_service(request: MemberRequest, workspace: InPath, service: UUID, body: 
 
 
 @router.delete("/services/{service}", response=Done)
-def delete_service(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def delete_service(request: MemberRequest, workspace: InPath, service: UUID) -> object:
     row = _find(request, service)
     users = _uses(row)
     if users:
@@ -142,7 +146,9 @@ def delete_service(request: MemberRequest, workspace: InPath, service: UUID) -> 
 
 
 @router.put("/services/{service}/secrets", response=ServiceOut)
-def put_secrets(request: MemberRequest, workspace: InPath, service: UUID, body: SecretsIn) -> Any:
+def put_secrets(
+    request: MemberRequest, workspace: InPath, service: UUID, body: SecretsIn
+) -> object:
     """Keep what it signs in with. It is never shown again."""
     row = _find(request, service)
     unknown = set(body.values) - set(_secret_names(row))
@@ -155,18 +161,18 @@ def put_secrets(request: MemberRequest, workspace: InPath, service: UUID, body: 
 @router.put("/services/{service}/description", response=ServiceOut)
 def put_description(
     request: MemberRequest, workspace: InPath, service: UUID, body: ServiceDescription
-) -> Any:
+) -> object:
     """Another description, imported or written; it is tried at once."""
     row = _find(request, service)
     connecting.describe(row, body)
     return _out(row, request)
 
 
-def _add_act(word: str, act: Any) -> None:
+def _add_act(word: str, act: Callable[[Service], object]) -> None:
     @router.post(
         f"/services/{{service}}/{word}", response=ServiceOut, operation_id=f"service_{word}"
     )
-    def post_act(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+    def post_act(request: MemberRequest, workspace: InPath, service: UUID) -> object:
         row = _find(request, service)
         act(row)
         return _out(row, request)
@@ -181,7 +187,7 @@ for _word, _act in (
 
 
 @router.post("/services/{service}/read", response=ReadOut)
-def post_read(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def post_read(request: MemberRequest, workspace: InPath, service: UUID) -> object:
     """Read its fields and things anew; what changed."""
     row = _find(request, service)
     changed = read_and_say(row)
@@ -208,7 +214,7 @@ def post_thing(
 
 
 @router.post("/services/{service}/agree", response=AgreeOut)
-def post_agree(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def post_agree(request: MemberRequest, workspace: InPath, service: UUID) -> object:
     """Where a member agrees over there; they come back to the service's page."""
     row = _find(request, service)
     _must_own(request)
@@ -219,7 +225,7 @@ def post_agree(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
 
 
 @router.post("/services/{service}/agreed", response=ServiceOut)
-def post_agreed(request: MemberRequest, workspace: InPath, service: UUID, body: AgreedIn) -> Any:
+def post_agreed(request: MemberRequest, workspace: InPath, service: UUID, body: AgreedIn) -> object:
     """The member came back with a code."""
     row = _find(request, service)
     _must_own(request)
@@ -232,7 +238,7 @@ def post_agreed(request: MemberRequest, workspace: InPath, service: UUID, body: 
 
 
 @router.post("/services/{service}/hear-secret", response=SecretOut)
-def post_hear_secret(request: MemberRequest, workspace: InPath, service: UUID) -> Any:
+def post_hear_secret(request: MemberRequest, workspace: InPath, service: UUID) -> object:
     """Make a new secret that its calls are signed with; shown this once. The one before is good for a
     day more."""
     row = _find(request, service)
@@ -243,7 +249,7 @@ def post_hear_secret(request: MemberRequest, workspace: InPath, service: UUID) -
 @router.post("/services/{service}/sample", response=HandoverSampleOut, auth=member_reads)
 def post_sample(
     request: MemberRequest, workspace: InPath, service: UUID, body: HandoverSampleIn
-) -> Any:
+) -> object:
     """What would be sent of a sample, line by line, and how many of the last people it would go wrong
     for."""
     row = _find(request, service)
@@ -300,7 +306,7 @@ def _sample_of(
 @router.post("/services/{service}/test", response=HandoverTestOut)
 def post_test(
     request: MemberRequest, workspace: InPath, service: UUID, body: HandoverSampleIn
-) -> Any:
+) -> object:
     """Hand over one sample at once, marked as a test."""
     row = _find(request, service)
     # Nobody is handed over, even as a test, who never came in here.
@@ -325,7 +331,7 @@ def service_heard(
     service: UUID,
     type: str = "",
     state: Literal["waiting", "taken", "ignored", "refused"] | None = None,
-) -> Any:
+) -> object:
     """The newest, of one type or with one outcome where one is named."""
     rows = Heard.objects.of(request.workspace).filter(service=_find(request, service))
     if type:
@@ -347,12 +353,12 @@ def service_heard(
 
 
 @router.post("/service-descriptions/check", response=DescriptionCheck, auth=member_reads)
-def post_check(request: MemberRequest, workspace: InPath, body: ServiceDescription) -> Any:
+def post_check(request: MemberRequest, workspace: InPath, body: ServiceDescription) -> object:
     return DescriptionCheck(findings=list(check_description(body)))
 
 
 @router.post("/service-descriptions/from-openapi", response=ServiceDescription, auth=member_reads)
-def post_openapi(request: MemberRequest, workspace: InPath, body: OpenApiIn) -> Any:
+def post_openapi(request: MemberRequest, workspace: InPath, body: OpenApiIn) -> object:
     """The beginning of a description, from an OpenAPI document."""
     return from_openapi(body.document)
 
@@ -450,7 +456,7 @@ def _out(row: Service, request: MemberRequest) -> ServiceOut:
     )
 
 
-def _heard_kind(row: Service, kind: Any) -> HeardKindOut:
+def _heard_kind(row: Service, kind: HeardKind) -> HeardKindOut:
     newest = (
         Heard.everywhere.filter(service=row, type=kind.type)
         .exclude(content=None)
@@ -486,7 +492,7 @@ def _secret_names(row: Service) -> tuple[str, ...]:
             return ()
 
 
-def _there(value: Any) -> str:
+def _there(value: object) -> str:
     """What stands over there, as people read it."""
     if isinstance(value, bool):
         return "yes" if value else "no"

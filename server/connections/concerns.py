@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from typing import Any
 from uuid import UUID
 
 from ninja import Schema
@@ -32,7 +31,7 @@ class Concern(Schema):
     count: int
 
 
-Come = tuple[Subscriber, list[Any]]
+Come = tuple[Subscriber, list[list[str]]]
 """Somebody who came, with their answers."""
 
 

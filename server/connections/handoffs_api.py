@@ -1,8 +1,8 @@
 """Handoffs: where each is, what was sent and what came back, and again."""
 
-from typing import Any
 from uuid import UUID
 
+from django.db.models import QuerySet
 from ninja import Router
 
 from core.services import ServiceDescription
@@ -23,7 +23,7 @@ router = Router(tags=["services"], auth=member)
 
 
 @router.post("/handoffs/{handoff}/take-away", response=HandoffLine)
-def post_take_away(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+def post_take_away(request: MemberRequest, workspace: InPath, handoff: UUID) -> object:
     """Remove over there what a test made."""
     row = _find_handoff(request, handoff)
     take_away(row)
@@ -38,7 +38,7 @@ def service_handoffs(
     state: str = "",
     fault: str = "",
     after: str | None = None,
-) -> Any:
+) -> object:
     rows = _handoffs(request).filter(service=find(Service, request, service, "service"))
     if state:
         rows = rows.filter(state=state)
@@ -49,19 +49,19 @@ def service_handoffs(
 
 
 @router.get("/people/{person}/handoffs", response=list[HandoffLine])
-def person_handoffs(request: MemberRequest, workspace: InPath, person: UUID) -> Any:
+def person_handoffs(request: MemberRequest, workspace: InPath, person: UUID) -> object:
     rows = _handoffs(request).filter(subscriber=find(Subscriber, request, person, "person"))
     return [_handoff(one) for one in rows.order_by("-pk")[:100]]
 
 
 @router.get("/submissions/{submission}/handoffs", response=list[HandoffLine])
-def submission_handoffs(request: MemberRequest, workspace: InPath, submission: UUID) -> Any:
+def submission_handoffs(request: MemberRequest, workspace: InPath, submission: UUID) -> object:
     row = find(Submission, request, submission, "submission")
     return [_handoff(one) for one in _handoffs(request).filter(by_submission=row.pk).order_by("pk")]
 
 
 @router.get("/handoffs/{handoff}", response=HandoffOut)
-def get_handoff(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+def get_handoff(request: MemberRequest, workspace: InPath, handoff: UUID) -> object:
     row = _find_handoff(request, handoff)
     described = ServiceDescription.model_validate(row.service.description)
     address = row.subscriber.address if row.subscriber else row.address
@@ -85,7 +85,7 @@ def get_handoff(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any
 
 
 @router.post("/handoffs/{handoff}/again", response=HandoffLine)
-def post_handoff_again(request: MemberRequest, workspace: InPath, handoff: UUID) -> Any:
+def post_handoff_again(request: MemberRequest, workspace: InPath, handoff: UUID) -> object:
     """Try one once more, by what its rule or step says now."""
     row = _find_handoff(request, handoff)
     one_again(row, _current(request.workspace))
@@ -94,7 +94,7 @@ def post_handoff_again(request: MemberRequest, workspace: InPath, handoff: UUID)
 
 
 @router.post("/services/{service}/again", response=Done)
-def post_again(request: MemberRequest, workspace: InPath, service: UUID, body: AgainIn) -> Any:
+def post_again(request: MemberRequest, workspace: InPath, service: UUID, body: AgainIn) -> object:
     """Try all that failed, or failed by one cause, once more."""
     row: Service = find(Service, request, service, "service")
     rows = Handoff.objects.of(request.workspace).filter(state=Handoff.State.FAILED)
@@ -111,7 +111,7 @@ def _find_handoff(request: MemberRequest, pk: UUID) -> Handoff:
     return row
 
 
-def _handoffs(request: MemberRequest) -> Any:
+def _handoffs(request: MemberRequest) -> QuerySet[Handoff]:
     return Handoff.objects.of(request.workspace).select_related("service", "subscriber", "cause")
 
 

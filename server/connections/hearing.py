@@ -4,8 +4,8 @@ event here."""
 import hashlib
 import json
 import time
+from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 from uuid import UUID
 
 import structlog
@@ -21,15 +21,17 @@ from standardwebhooks.webhooks import EmptyWebhookSecretError, WebhookVerificati
 from core.deciding import taken
 from core.documents import DEEPEST, Because, TooDeep, first_unclean, read_json
 from core.people import Catalogue, Person
-from core.services import HeardRule, ServiceDescription, Told, happened_at, understand
+from core.services import HeardEvent, HeardRule, ServiceDescription, happened_at, understand
 from core.values import address_key
-from server.people.actions import apply_effects, fact, unsubscribe
 from server.people.addresses import current_addresses, named_in, note_mentions
+from server.people.effects import apply_effects
 from server.people.erased import erased_at
 from server.people.facts import person_of, values_of
 from server.people.ledger import Ledger
 from server.people.locks import locked_people, person_key, retried
+from server.people.memberships import unsubscribe
 from server.people.models import Fact, MailingList, Subscriber
+from server.people.trail import fact
 from server.sequences.entering import leave_sequences_of_lists
 from server.sequences.facts import catalogue_of
 from server.services.jobs import HEAR
@@ -76,9 +78,9 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
         return _refused(service, 422, "The body is not JSON.")
     if not isinstance(event, dict) or first_unclean(event) is not None:
         return _refused(service, 422, "The body is not an object that can be kept.")
-    told = understand(hearing, event)
-    named = told.id or request.headers.get("webhook-id", "")
-    [stored] = store_events(service, [(named, told.type, event)])
+    heard = understand(hearing, event)
+    named = heard.id or request.headers.get("webhook-id", "")
+    [stored] = store_events(service, [(named, heard.type, event)])
     if not stored:
         return JsonResponse({"title": "This event was taken before."}, status=200)
     return JsonResponse({"title": "Taken."}, status=202)
@@ -135,7 +137,7 @@ def _too_many(service: Service, what: str, most: int) -> bool:
         return False
 
 
-def store_events(service: Service, events: list[tuple[str, str, Any]]) -> list[bool]:
+def store_events(service: Service, events: Sequence[tuple[str, str, object]]) -> list[bool]:
     """Store events (id, type, content), each once; which were new. In the caller's transaction, if
     there is one."""
     now = clock.now(service.workspace)
@@ -163,12 +165,12 @@ def store_events(service: Service, events: list[tuple[str, str, Any]]) -> list[b
     return [one.event_id not in there for one in rows]
 
 
-def _hash(content: Any) -> str:
+def _hash(content: object) -> str:
     return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
 
 
 def take_heard(workspace_id: UUID | str) -> int:
-    """Carry out what services told, in the order in which it came; how many events."""
+    """Carry out what services sent, in the order in which it came; how many events."""
     workspace = Workspace.objects.filter(pk=workspace_id).first()
     done = 0
     while workspace is not None:
@@ -212,11 +214,11 @@ def _take_set(workspace: Workspace, most: int) -> int:
     )
     if not rows:
         return 0
-    told = [_understood(row) for row in rows]
+    events = [_understood(row) for row in rows]
     # Whoever is known here by another address by now is who it is about.
-    now_at = current_addresses(workspace, {one.address for one in told if one and one.address})
-    told = [one and replace(one, address=now_at.get(one.address, one.address)) for one in told]
-    addresses = {one.address for one in told if one and one.address}
+    now_at = current_addresses(workspace, {one.address for one in events if one and one.address})
+    events = [one and replace(one, address=now_at.get(one.address, one.address)) for one in events]
+    addresses = {one.address for one in events if one and one.address}
     people = locked_people(workspace, [(one, False) for one in sorted(addresses)])
     # Under the locks: whoever took some of these meanwhile is through with them.
     waiting = set(
@@ -226,7 +228,7 @@ def _take_set(workspace: Workspace, most: int) -> int:
         .values_list("pk", flat=True)
     )
     taking = _Taking(workspace, people, addresses)
-    for row, one in zip(rows, told, strict=True):
+    for row, one in zip(rows, events, strict=True):
         if row.pk in waiting:
             row.workspace = workspace
             taking.take(row, one)
@@ -235,7 +237,7 @@ def _take_set(workspace: Workspace, most: int) -> int:
         workspace,
         (
             (address, "heard", row.pk)
-            for row, one in zip(rows, told, strict=True)
+            for row, one in zip(rows, events, strict=True)
             if row.content is not None
             for address in named_in(row.content, but=[row.address_key])
         ),
@@ -248,7 +250,7 @@ def _take_set(workspace: Workspace, most: int) -> int:
     return len(rows)
 
 
-def _understood(row: Heard) -> Told | None:
+def _understood(row: Heard) -> HeardEvent | None:
     hearing = ServiceDescription.model_validate(row.service.description).hearing
     return understand(hearing, row.content) if hearing and row.content is not None else None
 
@@ -270,32 +272,32 @@ class _Taking:
         self.leaving: list[tuple[Subscriber, Service, Because]] = []
         self.addresses: dict[UUID, str] = {}
 
-    def take(self, row: Heard, told: Told | None) -> None:
+    def take(self, row: Heard, event: HeardEvent | None) -> None:
         """One event; the row says what became of it."""
         row.state = Heard.State.IGNORED
-        if told is None or told.kind is None:
+        if event is None or event.kind is None:
             row.said = "Of a kind that is not taken."
             return
-        row.address_key = address_key(told.address)
-        if told.problem is not None:
-            row.state, row.said = Heard.State.REFUSED, told.problem.sentence[:300]
+        row.address_key = address_key(event.address)
+        if event.problem is not None:
+            row.state, row.said = Heard.State.REFUSED, event.problem.sentence[:300]
             return
         service = row.service
-        rule = HeardRule.model_validate(service.hears.get(told.type, {}))
+        rule = HeardRule.model_validate(service.hears.get(event.type, {}))
         if not rule.take:
             row.said = "Not taken, as it is set."
             return
         because = Because(
             kind="service",
-            sentence=told.kind.label.lower(),
+            sentence=event.kind.label.lower(),
             service_id=str(service.pk),
             service_name=service.name,
         )
-        at = happened_at(told.at, row.at)
-        known = self.people.get(person_key(told.address))
-        erased = known is None and told.address in self.erased
-        subscriber = None if erased else known or self._new(row, told, because)
-        self._append_rows(row, told, rule, subscriber, because)
+        at = happened_at(event.at, row.at)
+        known = self.people.get(person_key(event.address))
+        erased = known is None and event.address in self.erased
+        subscriber = None if erased else known or self._new(row, event, because)
+        self._append_rows(row, event, rule, subscriber, because)
         if erased:
             # Nothing of them is kept, what came just now neither.
             row.content, row.address_key = None, ""
@@ -307,7 +309,7 @@ class _Taking:
         self.addresses[subscriber.pk] = subscriber.address
         person = self._person(subscriber)
         have = self.tags.setdefault(subscriber.pk, set(person.tags))
-        effects, problems = taken(told, rule, person, self.catalogue, because)
+        effects, problems = taken(event, rule, person, self.catalogue, because)
         fresh = tuple(
             one
             for one in effects
@@ -319,7 +321,7 @@ class _Taking:
         row.said = " · ".join(one.in_words() for one in fresh)[:300]
         if problems:
             row.said = f"{row.said} · {problems[0].sentence}"[:300]
-        if told.kind.leaves and service.hears_leaving and service.list_id:
+        if event.kind.leaves and service.hears_leaving and service.list_id:
             self.leaving.append((subscriber, service, because))
 
     def _person(self, subscriber: Subscriber) -> Person:
@@ -328,14 +330,14 @@ class _Taking:
             self.persons[subscriber.pk] = person_of(subscriber)
         return replace(self.persons[subscriber.pk], values=values_of(subscriber))
 
-    def _new(self, row: Heard, told: Told, because: Because) -> Subscriber | None:
+    def _new(self, row: Heard, event: HeardEvent, because: Because) -> Subscriber | None:
         """Somebody unknown is added where it is so set."""
-        if not row.service.hears_unknown or (told.kind and told.kind.leaves):
+        if not row.service.hears_unknown or (event.kind and event.kind.leaves):
             return None
         made = Subscriber(
             workspace=self.workspace,
-            address=told.address,
-            address_key=address_key(told.address),
+            address=event.address,
+            address_key=address_key(event.address),
             added_at=row.at,
         )
         self.ledger.new.append(made)
@@ -347,7 +349,7 @@ class _Taking:
     def _append_rows(
         self,
         row: Heard,
-        told: Told,
+        event: HeardEvent,
         rule: HeardRule,
         subscriber: Subscriber | None,
         because: Because,
@@ -364,8 +366,8 @@ class _Taking:
                     row.at,
                     because,
                     operation=operation.label,
-                    answers=[list(pair) for pair in told.answers],
-                    address="" if subscriber else told.address,
+                    answers=[list(pair) for pair in event.answers],
+                    address="" if subscriber else event.address,
                     workspace=self.workspace.pk,
                 )
 

@@ -1,7 +1,5 @@
 """The documents that are live, for what hands people over now."""
 
-from typing import Any
-
 from core.deciding import RouteDocument
 from core.sequences import SequenceDocument
 from server.sequences.models import SequenceRevision
@@ -9,7 +7,7 @@ from server.sources.models import RouteRevision
 from server.workspaces.models import Revision, Workspace
 
 
-def live_documents(workspace: Workspace) -> list[Any]:
+def live_documents(workspace: Workspace) -> list[RouteDocument | SequenceDocument]:
     """Routes and sequences, as they are live."""
     live = Revision.State.LIVE
     routes = (

@@ -2,7 +2,6 @@
 operations that change something. Whoever knows the service completes it."""
 
 import re
-from typing import Any
 
 from core.documents import folded
 from core.services import (
@@ -18,6 +17,7 @@ from core.services import (
     SignIn,
 )
 from server.workspaces.errors import refuse
+from server.workspaces.shapes import Json
 
 _CHANGES = ("post", "put", "patch", "delete")
 _MOST = 60
@@ -32,7 +32,7 @@ _WORDS: tuple[tuple[str, Does], ...] = (
 )
 
 
-def from_openapi(document: dict[str, Any]) -> ServiceDescription:
+def from_openapi(document: Json) -> ServiceDescription:
     """A description with what the document says; refused where it is none of OpenAPI 3."""
     if not str(document.get("openapi", "")).startswith("3.") or not _of(document, "paths"):
         raise refuse(
@@ -61,7 +61,7 @@ def from_openapi(document: dict[str, Any]) -> ServiceDescription:
     )
 
 
-def _operation(path: str, method: str, one: dict[str, Any]) -> Operation:
+def _operation(path: str, method: str, one: Json) -> Operation:
     said = str(one.get("summary") or one.get("operationId") or f"{method} {path}")[:80]
     words = folded(f"{said} {path}")
     does: Does = next((does for word, does in _WORDS if word in words), "save_person")
@@ -78,7 +78,7 @@ def _operation(path: str, method: str, one: dict[str, Any]) -> Operation:
     )
 
 
-def _body(one: dict[str, Any]) -> Any:
+def _body(one: Json) -> object:
     """A token for each property of its JSON body."""
     content = _of(_of(one, "requestBody"), "content")
     schema = _of(_of(content, "application/json"), "schema")
@@ -92,7 +92,7 @@ def _body(one: dict[str, Any]) -> Any:
     }
 
 
-def _sign_in(document: dict[str, Any]) -> SignIn:
+def _sign_in(document: Json) -> SignIn:
     schemes = _of(_of(document, "components"), "securitySchemes")
     for scheme in schemes.values():
         if not isinstance(scheme, dict):
@@ -127,6 +127,6 @@ def _distinct(operations: list[Operation]) -> list[Operation]:
     return found
 
 
-def _of(found: Any, name: str) -> dict[str, Any]:
+def _of(found: object, name: str) -> Json:
     inside = found.get(name) if isinstance(found, dict) else None
     return inside if isinstance(inside, dict) else {}

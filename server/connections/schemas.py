@@ -1,7 +1,7 @@
 """What the API of services takes and gives."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from ninja import Schema
@@ -17,6 +17,7 @@ from core.services import (
     Thing,
 )
 from server.submissions.schemas import Answer
+from server.workspaces.shapes import Json
 
 from .concerns import Concern
 
@@ -161,7 +162,7 @@ class SecretOut(Schema):
 class HandoverSampleIn(Schema):
     handover: Handover
     answers: list[Answer] = []
-    values: dict[str, Any] = {}
+    values: Json = {}
     """What a sample was read into, by the key of the field."""
     person: UUID | None = None
     source: UUID | None = None
@@ -227,7 +228,7 @@ class HandoffLine(Schema):
     done_at: datetime | None
     tries: int
     is_test: bool
-    because: dict[str, Any]
+    because: Json
 
 
 class HandoffOut(HandoffLine):
@@ -252,7 +253,7 @@ class HeardOut(Schema):
     state: str
     said: str
     person: UUID | None
-    content: Any
+    content: object
 
 
 class DescriptionCheck(Schema):
@@ -260,4 +261,4 @@ class DescriptionCheck(Schema):
 
 
 class OpenApiIn(Schema):
-    document: dict[str, Any]
+    document: Json

@@ -6,8 +6,8 @@ from core.documents import Because
 from server.mail.confirm_links import Asked
 from server.mail.confirming import welcome
 from server.mail.models import Send
-from server.people.actions import confirm, unsubscribe
 from server.people.locks import locked_person, retried
+from server.people.memberships import confirm, unsubscribe
 from server.people.models import MailingList, Membership
 from server.sequences.entering import leave_sequences_of_lists
 from server.workspaces import clock

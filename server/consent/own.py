@@ -10,11 +10,11 @@ from core.people import membership as consent
 from core.values import address_key
 from server.mail.confirming import Asking, ask_to_confirm
 from server.mail.own_requests import ask, tell_old_address
-from server.people.actions import fact, opt_in, unsubscribe
 from server.people.locks import locked_person, retried
+from server.people.memberships import opt_in, unsubscribe
 from server.people.models import Fact, MailingList, Membership, OwnRequest, Subscriber
 from server.people.suppression import suppressed_among
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.profiles.addresses import carry_out_request, known_address
 from server.profiles.erasing import erase
 from server.sequences.entering import leave_sequences_of_lists

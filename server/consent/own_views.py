@@ -5,7 +5,6 @@ Everything happens by POST; a scanner that fetches every link of an email change
 
 import json
 from collections.abc import Callable
-from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -23,6 +22,7 @@ from server.profiles.records import whole_record
 from server.workspaces import clock
 from server.workspaces.errors import Refused
 from server.workspaces.languages import render_for, render_in, speaking
+from server.workspaces.shapes import Json
 from server.workspaces.visitors import network_address
 
 from .own import (
@@ -118,7 +118,7 @@ def _list(person: Subscriber, about: str) -> str:
     return about
 
 
-def _shown(person: Subscriber, said: str, wrong: str) -> dict[str, Any]:
+def _shown(person: Subscriber, said: str, wrong: str) -> Json:
     values = values_of(person)
     fields = [field_facts(one) for one in Field.objects.of(person.workspace).order_by("pk")]
     lists = lists_of(person)
@@ -155,7 +155,7 @@ def request_page(request: HttpRequest, token: str) -> HttpResponse:
     row = rows.filter(pk=named.pk).first() if named else None
     if named is None or row is None:
         return render_for(request, "consent/unknown.html", status=404)
-    context: dict[str, Any] = {"row": row, "workspace": row.workspace}
+    context: Json = {"row": row, "workspace": row.workspace}
     language = language_of(row.subscriber)
     late = clock.now(row.workspace) > named.at + REQUEST_LASTS
     if late or row.done_at is not None or row.kind == Kind.CHANGED:

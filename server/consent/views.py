@@ -15,7 +15,7 @@ from server.mail.own_requests import ask
 from server.people.links import read_leave_token
 from server.people.models import MailingList, Membership, OwnRequest
 from server.workspaces.languages import Voice, render_for, render_in, speaking
-from server.workspaces.languages import said as _
+from server.workspaces.languages import translated as _
 from server.workspaces.visitors import network_address
 
 from .actions import confirm_subscription, leave

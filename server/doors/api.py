@@ -1,7 +1,6 @@
 """Letting people into sequences by hand, and taking them out."""
 
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from ninja import Router, Schema
@@ -61,7 +60,7 @@ def post_everybody(
 
 
 @router.get("/sequences/{sequence}/admissions", response=list[AdmissionOut])
-def get_admissions(request: MemberRequest, workspace: InPath, sequence: UUID) -> Any:
+def get_admissions(request: MemberRequest, workspace: InPath, sequence: UUID) -> object:
     """Whom members have let in, the latest first."""
     row = find(Sequence, request, sequence, "sequence")
     return row.admissions.order_by("-made_at")[:20]

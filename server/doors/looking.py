@@ -128,16 +128,16 @@ def _watch_of(workspace: Workspace, sequence: LiveSequence, door: TimedDoor) -> 
         return watch
 
 
-def _fits(workspace: Workspace, door: ConditionDoor) -> QuerySet[Any]:
+def _fits(workspace: Workspace, door: ConditionDoor) -> QuerySet[Subscriber, Any]:
     rows = audience_query(door.when, workspace, catalogue_of(workspace), clock.now(workspace))
     return rows.order_by().values("pk")
 
 
-def _sql(rows: QuerySet[Any]) -> tuple[str, tuple[Any, ...]]:
+def _sql(rows: QuerySet[Subscriber, Any]) -> tuple[str, tuple[Any, ...]]:
     return rows.query.sql_with_params()
 
 
-def _hold(workspace: Workspace, watch: UUID, rows: QuerySet[Any]) -> None:
+def _hold(workspace: Workspace, watch: UUID, rows: QuerySet[Subscriber, Any]) -> None:
     statement, values = _sql(rows)
     with connection.cursor() as cursor:
         cursor.execute(_HOLD.format(statement), [workspace.pk, watch, *values])
@@ -330,7 +330,7 @@ def _days_due(
     return (at.astimezone(zone).date() for at in moments)
 
 
-def _zones(workspace: Workspace) -> QuerySet[Any, str]:
+def _zones(workspace: Workspace) -> QuerySet[Subscriber, str]:
     """The time zones that people of a workspace are in; empty where it is not known."""
     rows = Subscriber.objects.of(workspace).order_by()
     return rows.values_list("time_zone", flat=True).distinct()

@@ -5,14 +5,14 @@ Urlencoded by the parser of the WHATWG URL standard (5.1), multipart by Django's
 
 import io
 from dataclasses import dataclass
-from typing import Any, NoReturn
+from typing import NoReturn
 from urllib.parse import unquote_to_bytes
 
 import webencodings
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent
 from django.core.files.uploadhandler import FileUploadHandler
-from django.http import HttpRequest
+from django.http import HttpRequest, QueryDict
 from django.http.multipartparser import MultiPartParser
 
 from core.documents import clean
@@ -29,7 +29,7 @@ class FilesNotTaken(Exception):
 class NoFiles(FileUploadHandler):
     """Refuses a file at its first byte; a file box that was left empty is no file."""
 
-    def new_file(self, *args: Any, **kwargs: Any) -> NoReturn:
+    def new_file(self, *args: object, **kwargs: object) -> NoReturn:
         raise FilesNotTaken
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
@@ -78,7 +78,7 @@ def _urlencoded(body: bytes, stated: str) -> list[tuple[str, str]]:
 
 
 def _multipart(request: HttpRequest, body: bytes, stated: str) -> list[tuple[str, str]]:
-    def parsed(charset: str) -> Any:
+    def parsed(charset: str) -> QueryDict:
         parser = MultiPartParser(request.META, io.BytesIO(body), [NoFiles(request)], charset)
         return parser.parse()[0]
 

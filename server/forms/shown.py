@@ -1,7 +1,6 @@
 """A form as its template shows it: each question with its boxes, answers and problems."""
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.utils.translation import get_language
 
@@ -9,8 +8,9 @@ from core.deciding import RouteDocument
 from core.documents import Problem
 from core.reading import Answers, Form, Question, answer_to, inputs_of, name_part_of
 from core.values import country_names, read_country, read_yes_no
+from server.workspaces.shapes import Json
 
-from .said import for_visitor, label_of
+from .visitor_words import for_visitor, label_of
 
 
 @dataclass(frozen=True)
@@ -65,9 +65,7 @@ _KINDS = {
 _MOST = {"email": 254, "long_text": 10_000, "phone": 40, "url": 2000}
 
 
-def shown_form(
-    route: RouteDocument, pairs: Answers, problems: dict[str, Problem]
-) -> dict[str, Any]:
+def shown_form(route: RouteDocument, pairs: Answers, problems: dict[str, Problem]) -> Json:
     """What the templates of a form need, whatever page it stands on."""
     form: Form = route.form
     said = {name: for_visitor(one, form) for name, one in problems.items()}

@@ -5,7 +5,6 @@ import hmac
 import secrets
 import time
 from functools import lru_cache
-from typing import Any
 from urllib.parse import parse_qsl, urlencode, urlsplit, urlunsplit
 
 from csp.constants import NONCE, SELF
@@ -39,13 +38,14 @@ from server.submissions.receiving import (
     suspicion_of,
 )
 from server.workspaces.languages import Voice, render_for, render_in, speaking, spoken
-from server.workspaces.languages import said as _
+from server.workspaces.languages import translated as _
+from server.workspaces.shapes import Json
 from server.workspaces.visitors import network_address
 
 from .models import Picture
 from .posts import FilesNotTaken, Post, read_post
-from .said import for_visitor
 from .shown import shown_form
+from .visitor_words import for_visitor
 
 _MARK = hashlib.sha256(settings.SECRET_KEY.encode()).digest()
 WAITS = "waits"
@@ -218,12 +218,12 @@ def _named(rendering: str, answers: Answers) -> str:
     return f"{rendering}:{digest}"
 
 
-def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> dict[str, Any]:
+def _context(request: HttpRequest, form: OpenForm, pairs: Answers) -> Json:
     """Where a post came from, as far as it can be told: nothing of it may make the post fail."""
     page = answer_to(pairs, "_page") or request.headers.get("Referer", "")
     parameters = _parameters(page)
     parameters |= {name: text for name, text in request.GET.dict().items() if name != "try"}
-    context: dict[str, Any] = {
+    context: Json = {
         "page": page[:2000] or request.build_absolute_uri(request.path),
         "from": (answer_to(pairs, "_from") or "")[:2000],
     }
@@ -395,7 +395,7 @@ def _said(sees: VisitorSees, voice: Voice) -> VisitorSees:
     return sees
 
 
-def _style(form: Form) -> dict[str, Any] | None:
+def _style(form: Form) -> Json | None:
     if form.style is None:
         return None
     from core.documents import readable_on

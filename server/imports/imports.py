@@ -7,7 +7,6 @@ from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import Any
 
 from django.db import transaction
 from django.db.models import Sum
@@ -483,7 +482,7 @@ def _first_of_each(rows: Addressed) -> tuple[Addressed, Addressed]:
     return first, left
 
 
-def _submission(row: FileImport, line: Row, answers: Answers, now: datetime) -> Any:
+def _submission(row: FileImport, line: Row, answers: Answers, now: datetime) -> Submission:
     return plain(Submission)(
         workspace_id=row.workspace_id,
         source_id=row.source_id,
@@ -552,7 +551,7 @@ def _rows_of(
 def refused_as_csv(row: FileImport) -> Iterator[str]:
     """The refused rows, to fix and import again: as they came, with the reason last."""
     yield write_row((*row.headings, "why it was refused"))
-    refused: Iterable[Any] = row.refused.order_by("number").iterator(chunk_size=500)
+    refused: Iterable[RefusedRow] = row.refused.order_by("number").iterator(chunk_size=500)
     for one in refused:
         cells = [*one.cells, *[""] * (len(row.headings) - len(one.cells))]
         yield write_row((*cells, one.problem["sentence"]))

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date, datetime
 from pathlib import Path
-from typing import Any
+from typing import IO
 
 from openpyxl import load_workbook
 
@@ -54,7 +54,7 @@ def guard_against_bombs(file: Path) -> None:
         )
 
 
-def _sheet_rows(content: Any) -> Iterator[Row]:
+def _sheet_rows(content: IO[bytes]) -> Iterator[Row]:
     try:
         book = load_workbook(content, read_only=True, data_only=True)
     except Exception:  # openpyxl raises what its XML parser does, of many kinds
@@ -84,7 +84,7 @@ def _sheet_rows(content: Any) -> Iterator[Row]:
         book.close()
 
 
-def _text(cell: Any) -> str:
+def _text(cell: object) -> str:
     """A cell as text: dates as ISO 8601, whole numbers without a point."""
     if cell is None:
         return ""

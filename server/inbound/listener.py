@@ -7,7 +7,7 @@ it is no relay. An email is stored before it is answered for.
 
 import asyncio
 from collections import Counter
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -79,12 +79,13 @@ class _Bounded:
     _from = ""
     most_each: ClassVar[int] = MOST_EACH
 
-    def connection_made(self, transport: Any) -> None:
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
         """Begin, or say that it is too much just now."""
         peer = transport.get_extra_info("peername")
         self._from = str(peer[0]) if peer else ""
         busy = _Bounded._open >= MOST_AT_ONCE or _Bounded._each[self._from] >= self.most_each
         if busy:
+            assert isinstance(transport, asyncio.WriteTransport)
             transport.write(b"421 4.3.2 Too many connections, try again later\r\n")
             transport.close()
             return
@@ -127,7 +128,7 @@ class Listener(Controller):
         self._lmtp = lmtp
         super().__init__(Handler(), hostname=host, port=port)
 
-    def factory(self) -> Any:
+    def factory(self) -> object:
         """One conversation."""
         kind = _BoundedLmtp if self._lmtp else _BoundedSmtp
         return kind(

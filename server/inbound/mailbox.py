@@ -4,7 +4,6 @@ import imaplib
 import re
 import socket
 import ssl
-from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -42,7 +41,7 @@ class _Pinned(imaplib.IMAP4_SSL):
             timeout=_SECONDS,
         )
 
-    def _create_socket(self, timeout: float | None) -> Any:
+    def _create_socket(self, timeout: float | None) -> object:
         plain = socket.create_connection((self._place, self.port), timeout)
         return self.ssl_context.wrap_socket(plain, server_hostname=self.host)
 
@@ -135,7 +134,7 @@ class _signed_in:
             raise MailboxProblem(f"{row.host} cannot be reached: {_said(error)}.") from None
         return self.server
 
-    def __exit__(self, kind: Any, error: BaseException | None, _: Any) -> None:
+    def __exit__(self, kind: object, error: BaseException | None, _: object) -> None:
         server, self.server = self.server, None
         if server is not None:
             try:

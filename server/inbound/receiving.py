@@ -23,10 +23,10 @@ from server.mail.models import Returned, Send
 from server.mail.outcomes import softly_for_days
 from server.mail.return_path import LEAVE, read_return_address
 from server.mail.sandbox import read_returned
-from server.people.actions import bounce_all, complain_all, fact
 from server.people.locks import locked_person, retried
+from server.people.memberships import bounce_all, complain_all
 from server.people.models import Fact, Subscriber
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.sequences.entering import leave_sequences_of_lists
 from server.snags.actions import report
 from server.snags.models import Snag

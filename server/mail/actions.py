@@ -3,7 +3,6 @@
 import contextlib
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Min
@@ -36,7 +35,7 @@ def queue_send(
     at: datetime,
     *,
     act: str,
-    answers: list[Any],
+    answers: list[list[str]],
 ) -> None:
     """Queue one send, once for each `origin`; the caller holds the transaction."""
     outbox = Outbox()

@@ -1,7 +1,6 @@
 """Messages, their preview, and the sends that are stuck."""
 
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from csp.constants import NONE, SELF
@@ -122,7 +121,7 @@ class PreviewOut(Schema):
 
 
 @router.get("/messages", response=list[MessageLine])
-def messages(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
+def messages(request: MemberRequest, workspace: InPath, archived: bool = False) -> object:
     rows = list(
         Message.objects.of(request.workspace)
         .filter(archived_at__isnull=not archived)
@@ -408,12 +407,12 @@ class SenderIn(Schema):
 
 
 @router.get("/lists/{list}/sender", response=SenderIn)
-def get_sender(request: MemberRequest, workspace: InPath, list: UUID) -> Any:
+def get_sender(request: MemberRequest, workspace: InPath, list: UUID) -> object:
     return find(MailingList, request, list, "list")
 
 
 @router.put("/lists/{list}/sender", response=SenderIn)
-def put_sender(request: MemberRequest, workspace: InPath, list: UUID, body: SenderIn) -> Any:
+def put_sender(request: MemberRequest, workspace: InPath, list: UUID, body: SenderIn) -> object:
     row: MailingList = find(MailingList, request, list, "list")
     return set_sender(row, body.sender_name, body.sender_address, body.reply_to)
 

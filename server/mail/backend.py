@@ -8,10 +8,10 @@ import contextlib
 import smtplib
 import threading
 import time
-from typing import Any
 
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
+from django.core.mail.backends.base import BaseEmailBackend
 from django.core.mail.backends.smtp import EmailBackend as DjangoBackend
 
 from core.delivering import Stage
@@ -41,7 +41,7 @@ class Refused(Exception):
 class EmailBackend(DjangoBackend):
     """Hands messages over with the envelope exactly as it is."""
 
-    def _send(self, email_message: Any) -> bool:
+    def _send(self, email_message: object) -> bool:
         """One message; raises what smtplib raises.
 
         `SMTPNotSupportedError`: an address needs SMTPUTF8, and the server does not offer it.
@@ -151,8 +151,8 @@ def _text(server: smtplib.SMTP, content: bytes) -> None:
 class _Kept(threading.local):
     """The connection of one thread of a worker."""
 
-    backend: Any = None
-    to: tuple[Any, ...] = ()
+    backend: BaseEmailBackend | None = None
+    to: tuple[object, ...] = ()
     count = 0
     since = 0.0
     used = 0.0
@@ -214,7 +214,7 @@ def _hand_over(mail: EmailMultiAlternatives) -> None:
             forget_connection()
 
 
-def _open() -> Any:
+def _open() -> BaseEmailBackend:
     to = (settings.EMAIL_BACKEND, settings.EMAIL_HOST, settings.EMAIL_PORT)
     if _kept.backend is not None and not _still_stands(to):
         forget_connection()
@@ -234,7 +234,7 @@ def _open() -> Any:
     return _kept.backend
 
 
-def _still_stands(to: tuple[Any, ...]) -> bool:
+def _still_stands(to: tuple[object, ...]) -> bool:
     now = time.monotonic()
     if to != _kept.to or _kept.count >= _MOST or now - _kept.since > _TOO_OLD:
         return False

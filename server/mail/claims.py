@@ -13,6 +13,8 @@ from django.db import connection
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
+from .models import Send
+
 _EMAIL, _PERSON = 1, 2
 """The kinds of locks: the second number of the hash."""
 
@@ -20,7 +22,7 @@ _EMAIL, _PERSON = 1, 2
 _DUE = """
 WITH due AS MATERIALIZED (
     SELECT id FROM mail_send
-    WHERE workspace_id = %s AND state = 'queued' AND (not_before IS NULL OR not_before <= %s)
+    WHERE workspace_id = %s AND state = %s AND (not_before IS NULL OR not_before <= %s)
     ORDER BY asked_for DESC, queued_at LIMIT %s
 )
 SELECT id FROM due WHERE pg_try_advisory_lock(hashtextextended(id::text, 1)) LIMIT %s
@@ -37,7 +39,7 @@ def due_emails(workspace: Workspace, most: int) -> Iterator[list[UUID]]:
     """So many emails that are due and in nobody's hands: what somebody asked for first, then the oldest."""
     with connection.cursor() as cursor:
         now = clock.now(workspace)
-        cursor.execute(_DUE, [workspace.pk, now, most * _WIDER, most])
+        cursor.execute(_DUE, [workspace.pk, Send.State.QUEUED, now, most * _WIDER, most])
         found = [pk for (pk,) in cursor.fetchall()]
     try:
         yield found

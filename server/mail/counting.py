@@ -5,7 +5,7 @@ A link carries where it leads inside its signature, so that nobody can make it l
 
 from base64 import urlsafe_b64decode, urlsafe_b64encode
 from dataclasses import dataclass, replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -26,9 +26,8 @@ from core.messages import (
     with_counters,
     with_parameters,
 )
-from server.people.actions import fact
 from server.people.models import Fact
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 from server.workspaces.queues import defer_once
@@ -172,7 +171,7 @@ def _judge(send: Send, touches: list[Touch], fresh: set[UUID]) -> None:
         for one in touches
     ]
     changed, noted = [], []
-    last: dict[tuple[str, str], Any] = {}
+    last: dict[tuple[str, str], datetime] = {}
     for one, said in zip(touches, judge(seen, send.sent_at, send.links), strict=True):
         if one.pk not in fresh:
             if one.by == "person":

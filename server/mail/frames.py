@@ -2,8 +2,8 @@
 
 from core.messages import Frame, MessageDocument
 from server.people.models import MailingList
-from server.workspaces.languages import said as _
 from server.workspaces.languages import speaking
+from server.workspaces.languages import translated as _
 from server.workspaces.models import Workspace
 
 

@@ -8,9 +8,10 @@ legal up to 998 octets (RFC 5322 2.1.1).
 
 import re
 from email.header import Header
-from email.headerregistry import HeaderRegistry
-from email.policy import SMTP
-from typing import Any
+from email.headerregistry import BaseHeader, HeaderRegistry
+from email.policy import SMTP, Policy
+
+from server.workspaces.shapes import Json
 
 _LINE = 78
 _DOT_ATOM = re.compile(r"[^\s\"(),.:;<>@\[\\\]]+(?:\.[^\s\"(),.:;<>@\[\\\]]+)*\Z")
@@ -22,11 +23,11 @@ class _Structured:
     max_count = 1
 
     @classmethod
-    def parse(cls, value: str, kwds: dict[str, Any]) -> None:
+    def parse(cls, value: str, kwds: Json) -> None:
         """Take the value as it stands."""
         kwds["parse_tree"], kwds["decoded"] = None, value
 
-    def fold(self, *, policy: Any) -> str:
+    def fold(self, *, policy: Policy) -> str:
         """The header with its name, folded at white space."""
         first, *words = str(self).split() or [""]
         # The first word stays beside the name: some programs take an empty line for no value.
@@ -44,9 +45,9 @@ class _Registry(HeaderRegistry):
 
     def __init__(self) -> None:
         super().__init__()
-        self._classes: dict[str, Any] = {}
+        self._classes: dict[str, type[BaseHeader]] = {}
 
-    def __getitem__(self, name: str) -> Any:
+    def __getitem__(self, name: str) -> type[BaseHeader]:
         made = self._classes.get(name.lower())
         if made is None:
             made = self._classes[name.lower()] = super().__getitem__(name)

@@ -21,9 +21,9 @@ from .models import Send
 # what the decision right before SMTP depends on; in the same statement, that the one before it went out.
 _BEGIN = """
 WITH before AS (
-    UPDATE mail_send SET sent_at = handed_at WHERE id = %(before)s AND state = 'handing_over'
+    UPDATE mail_send SET sent_at = handed_at WHERE id = %(before)s AND state = %(handing_over)s
 )
-UPDATE mail_send AS send SET state = 'handing_over', attempts = attempts + 1, handed_at = %(date)s,
+UPDATE mail_send AS send SET state = %(handing_over)s, attempts = attempts + 1, handed_at = %(date)s,
     subject = %(subject)s, revision_id = %(revision)s, links = %(links)s,
     counts_opens = %(counts_opens)s, domain = %(domain)s
 FROM people_subscriber AS person
@@ -36,7 +36,10 @@ RETURNING
             WHERE one.workspace_id = send.workspace_id AND one.key = ANY(%(keys)s)),
     person.time_zone, person.gap_days
 """
-_WENT_OUT = "UPDATE mail_send SET sent_at = handed_at WHERE id = %s AND state = 'handing_over'"
+_WENT_OUT = """
+UPDATE mail_send SET sent_at = handed_at WHERE id = %(send)s AND state = %(handing_over)s
+"""
+_HANDING_OVER: EmailState = "handing_over"
 
 
 class Known(NamedTuple):
@@ -61,7 +64,7 @@ def move(
     return [send for send in sends if send.pk in moved]
 
 
-def move_rows(rows: QuerySet[Send], to: EmailState, by: Mover, **changes: Any) -> int:
+def move_rows(rows: QuerySet[Send], to: EmailState, by: Mover, **changes: object) -> int:
     """The same for whatever a query finds; how many were moved."""
     return rows.filter(state__in=sources_of(to, by)).update(state=to, **changes)
 
@@ -70,7 +73,8 @@ def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
     """Mark an email as handed over, and note that the one `before` it went out. What is known of its person
     by now; None: it waits no longer, or its person has another address."""
     with connection.cursor() as cursor:
-        named = {"send": send, "before": before, "from": list(sources_of("handing_over", "worker"))}
+        before_it = list(sources_of(_HANDING_OVER, "worker"))
+        named = {"send": send, "before": before, "from": before_it, "handing_over": _HANDING_OVER}
         cursor.execute(_BEGIN, named | values)
         row = cursor.fetchone()
         return None if row is None else Known(*row)
@@ -79,7 +83,7 @@ def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
 def note_taken(send: UUID) -> None:
     """The mail server took it; what follows is noted with the others of its set."""
     with connection.cursor() as cursor:
-        cursor.execute(_WENT_OUT, [send])
+        cursor.execute(_WENT_OUT, {"send": send, "handing_over": _HANDING_OVER})
 
 
 def withdraw(rows: QuerySet[Send], why: str) -> int:

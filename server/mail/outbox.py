@@ -1,13 +1,13 @@
 """Emails to many people, collected first and queued in few statements."""
 
 from datetime import datetime
-from typing import Any
 
 from core.documents import Because
 from server.people.models import Subscriber
 from server.workspaces.among import among_texts
 from server.workspaces.causes import caused_by
 from server.workspaces.copying import plain, store_all
+from server.workspaces.shapes import Json
 
 from .jobs import DELIVER
 from .models import Send
@@ -18,7 +18,7 @@ class Outbox:
     that hands them over, in the caller's transaction. The caller has locked the people."""
 
     def __init__(self) -> None:
-        self._sends: dict[str, Any] = {}
+        self._sends: Json = {}
 
     def add(
         self,
@@ -30,7 +30,7 @@ class Outbox:
         at: datetime,
         *,
         act: str,
-        answers: list[Any],
+        answers: list[list[str]],
         any_hour: bool = False,
         holds: bool = False,
     ) -> None:

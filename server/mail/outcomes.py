@@ -9,10 +9,10 @@ from django.db import transaction
 
 from core.delivering import Mover, NotBefore, Stage, judge_refusal
 from core.documents import Because
-from server.people.actions import bounce_all, fact
 from server.people.locks import retried
+from server.people.memberships import bounce_all
 from server.people.models import Fact
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.snags.actions import report
 from server.snags.models import Snag
 from server.workspaces import clock

@@ -35,6 +35,7 @@ from core.messages import (
     Written,
 )
 from core.people import FieldFacts
+from server.workspaces.shapes import Json
 
 SECONDS = 2.0
 """For one text of one person; an ordinary one takes a few milliseconds."""
@@ -66,9 +67,7 @@ class _Child:
         self._said = bytearray()
         list(self.ask({"do": "needed", "document": {}}, 1, 30))
 
-    def ask(
-        self, question: dict[str, Any], count: int, seconds: float | None = None
-    ) -> Iterator[Any]:
+    def ask(self, question: Json, count: int, seconds: float | None = None) -> Iterator[Any]:
         """So many answers, each within `seconds` (SECONDS where not said) of the one before it."""
         into = self.process.stdin
         assert into is not None
@@ -115,7 +114,7 @@ class _Pool:
         for _ in range(_MOST):
             self.free.put(None)
 
-    def ask(self, question: dict[str, Any], count: int, seconds: float | None) -> list[Any]:
+    def ask(self, question: Json, count: int, seconds: float | None) -> list[Any]:
         """So many answers; fewer where the process ended."""
         child = self.free.get()
         said: list[Any] = []
@@ -142,7 +141,7 @@ class _Pool:
 _pool: _Pool | None = None
 
 
-def _ask(question: dict[str, Any], count: int = 1, seconds: float | None = None) -> list[Any]:
+def _ask(question: Json, count: int = 1, seconds: float | None = None) -> list[Any]:
     global _pool  # noqa: PLW0603
     if _pool is None or _pool.owner != os.getpid():
         _pool = _Pool()
@@ -170,7 +169,7 @@ def write_all(
     return written
 
 
-def _read(said: dict[str, Any]) -> Written | Problem:
+def _read(said: Json) -> Written | Problem:
     is_text = said.pop("is") == "Written"
     return Written.model_validate(said) if is_text else Problem.model_validate(said)
 
@@ -218,7 +217,7 @@ class NotLaidOut(Exception):
 
 def _around(
     document: MessageDocument, style: HouseStyle, frame: Frame, pictures: Mapping[str, PictureFacts]
-) -> dict[str, Any]:
+) -> Json:
     return {
         "document": document.model_dump(mode="json"),
         "style": style.model_dump(mode="json"),

@@ -7,9 +7,8 @@ import json
 import resource
 import sys
 from base64 import b64decode
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import asdict
-from typing import Any
 
 from pydantic import BaseModel
 
@@ -34,18 +33,19 @@ from core.messages import (
     write,
 )
 from core.people import FieldFacts
+from server.workspaces.shapes import Json
 
 MEMORY = 384 * 2**20
 """Bytes of address space; a text that needs more ends this process."""
 
 
-def _dumped(value: Any) -> Any:
+def _dumped(value: BaseModel | Iterable[BaseModel]) -> object:
     if isinstance(value, BaseModel):
         return {"is": type(value).__name__, **value.model_dump(mode="json")}
     return [_dumped(one) for one in value]
 
 
-def answers(question: dict[str, Any]) -> Iterator[Any]:
+def answers(question: Json) -> Iterator[object]:
     """What is asked: to write some parts for each of many people, to check a message, or which tokens
     it needs."""
     match question["do"]:
@@ -91,13 +91,13 @@ def answers(question: dict[str, Any]) -> Iterator[Any]:
             raise ValueError(other)
 
 
-def _around(question: dict[str, Any]) -> tuple[HouseStyle, Frame, dict[str, PictureFacts]]:
+def _around(question: Json) -> tuple[HouseStyle, Frame, dict[str, PictureFacts]]:
     """What a message is laid out with."""
     pictures = {key: PictureFacts(**one) for key, one in question["pictures"].items()}
     return HouseStyle.model_validate(question["style"]), Frame(**question["frame"]), pictures
 
 
-def _incoming(found: Incoming | Problem) -> Any:
+def _incoming(found: Incoming | Problem) -> object:
     if isinstance(found, Problem):
         return {"is": "Problem", **found.model_dump(mode="json")}
     document = found.document.model_dump(mode="json")
@@ -127,7 +127,7 @@ def main() -> None:
             return
 
 
-def _say(said: Any) -> None:
+def _say(said: object) -> None:
     sys.stdout.write(json.dumps(said) + "\n")
     sys.stdout.flush()
 

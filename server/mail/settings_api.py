@@ -2,7 +2,6 @@
 limits, and how delivery goes."""
 
 from datetime import date, datetime
-from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -238,7 +237,7 @@ class DeliveryQuery(Schema):
 
 
 @router.get("/mail/delivery", response=DeliveryOut)
-def delivery(request: MemberRequest, workspace: InPath, how: Query[DeliveryQuery]) -> Any:
+def delivery(request: MemberRequest, workspace: InPath, how: Query[DeliveryQuery]) -> object:
     rows = (
         Returned.objects.of(request.workspace).select_related("subscriber").order_by("-at", "-pk")
     )

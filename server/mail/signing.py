@@ -20,7 +20,7 @@ from cryptography.hazmat.primitives.serialization import (
 from django.conf import settings
 from django.db import transaction
 
-from core.messages import DnsLine, SendingFacts, looked_at, signs_well, wanted_lines
+from core.messages import DnsLine, SendingFacts, looked_at, records_needed, signs_well
 from core.values import ascii_domain
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
@@ -134,7 +134,7 @@ def lines_of(row: SendingDomain) -> list[DnsLine]:
     """The records of a domain, with what the last look found."""
     if row.found:
         return [DnsLine.model_validate(one) for one in row.found]
-    return wanted_lines(facts_of(row))
+    return records_needed(facts_of(row))
 
 
 @changes("checked the records of {row.domain}")
@@ -142,7 +142,7 @@ def look_up(row: SendingDomain) -> SendingDomain:
     """Look at the DNS now; what was signed before stays signed."""
     facts = facts_of(row)
     answers: dict[tuple[str, str], list[str] | None] = {
-        (line.name, line.type): _records(line.name, line.type) for line in wanted_lines(facts)
+        (line.name, line.type): _records(line.name, line.type) for line in records_needed(facts)
     }
     row.found = [one.model_dump(mode="json") for one in looked_at(facts, answers)]
     row.checked_at = clock.now(row.workspace)

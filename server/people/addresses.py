@@ -4,7 +4,6 @@ erased, by every one of them."""
 import re
 from collections.abc import Iterable, Sequence
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from core.values import address_key
@@ -36,6 +35,11 @@ def forget_former(subscriber: Subscriber, address: str) -> None:
     """Somebody has not had this address after all: a merge was undone."""
     rows = FormerAddress.objects.of(subscriber.workspace)
     rows.filter(subscriber=subscriber, key=address_key(address)).delete()
+
+
+def find_by_address(workspace: Workspace, address: str) -> Subscriber | None:
+    """The subscriber with this address, whatever its case."""
+    return Subscriber.objects.of(workspace).filter(address_key=address_key(address)).first()
 
 
 def addresses_of(subscriber: Subscriber) -> tuple[str, ...]:
@@ -100,7 +104,7 @@ def note_mentions(workspace: Workspace, mentions: Iterable[tuple[str, str, UUID]
         Mention.everywhere.bulk_create(rows.values(), ignore_conflicts=True)
 
 
-def named_in(content: Any, but: Iterable[str] = ()) -> set[str]:
+def named_in(content: object, but: Iterable[str] = ()) -> set[str]:
     """The addresses that stand in a text, or anywhere in JSON, without some; a bounded number."""
     known = {address_key(one) for one in but if one}
     found: set[str] = set()

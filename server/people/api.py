@@ -1,7 +1,7 @@
 """Fields, tags, lists, and people with their trail."""
 
 from datetime import datetime, timedelta
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.contrib.postgres.aggregates import ArrayAgg
@@ -17,6 +17,7 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.languages import usual_words
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done, NameIn
+from server.workspaces.shapes import Json
 
 from .actions import make_field, make_list, make_tag
 from .facts import field_facts, values_of
@@ -135,14 +136,14 @@ class FieldValue(Schema):
     value: str
     written: str
     """As a member would write it: the key of a choice, yes or no, several one on each line."""
-    because: dict[str, Any] | None
+    because: Json | None
 
 
 class TaggedOut(Schema):
     id: UUID
     name: str
     at: datetime
-    because: dict[str, Any]
+    because: Json
 
 
 class EvidenceOut(Schema):
@@ -151,7 +152,7 @@ class EvidenceOut(Schema):
     after: str
     wording: str
     page: str
-    because: dict[str, Any]
+    because: Json
 
 
 class MembershipOut(Schema):
@@ -159,7 +160,7 @@ class MembershipOut(Schema):
     """Of the list."""
     state: str
     changed_at: datetime
-    because: dict[str, Any]
+    because: Json
     evidence: list[EvidenceOut]
     list: str
 
@@ -168,8 +169,8 @@ class FactOut(Schema):
     id: UUID
     at: datetime
     kind: str
-    what: dict[str, Any]
-    because: dict[str, Any]
+    what: Json
+    because: Json
 
 
 TrailPart = Literal["came", "lists", "tags", "fields", "emails", "sequences", "rest"]
@@ -206,7 +207,7 @@ class PersonOut(Schema):
 
 
 @router.get("/fields", response=list[FieldOut])
-def fields(request: MemberRequest, workspace: InPath) -> Any:
+def fields(request: MemberRequest, workspace: InPath) -> object:
     return Field.objects.of(request.workspace).order_by("pk")
 
 
@@ -316,7 +317,7 @@ def tags(request: MemberRequest, workspace: InPath) -> list[TagOut]:
 
 
 @router.put("/tags/{tag}/name", response=TagOut)
-def put_tag_name(request: MemberRequest, workspace: InPath, tag: UUID, body: NameIn) -> Any:
+def put_tag_name(request: MemberRequest, workspace: InPath, tag: UUID, body: NameIn) -> object:
     return rename(find(Tag, request, tag, "tag"), body.name, "tag")
 
 
@@ -338,12 +339,12 @@ def delete_tag(request: MemberRequest, workspace: InPath, tag: UUID) -> Done:
 
 
 @router.put("/lists/{list}/name", response=ListOut)
-def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: NameIn) -> Any:
+def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: NameIn) -> object:
     return rename(find(MailingList, request, list, "list"), body.name, "list")
 
 
 @router.put("/lists/{list}/public", response=ListOut)
-def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> Any:
+def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> object:
     row = find(MailingList, request, list, "list")
     return set_public(
         row, body.public_name, body.description, body.language, body.pages, body.words
@@ -372,7 +373,7 @@ def add_tag(request: MemberRequest, workspace: InPath, body: NameIn) -> Tag:
 
 
 @router.get("/lists", response=list[ListOut])
-def lists(request: MemberRequest, workspace: InPath) -> Any:
+def lists(request: MemberRequest, workspace: InPath) -> object:
     return (
         MailingList.objects.of(request.workspace)
         .annotate(
@@ -455,7 +456,7 @@ def page_of_people(rows: QuerySet[Subscriber], wanted: PeopleFilter) -> PeoplePa
 @router.get("/people/{person}", response=PersonOut)
 def person(request: MemberRequest, workspace: InPath, person: UUID) -> PersonOut:
     row: Subscriber = find(Subscriber, request, person, "person")
-    newest: dict[str, dict[str, Any]] = {}
+    newest: dict[str, Json] = {}
     for fact in row.facts.select_related("cause").filter(kind=Fact.Kind.FIELD).order_by("at", "id"):
         newest[fact.what.get("key", "")] = fact.because
     known = []

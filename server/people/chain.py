@@ -5,7 +5,6 @@ from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
 from ipaddress import ip_address
 from itertools import groupby
-from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -14,11 +13,12 @@ from django.db import connection
 from core.history import Broken, Entry, entry_hash, first_broken, found_hash
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .models import Evidence, EvidenceReleased, Membership
 
 
-def content_of(row: Any) -> dict[str, Any]:
+def content_of(row: Evidence) -> Json:
     """What the hash of a row is made of."""
     return {
         "after": row.after,
@@ -34,7 +34,7 @@ def content_of(row: Any) -> dict[str, Any]:
     }
 
 
-def sealed(rows: Sequence[Any]) -> Sequence[Any]:
+def sealed(rows: Sequence[Evidence]) -> Sequence[Evidence]:
     """New rows with their places and hashes, in the order given. The caller has locked the people."""
     last = _ends({row.chain for row in rows}) if rows else {}
     key = evidence_keys()[0]

@@ -1,6 +1,6 @@
 """Rows as the rules see them."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from datetime import datetime
 from functools import lru_cache
 from operator import attrgetter
@@ -13,6 +13,7 @@ from django.db.models.fields.json import KeyTextTransform, KeyTransform
 from core.people import FieldFacts, Happening, Person
 from core.values import Choice, Kept
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from . import at_hand
 from .models import CONFIRMED, HAPPENED, Fact, Field, Subscriber
@@ -54,7 +55,7 @@ def values_of(subscriber: Subscriber) -> dict[str, Kept]:
     return kept_values(subscriber.values, subscriber.address)
 
 
-def kept_values(stored: dict[str, Any], address: str) -> dict[str, Kept]:
+def kept_values(stored: Json, address: str) -> dict[str, Kept]:
     """Values as they are stored, as the core has them."""
     values = {key: tuple(one) if isinstance(one, list) else one for key, one in stored.items()}
     return {**values, "email": address}
@@ -65,7 +66,7 @@ class PersonColumns(NamedTuple):
 
     pk: UUID
     address: str
-    values: dict[str, Any]
+    values: Json
     score: int
     owner_id: UUID | None
     time_zone: str
@@ -73,7 +74,12 @@ class PersonColumns(NamedTuple):
     gap_days: int
 
 
-columns_of: Callable[[Subscriber], tuple[Any, ...]] = attrgetter(*PersonColumns._fields)
+_columns = attrgetter(*PersonColumns._fields)
+
+
+def columns_of(row: Subscriber) -> PersonColumns:
+    """The columns of a row that was read."""
+    return PersonColumns._make(_columns(row))
 
 
 def make_person(
@@ -105,7 +111,7 @@ def make_person(
 def person_of(subscriber: Subscriber, *, tags: bool = True, **known: Any) -> Person:
     """A subscriber, for the core. Without `tags` these are not read; `known` as in `make_person`."""
     return make_person(
-        PersonColumns(*columns_of(subscriber)),
+        columns_of(subscriber),
         subscriber.workspace,
         at_hand.tags_of(subscriber) if tags else (),
         ((one.list_id, one.state, one.left_at) for one in at_hand.memberships_of(subscriber)),

@@ -3,7 +3,6 @@
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from django.db import transaction
 from django.db.models import Count, F, Func, QuerySet, TextField, Value
@@ -18,11 +17,13 @@ from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.names import free_name
+from server.workspaces.shapes import Json
 
-from .actions import fact, index
+from .effects import index
 from .facts import field_facts
 from .ledger import Ledger
 from .models import Fact, Field, Subscriber
+from .trail import fact
 
 _CHUNK = 1000
 _EXAMPLES = 8
@@ -216,7 +217,7 @@ def _enter(
 ) -> None:
     at: datetime = clock.now(row.workspace)
     name = (member.user.name or member.user.email) if member else ""
-    what: dict[str, Any] = {
+    what: Json = {
         "field": field.label,
         "key": field.key,
         "before": shown_before,
@@ -253,11 +254,11 @@ def _options(field: Field, choices: tuple[Choice, ...], order: DateOrder) -> Rea
     return ReadingOptions(choices=choices, date_order=order, country=field.workspace.country)
 
 
-def _kept(value: Any) -> Kept:
+def _kept(value: Kept | list[str]) -> Kept:
     return tuple(value) if isinstance(value, list) else value
 
 
-def _as_text(field: FieldFacts, value: Any) -> str:
+def _as_text(field: FieldFacts, value: Kept | list[str]) -> str:
     """A value as a visitor would have written it."""
     kept = _kept(value)
     if isinstance(kept, tuple):

@@ -1,6 +1,6 @@
 """Changing tags and lists once people have them: rename, merge, remove, and look-alikes."""
 
-from typing import Any
+from typing import TypeVar
 
 from django.db import transaction
 from django.db.models import Count, TextField, Value
@@ -18,13 +18,14 @@ from server.workspaces.history import changes
 from .models import MailingList, Membership, Tag, Tagging
 
 _MOST_CAUSES = 100
+Named = TypeVar("Named", Tag, MailingList)
 
 
 @changes("renamed the {what} “{row.name}” to “{name}”")
-def rename(row: Any, name: str, what: str) -> Any:
+def rename(row: Named, name: str, what: str) -> Named:
     """Another name for a tag or a list; what refers to it goes on."""
     name = " ".join(name.split())
-    limit = row._meta.get_field("name").max_length
+    limit = row._meta.get_field("name").max_length or 0
     if not name or len(name) > limit:
         raise refuse("bad_name", "name", f"A name has 1 to {limit} characters.", "Shorten it.")
     others = type(row).objects.of(row.workspace).filter(folded=folded(name)).exclude(pk=row.pk)

@@ -4,18 +4,16 @@ It holds the last state of each (person, thing): whatever was said before, what 
 right by construction.
 """
 
-from typing import Any
 from uuid import UUID
 
 from django.db import connection
-from django.db.models import Model
 
 from server.workspaces.arrays import array
 from server.workspaces.causes import CAUSE
 from server.workspaces.copying import store_all, update_all
 
 from .chain import sealed
-from .models import Membership, Subscriber, Task
+from .models import Evidence, Fact, Membership, Subscriber, Tagging, Task
 from .trail import store_facts
 
 _UNTAG = """
@@ -32,18 +30,19 @@ class Ledger:
     def __init__(self) -> None:
         self.new: list[Subscriber] = []
         self._changed: dict[UUID, Subscriber] = {}
-        self.evidence: list[Any] = []
-        self.facts: list[Any] = []
+        self.evidence: list[Evidence] = []
+        self.facts: list[Fact] = []
         self.tasks: list[Task] = []
-        self._tags: dict[tuple[UUID, UUID], Any] = {}
+        self._tags: dict[tuple[UUID, UUID], Tagging | None] = {}
         self._untagged: set[tuple[UUID, UUID]] = set()
-        self._memberships: dict[tuple[UUID, UUID], Membership | Any] = {}
+        self._new_memberships: dict[tuple[UUID, UUID], Membership] = {}
+        self._changed_memberships: dict[tuple[UUID, UUID], Membership] = {}
 
     def change(self, subscriber: Subscriber) -> None:
         """Somebody stored whose own row changes."""
         self._changed[subscriber.pk] = subscriber
 
-    def tag(self, row: Any) -> None:
+    def tag(self, row: Tagging) -> None:
         """Put a tag on somebody who does not have it."""
         self._tags[row.subscriber_id, row.tag_id] = row
 
@@ -53,13 +52,20 @@ class Ledger:
         self._tags[key] = None
         self._untagged.add(key)
 
-    def membership(self, subscriber: Subscriber, list_id: str) -> Membership | Any | None:
+    def membership(self, subscriber: Subscriber, list_id: str) -> Membership | None:
         """The membership as entered here before."""
-        return self._memberships.get((subscriber.pk, UUID(list_id)))
+        key = (subscriber.pk, UUID(list_id))
+        return self._new_memberships.get(key) or self._changed_memberships.get(key)
 
-    def enter_membership(self, row: Membership | Any) -> None:
-        """A membership that is new or changes."""
-        self._memberships[row.subscriber_id, row.list_id] = row
+    def new_membership(self, row: Membership) -> None:
+        """A membership that is not stored yet."""
+        self._new_memberships[row.subscriber_id, row.list_id] = row
+
+    def change_membership(self, row: Membership) -> None:
+        """A membership that changes; one that is new here stays new."""
+        key = (row.subscriber_id, row.list_id)
+        if key not in self._new_memberships:
+            self._changed_memberships[key] = row
 
     def write(self) -> None:
         """Store everything, people first."""
@@ -70,9 +76,8 @@ class Ledger:
             with connection.cursor() as cursor:
                 cursor.execute(_UNTAG, [array(people), array(tags)])
         store_all([one for one in self._tags.values() if one is not None])
-        memberships = self._memberships.values()
-        store_all([one for one in memberships if not isinstance(one, Model)])
-        changed = [one for one in memberships if isinstance(one, Model)]
+        store_all(list(self._new_memberships.values()))
+        changed = list(self._changed_memberships.values())
         update_all(changed, ("state", "changed_at", "left_at", *CAUSE))
         store_all(sealed(self.evidence))
         store_facts(self.facts)

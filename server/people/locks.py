@@ -13,7 +13,7 @@ import random
 import time
 from collections.abc import Callable, Iterable, Sequence
 from functools import wraps
-from typing import Any, ParamSpec, TypeVar
+from typing import ParamSpec, TypeVar
 from uuid import UUID
 
 from django.db import OperationalError, connection, transaction
@@ -99,8 +99,7 @@ def locked_person(find: Callable[[], UUID | None]) -> Subscriber | None:
     """
     if not lock_person(find):
         return None
-    rows: Any = Subscriber.everywhere.select_related("workspace")
-    found: Subscriber = rows.get(pk=find())
+    found: Subscriber = Subscriber.everywhere.select_related("workspace").get(pk=find())
     return found
 
 

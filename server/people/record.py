@@ -1,17 +1,18 @@
 """Everything that is known about a person, as one document: for them, and as proof of consent."""
 
-from typing import Any
+from collections.abc import Iterable
 from uuid import UUID
 
 from core.history import Broken
 from server.workspaces import clock
+from server.workspaces.shapes import Json
 
 from .chain import broken_chains
 from .facts import field_facts, values_of
-from .models import Field, Membership, Subscriber
+from .models import Evidence, Field, Membership, Subscriber
 
 
-def record_of(subscriber: Subscriber) -> dict[str, Any]:
+def record_of(subscriber: Subscriber) -> Json:
     """The person, their fields, tags, lists with all evidence, and the trail; JSON as it stands."""
     workspace = subscriber.workspace
     values = values_of(subscriber)
@@ -73,11 +74,11 @@ def _holds(membership: Membership, broken: dict[UUID, Broken]) -> str:
     return "yes"
 
 
-def _in_order(evidence: Any) -> list[Any]:
+def _in_order(evidence: Iterable[Evidence]) -> list[Evidence]:
     return sorted(evidence, key=lambda one: (one.at, one.number))
 
 
-def _proof(one: Any) -> dict[str, Any]:
+def _proof(one: Evidence) -> Json:
     return {
         "at": one.at.isoformat(),
         "from": one.before,

@@ -3,7 +3,6 @@
 
 from base64 import urlsafe_b64encode
 from hashlib import sha256
-from typing import Any
 
 import jwt
 from cryptography.hazmat.primitives import hashes, serialization
@@ -15,6 +14,7 @@ from django.http import HttpRequest, JsonResponse
 from core.history import Controller, ListConsent, Proof, canonical, consent_record
 from server.workspaces import clock
 from server.workspaces.ids import new_id
+from server.workspaces.shapes import Json
 
 from .models import Evidence, Subscriber
 
@@ -85,7 +85,7 @@ def _key(secret: str) -> Ed25519PrivateKey:
     return Ed25519PrivateKey.from_private_bytes(derive.derive(secret.encode()))
 
 
-def _public(key: Ed25519PrivateKey) -> dict[str, Any]:
+def _public(key: Ed25519PrivateKey) -> Json:
     """A public key as a JWK, named by its thumbprint (RFC 7638)."""
     raw = key.public_key().public_bytes(serialization.Encoding.Raw, serialization.PublicFormat.Raw)
     needed = {"crv": "Ed25519", "kty": "OKP", "x": _base64(raw)}

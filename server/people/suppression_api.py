@@ -1,7 +1,6 @@
 """The suppression list."""
 
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponseBase, StreamingHttpResponse
@@ -74,7 +73,7 @@ def post_suppression(request: MemberRequest, workspace: InPath, body: SuppressIn
     return SuppressOut(added=added, problems=problems[:50])
 
 
-@router.get("/suppression/export", response={200: Any})
+@router.get("/suppression/export", response={200: object})
 def export(request: MemberRequest, workspace: InPath) -> HttpResponseBase:
     lines = as_csv(request.workspace)
     kind = "text/csv; charset=utf-8; header=present"

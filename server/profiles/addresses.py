@@ -7,11 +7,11 @@ from django.db import transaction
 from core.documents import Because, Problem
 from core.people import keys_of
 from core.values import address_key, read_email
-from server.people.actions import fact, index
 from server.people.addresses import forget_former, remember_address
+from server.people.effects import index
 from server.people.locks import locked_people, person_key
 from server.people.models import Fact, FormerAddress, OwnRequest, Subscriber, Suppression
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.workspaces import clock
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes

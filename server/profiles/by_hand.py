@@ -5,7 +5,7 @@ from django.db import transaction
 from core.deciding import Subscribe
 from core.documents import Because
 from core.profiles import ByHand, change_by_hand
-from server.people.actions import apply_effects
+from server.people.effects import apply_effects
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
 from server.people.models import Subscriber

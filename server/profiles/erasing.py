@@ -1,6 +1,6 @@
 """Erasing a person: all that is personal goes, everywhere; a keyed hash of the address stays."""
 
-from server.people.actions import erase_person
+from server.people.erasing import erase_person
 from server.people.locks import locked_person, retried
 from server.people.models import Subscriber
 from server.workspaces.history import changes

@@ -6,12 +6,12 @@ day the rows that had to be removed, and the names of those that were moved, sta
 
 from collections.abc import Iterable
 from datetime import datetime, timedelta
-from typing import Any
 from uuid import UUID
 
 from django.core import serializers
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import transaction
+from django.db.models import Model, QuerySet
 
 from core.deciding import field_set
 from core.delivering import sources_of
@@ -19,15 +19,16 @@ from core.documents import Because
 from core.people import Person
 from core.people import unsubscribe as leave_list
 from core.profiles import Merging, merge
-from core.values import address_key
+from core.values import Kept, address_key
 from server.mail.jobs import DELIVER
 from server.mail.life import queue_again, withdraw
 from server.mail.models import Send
-from server.people.actions import fact, field_change, index, move_membership
 from server.people.addresses import forget_former, remember_address
 from server.people.chain import move_evidence
+from server.people.effects import field_change, index
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
+from server.people.memberships import move_membership
 from server.people.models import (
     Evidence,
     Fact,
@@ -37,6 +38,7 @@ from server.people.models import (
     Tagging,
 )
 from server.people.suppression import suppress, suppressed_among
+from server.people.trail import fact
 from server.replays.redeciding import loaded
 from server.sequences.models import Run, Visit
 from server.sequences.people import people_of
@@ -46,6 +48,8 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 from server.workspaces.personal import moving
+from server.workspaces.scoping import WorkspaceRow
+from server.workspaces.shapes import Json
 
 UNDONE_FOR = timedelta(days=1)
 
@@ -97,7 +101,7 @@ def _persons(kept: Subscriber, gone: Subscriber) -> tuple[Person, Person]:
 class _Exact(DjangoJSONEncoder):
     """Times to the microsecond, as they were."""
 
-    def default(self, value: Any) -> Any:
+    def default(self, value: object) -> object:
         return value.isoformat() if isinstance(value, datetime) else super().default(value)
 
 
@@ -108,9 +112,9 @@ class _Merging:
         self.kept, self.gone, self.plan, self.because = kept, gone, plan, because
         self.workspace: Workspace = kept.workspace
         self.now = clock.now(kept.workspace)
-        self.removed: list[Any] = [gone]
+        self.removed: list[Model] = [gone]
         self.moved: dict[str, list[str]] = {}
-        self.before: dict[str, Any] = {
+        self.before: Json = {
             "owner": str(kept.owner_id) if kept.owner_id else None,
             "gap_days": kept.gap_days,
             "uncounted": kept.uncounted,
@@ -156,7 +160,7 @@ class _Merging:
             suppress(self.workspace, [self.kept.address], "merged with a suppressed address", None)
         return made
 
-    def _move(self, model: Any, rows: Any) -> None:
+    def _move(self, model: type[WorkspaceRow], rows: QuerySet[WorkspaceRow]) -> None:
         ids = [str(pk) for pk in rows.values_list("pk", flat=True)]
         if ids:
             self.moved.setdefault(model._meta.label, []).extend(ids)
@@ -253,11 +257,11 @@ class _Merging:
     def _tell(self) -> None:
         self._note(Fact.Kind.MERGED, {"address": self.gone.address})
 
-    def _note(self, kind: Fact.Kind, what: dict[str, Any]) -> None:
+    def _note(self, kind: Fact.Kind, what: Json) -> None:
         self.ledger.facts.append(fact(self.kept, kind, what, self.because, self.now))
 
 
-def _kept(value: Any) -> Any:
+def _kept(value: Kept | list[str] | None) -> Kept | None:
     return tuple(value) if isinstance(value, list) else value
 
 
@@ -303,7 +307,7 @@ def _part(row: Merge, because: Because) -> Subscriber:
         one.save(force_insert=True)
     gone = Subscriber.everywhere.get(pk=restore["gone"])
     gone.workspace = row.workspace
-    models: list[Any] = [*moving(), Tagging, Membership, Run]
+    models: list[type[WorkspaceRow]] = [*moving(), Tagging, Membership, Run]
     for model in models:
         ids = restore["moved"].get(model._meta.label, ())
         model.everywhere.filter(pk__in=ids, subscriber=kept).update(subscriber=gone)
@@ -365,7 +369,7 @@ def _moved_states_back(
             move_membership(ledger, one, name, states[key], because, now, "", {})
 
 
-def _values_back(row: Merge, kept: Subscriber, before: dict[str, Any]) -> None:
+def _values_back(row: Merge, kept: Subscriber, before: Json) -> None:
     """Values that the merge set and nothing has changed since, the score, and the rest."""
     merged = Fact.everywhere.filter(subscriber=kept, at=row.at)
     for one in merged.filter(kind__in=(Fact.Kind.FIELD, Fact.Kind.SCORE)):

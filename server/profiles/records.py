@@ -1,12 +1,11 @@
 """The whole record of a person: with what they sent, and what was sent to them."""
 
-from typing import Any
-
 from server.people.models import Subscriber
 from server.people.record import record_of
+from server.workspaces.shapes import Json
 
 
-def whole_record(subscriber: Subscriber) -> dict[str, Any]:
+def whole_record(subscriber: Subscriber) -> Json:
     """Everything known about a person, also what came in and what went out."""
     submissions = subscriber.submissions.select_related("source").order_by("received_at", "pk")
     sends = subscriber.sends.select_related("message").order_by("queued_at", "pk")

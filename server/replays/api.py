@@ -1,7 +1,7 @@
 """Replays of a source: choosing, seeing, running, undoing; and the rehearsal of a sheet."""
 
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.db.models import Q
@@ -14,6 +14,7 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.bounds import Moment, Offset
 from server.workspaces.endpoints import add_acts
 from server.workspaces.errors import refuse
+from server.workspaces.shapes import Json
 
 from .models import Replay, ReplayLine
 from .rehearsal import MOST, rehearse
@@ -43,7 +44,7 @@ class ReplayOut(Schema):
     member_name: str
     state: str
     allowed: list[str]
-    wanted: dict[str, Any]
+    wanted: Json
     submissions: int
     people: int
     next_line: int

@@ -7,7 +7,6 @@ they are then, under the locks that routing takes, so what was seen cannot have 
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 from uuid import UUID
 
 import structlog
@@ -20,7 +19,8 @@ from core.history import Allowed, Replayed, take_back
 from core.values import address_key
 from server.mail.life import withdraw
 from server.mail.models import Send
-from server.people.actions import apply_decision, apply_effects, unmake_person
+from server.people.effects import apply_decision, apply_effects
+from server.people.erasing import unmake_person
 from server.people.ledger import Ledger
 from server.people.locks import locked_people
 from server.people.models import Fact, Subscriber, Task
@@ -31,7 +31,7 @@ from server.services.models import Handoff
 from server.sources.actions import route_of_revision
 from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
-from server.submissions.log import wanted_submissions
+from server.submissions.log import filtered_submissions
 from server.submissions.models import Submission
 from server.workspaces import clock
 from server.workspaces.among import among_texts
@@ -42,6 +42,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 from server.workspaces.queues import defer_once
 from server.workspaces.retention import reports_end
+from server.workspaces.shapes import Json
 
 from .jobs import REPLAY
 from .models import Replay, ReplayLine
@@ -58,7 +59,7 @@ _WORKING = (State.LOOKING, State.RUNNING, State.UNDOING)
 
 @changes("looked at a replay through “{source.name}”")
 def begin_replay(
-    source: Source, wanted: dict[str, Any], allowed: Sequence[Allowed], member: Member | None
+    source: Source, wanted: Json, allowed: Sequence[Allowed], member: Member | None
 ) -> Replay:
     """Choose submissions and look, in the background, at what today's route would do."""
     live = live_of(source.revisions.all())
@@ -140,7 +141,7 @@ def _defer(row: Replay) -> None:
     defer_once(REPLAY, row.pk)
 
 
-def _stored(wanted: dict[str, Any]) -> dict[str, Any]:
+def _stored(wanted: Json) -> Json:
     """The filter as JSON keeps it."""
     return {
         key: [str(one) for one in value]
@@ -155,8 +156,8 @@ def _stored(wanted: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _chosen(source: Source, wanted: dict[str, Any]) -> QuerySet[Submission]:
-    rows = wanted_submissions(source.workspace, {**wanted, "source": source.pk})
+def _chosen(source: Source, wanted: Json) -> QuerySet[Submission]:
+    rows = filtered_submissions(source.workspace, {**wanted, "source": source.pk})
     return rows.filter(state__in=("routed", "stuck"), forgotten_at=None, is_test=False)
 
 
@@ -233,7 +234,7 @@ def _groups(row: Replay, again: Redeciding) -> list[Group]:
     groups: dict[str, list[str]] = {}
     people: dict[str, UUID | None] = {}
     addresses: dict[str, str] = {}
-    found: list[tuple[Any, UUID, str, UUID | None, str]]
+    found: list[tuple[object, UUID, str, UUID | None, str]]
     rows = _chosen(row.source, row.wanted).order_by("received_at", "pk")
     known_ones = rows.exclude(subscriber=None).values_list(
         "pk", "received_at", "subscriber_id", "subscriber__address"
@@ -279,7 +280,7 @@ def _run(row: Replay) -> bool:
         return _went_on(row, lines, State.DONE)
 
 
-def _went_on(row: Replay, lines: Sequence[ReplayLine], end: Replay.State, **more: Any) -> bool:
+def _went_on(row: Replay, lines: Sequence[ReplayLine], end: Replay.State, **more: object) -> bool:
     """Keep how far it is; whether there is more to do."""
     changed = {**more}
     if not lines or lines[-1].number >= row.people:
@@ -375,7 +376,7 @@ def _of(row: Replay, effect: Effect) -> Effect:
     return replace(effect, because=because)
 
 
-def _context(submissions: dict[str, Submission], effect: Effect) -> dict[str, Any]:
+def _context(submissions: dict[str, Submission], effect: Effect) -> Json:
     one = submissions.get(effect.because.submission_id or "")
     return dict(one.context) if one else {}
 

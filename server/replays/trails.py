@@ -2,7 +2,6 @@
 
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from django.db.models import TextField
@@ -15,6 +14,7 @@ from server.people.models import Fact
 from server.services.models import Handoff
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 _KINDS = ("field", "tag", "membership", "score", "event", "task", "told", "entered")
 
@@ -73,7 +73,7 @@ def trails_of(workspace: Workspace, people: Iterable[UUID]) -> dict[UUID, Trail]
 
 
 def _changed(
-    kind: str, at: datetime, what: dict[str, Any], submission: str | None, replay: str | None
+    kind: str, at: datetime, what: Json, submission: str | None, replay: str | None
 ) -> Changed:
     match kind:
         case "field":
@@ -88,11 +88,11 @@ def _changed(
             return Changed(("list", what.get("id", "")), at, *states, submission, replay)
 
 
-def _kept(value: Any) -> Kept | None:
+def _kept(value: Kept | list[str] | None) -> Kept | None:
     return tuple(value) if isinstance(value, list) else value
 
 
-def _mark(kind: str, what: dict[str, Any]) -> str:
+def _mark(kind: str, what: Json) -> str:
     """As `core.replay.mark` names it."""
     match kind:
         case "event":

@@ -1,7 +1,6 @@
 """Sources and their route sheets, and the sample."""
 
 from datetime import datetime, timedelta
-from typing import Any
 from urllib.parse import urlencode
 from uuid import UUID
 
@@ -42,6 +41,7 @@ from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
 from server.workspaces.schemas import NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.shapes import Json
 
 from .actions import changes_of, check, differences_from_stored, turn_on
 from .sample import sample
@@ -109,7 +109,7 @@ class RouteDraftIn(Schema):
 class SampleIn(Schema):
     document: RouteDocument
     answers: list[Answer]
-    context: dict[str, Any] = {}
+    context: Json = {}
 
 
 class SourceIn(Schema):
@@ -165,7 +165,7 @@ class DoorOut(Schema):
 
 
 @router.get("/sources", response=list[SourceLine])
-def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
+def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> object:
     week = clock.now(request.workspace) - timedelta(days=7)
     wrong = attention_of(request.workspace, "source")
     rows = (

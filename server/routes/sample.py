@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
 
 from core.deciding import (
     Decision,
@@ -14,18 +13,19 @@ from core.deciding import (
 )
 from core.reading import Answers
 from core.sources import KINDS
-from server.people.actions import find_by_address
+from server.people.addresses import find_by_address
 from server.people.suppression import suppressed_among
 from server.sequences.people import people_of
 from server.sources.catalogue import full_catalogue
 from server.sources.models import Source
+from server.workspaces.shapes import Json
 
 
 def sample(
     source: Source,
     document: RouteDocument,
     answers: Answers,
-    context: dict[str, Any],
+    context: Json,
     now: datetime,
 ) -> Decision:
     """What `document` would make of `answers`, by the very rules that will run; nothing is kept."""

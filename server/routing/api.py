@@ -1,6 +1,5 @@
 """What would become of a submission that is not routed yet."""
 
-from typing import Any
 from uuid import UUID
 
 from ninja import Router, Schema
@@ -21,7 +20,7 @@ class Foreseen(Schema):
 
 
 @router.get("/submissions/{submission}/foreseen", response=Foreseen)
-def get_foreseen(request: MemberRequest, workspace: InPath, submission: UUID) -> Any:
+def get_foreseen(request: MemberRequest, workspace: InPath, submission: UUID) -> object:
     """Decide a submission that waits or is held as it would be if it were routed now."""
     row: Submission = find(Submission, request, submission, "submission")
     waits = row.state in (Submission.State.RECEIVED, Submission.State.HELD)

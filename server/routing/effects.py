@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from core.deciding import (
@@ -49,7 +48,9 @@ def with_tags_made(workspace: Workspace, decisions: Sequence[Decision]) -> list[
     return [replace(decision, effects=with_ids(decision.effects, made)) for decision in decisions]
 
 
-def _answers_for(submission: Submission, effect: Handoff, sources: dict[UUID, Source]) -> list[Any]:
+def _answers_for(
+    submission: Submission, effect: Handoff, sources: dict[UUID, Source]
+) -> list[list[str]]:
     """The answers that go along to a service; of what is known besides, the IP address for one, only what
     it asks for. `sources`: those that were looked up before."""
     asked = {one for one in effect.handover.questions if one.startswith("@")}

@@ -8,7 +8,6 @@ file come in batches of their own, through the same `apply_submissions`.
 import time
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
-from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -27,7 +26,7 @@ from core.deciding import (
 from core.documents import Because
 from core.people import Catalogue
 from core.values import address_key
-from server.people.actions import apply_decision
+from server.people.effects import apply_decision
 from server.people.erased import erased_at
 from server.people.ledger import Ledger
 from server.people.locks import lock_keys, locked_people, person_key, try_keys
@@ -47,6 +46,7 @@ from server.workspaces import clock
 from server.workspaces.among import among, among_texts
 from server.workspaces.copying import update_all
 from server.workspaces.documents import draft_of, live_of
+from server.workspaces.shapes import Json
 
 from .effects import carry_on, with_tags_made
 
@@ -155,12 +155,12 @@ def _route_batch(submission_id: str, most: int) -> None:
 _CLAIM = ("pk", "workspace_id", "source_id", "person_key", "is_test", "received_at")
 
 
-def _lock_key(claim: dict[str, Any]) -> str:
+def _lock_key(claim: Json) -> str:
     """Of somebody known by address their own lock; else the submission's."""
     return str(claim["person_key"] or f"submission/{claim['pk']}")
 
 
-def _others(own: dict[str, Any], most: int) -> list[dict[str, Any]]:
+def _others(own: Json, most: int) -> list[Json]:
     """The oldest others of its source whose people no other worker has in hand, now locked."""
     if most < 1 or own["is_test"]:
         return []
@@ -169,7 +169,7 @@ def _others(own: dict[str, Any], most: int) -> list[dict[str, Any]]:
     ).exclude(pk=own["pk"])
     # Far enough to find free ones beside the batches of the other workers.
     found = list(waiting.order_by("received_at").values(*_CLAIM)[: 4 * most])
-    claims: list[dict[str, Any]] = []
+    claims: list[Json] = []
     while found and len(claims) < most:
         some, found = found[:most], found[most:]
         free = try_keys(own["workspace_id"], [_lock_key(one) for one in some])

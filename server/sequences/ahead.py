@@ -6,7 +6,6 @@ from collections.abc import Sequence as Sequence_
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from time import monotonic
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -31,6 +30,7 @@ from server.workspaces.among import among
 from server.workspaces.copying import plain, store_all
 from server.workspaces.documents import draft_of
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .facts import document_of_revision
 from .journeys import base_journey, journey_of, looks_back, with_their_rows
@@ -73,11 +73,11 @@ class _Counting:
         if best >= MANY and begins is not None:
             self.many.append((person, best, begins))
 
-    def content(self, first: datetime, confirming: dict[str, dict[date, int]]) -> dict[str, Any]:
+    def content(self, first: datetime, confirming: dict[str, dict[date, int]]) -> Json:
         """By day, as it is stored. `confirming`: the emails that will ask to confirm, as expected, by
         message and day."""
         begin = first.astimezone(self.zone).date()
-        by_day: dict[str, list[dict[str, Any]]] = {
+        by_day: dict[str, list[Json]] = {
             (begin + timedelta(days=n)).isoformat(): [] for n in range(DAYS + 1)
         }
         for (day, sequence, message), count in sorted(self.days.items()):

@@ -1,7 +1,6 @@
 """Sequences: the sheet, its draft and revisions, and who stands where."""
 
 from datetime import date, datetime
-from typing import Any
 from uuid import UUID
 
 from django.db.models import Count, Exists, F, OuterRef, Q
@@ -347,7 +346,7 @@ _STUCK = Q(runs__snag__isnull=False) | Q(
 
 
 @router.get("/sequences", response=list[SequenceLine])
-def sequences(request: MemberRequest, workspace: InPath, archived: bool = False) -> Any:
+def sequences(request: MemberRequest, workspace: InPath, archived: bool = False) -> object:
     wrong = attention_of(request.workspace, "sequence")
     rows = (
         Sequence.objects.of(request.workspace)
@@ -371,7 +370,7 @@ def add_sequence(request: MemberRequest, workspace: InPath, body: SequenceIn) ->
 
 
 @router.get("/sequence-starts", response=list[StartOut])
-def sequence_starts(request: MemberRequest, workspace: InPath) -> Any:
+def sequence_starts(request: MemberRequest, workspace: InPath) -> object:
     """The sequences to begin from."""
     return [StartOut(key=one.key, name=one.name, says=one.says) for one in STARTS]
 
@@ -547,7 +546,7 @@ def get_ahead(request: MemberRequest, workspace: InPath) -> AheadOut:
 
 
 @router.get("/sequences/{sequence}/change-ahead", response=ChangeAheadOut)
-def get_change_ahead(request: MemberRequest, workspace: InPath, sequence: UUID) -> Any:
+def get_change_ahead(request: MemberRequest, workspace: InPath, sequence: UUID) -> object:
     row: Sequence = find(Sequence, request, sequence, "sequence")
     only_reads(request)
     with expensive_read(request.workspace, 10):

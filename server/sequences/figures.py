@@ -3,9 +3,8 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
 
-from django.db.models import Aggregate, Count, F, FloatField, Min, Q
+from django.db.models import Aggregate, Count, F, FloatField, Min, Q, QuerySet
 from django.db.models.functions import Coalesce, Extract, TruncMonth
 
 from core.sequences import SequenceDocument
@@ -109,7 +108,9 @@ def step_figures(
     return list(found.values())
 
 
-def real_runs(row: Sequence, since: datetime | None = None, until: datetime | None = None) -> Any:
+def real_runs(
+    row: Sequence, since: datetime | None = None, until: datetime | None = None
+) -> QuerySet[Run]:
     """The runs of real people, entered between two moments."""
     return row.runs.filter(**_entered(since, until), subscriber__is_test=False)
 
@@ -134,13 +135,13 @@ _REACHED = Count("subscriber", distinct=True, filter=Q(goal_at__isnull=False))
 _DAYS = _Median(Extract(F("goal_at") - F("entered_at"), "epoch") / 86400.0)
 
 
-def goal_figures(runs: Any) -> GoalFigures:
+def goal_figures(runs: QuerySet[Run]) -> GoalFigures:
     """Of all these runs together."""
     found = runs.aggregate(n=_PEOPLE, reached=_REACHED, days=_DAYS)
     return GoalFigures("", found["n"], found["reached"], found["days"])
 
 
-def goals_by(runs: Any, what: str) -> list[GoalFigures]:
+def goals_by(runs: QuerySet[Run], what: str) -> list[GoalFigures]:
     """The same by door, by source or by month of entry; groups as the documents name them."""
     match what:
         case "month":
@@ -156,7 +157,7 @@ def goals_by(runs: Any, what: str) -> list[GoalFigures]:
     ]
 
 
-def _named(group: Any) -> str:
+def _named(group: object) -> str:
     return f"{group:%Y-%m}" if isinstance(group, datetime) else str(group or "")
 
 

@@ -1,13 +1,14 @@
 """Runs that go on when they are due: a set of them at a time, and each for itself where one fails."""
 
 from collections.abc import Sequence as Sequence_
-from typing import Any
+from datetime import datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 import structlog
 from django.db import transaction
 from django.db.models import Exists, Max, OuterRef, Q, QuerySet
+from django.db.models.expressions import Combinable
 
 from core.sequences import (
     SequenceDocument,
@@ -41,32 +42,28 @@ log = structlog.get_logger("yalla.sequences")
 _AT_ONCE = 1000
 
 
-def advance_runs(ids: Sequence_[str]) -> None:
-    """Take runs on, in few statements, however many they are; those whose people no other worker has
-    in hand. Where one of them fails, each goes on for itself."""
+def advance_runs(ids: Sequence_[UUID]) -> set[UUID]:
+    """Take on those of the runs that are due, in few statements, however many they are, and whose people no
+    other worker has in hand; those that went on. Where one of them fails, each goes on for itself."""
     try:
-        _advance(ids, wait=False)
+        return _advance(ids, wait=False)
     except Exception:
         for one in ids:
-            advance_or_note(one)
+            _advance_or_note(one)
+        return set()
 
 
-def advance_run(run_id: str) -> None:
-    """Take one run as far as it can go now, if it is still due once its person is locked."""
-    _advance([run_id], wait=True)
-
-
-def advance_or_note(run_id: str) -> None:
+def _advance_or_note(run_id: UUID) -> None:
     """Take one run on. One that fails is tried again later, and then a snag: it stops no other."""
     try:
-        advance_run(run_id)
+        _advance([run_id], wait=True)
     except Exception as error:
-        log.exception("run failed", run=run_id)
+        log.exception("run failed", run=str(run_id))
         _failed(run_id, type(error).__name__)
 
 
 @retried
-def _failed(run_id: str, why: str) -> None:
+def _failed(run_id: UUID, why: str) -> None:
     with transaction.atomic():
         run = (
             Run.everywhere.select_for_update(of=("self",))
@@ -81,9 +78,15 @@ def _failed(run_id: str, why: str) -> None:
 
 
 @retried
-def _advance(ids: Sequence_[str], *, wait: bool) -> None:
+def _advance(ids: Sequence_[UUID], *, wait: bool) -> set[UUID]:
     with transaction.atomic():
-        move_runs(_locked(ids, wait=wait))
+        runs = _locked(ids, wait=wait)
+        move_runs(runs)
+        return {
+            run.pk
+            for run in runs
+            if run.ended or (run.due_at and run.due_at > clock.now(run.workspace))
+        }
 
 
 def move_runs(runs: Sequence_[Run]) -> None:
@@ -148,9 +151,9 @@ def _one_row_each(runs: Sequence_[Run]) -> list[Subscriber]:
     return list(rows.values())
 
 
-def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
+def _locked(ids: Sequence_[UUID], *, wait: bool) -> list[Run]:
     """Those of the runs that are due, their people locked first; with `wait` all of them."""
-    due = Run.everywhere.filter(among("pk", ids), ended_at=None, due_at__lte=clock.workspace_now())
+    due = due_runs(Run.everywhere.filter(among("pk", ids)), clock.workspace_now())
     keys: dict[UUID, set[str]] = {}
     for workspace, key in due.values_list("workspace_id", "subscriber__address_key"):
         keys.setdefault(workspace, set()).add(key)
@@ -159,8 +162,7 @@ def _locked(ids: Sequence_[str], *, wait: bool) -> list[Run]:
         if wait:
             lock_keys(workspace, theirs)
         mine[workspace] = theirs if wait else try_keys(workspace, theirs)
-    rows = due.exclude(sequence__state=Sequence.State.PAUSED)
-    found = with_their_rows(rows.select_for_update(of=("self",)).order_by("pk"))
+    found = with_their_rows(due.select_for_update(of=("self",)).order_by("pk"))
     # A merge may have given a run to somebody else meanwhile: they are looked at next time.
     return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
 
@@ -238,23 +240,21 @@ def _with_due_runs(workspace_id: str | None) -> list[Workspace]:
     return list(rows.filter(pk=workspace_id) if workspace_id else rows)
 
 
-def _due(workspace: Workspace) -> QuerySet[Run]:
-    """In one workspace, so that they are found by their index in the order in which they are due."""
-    now = clock.now(workspace)
-    runs: QuerySet[Run] = Run.objects.of(workspace)
+def due_runs(runs: QuerySet[Run], now: datetime | Combinable) -> QuerySet[Run]:
+    """Those of the runs that may go on now."""
+    runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     runs = runs.filter(ended_at=None, due_at__lte=now, snag=None)
     # Whoever waits for an email that is held gets nothing that comes after it.
     runs = runs.exclude(Exists(held_for(OuterRef("pk"))))
-    runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
-    paused = Sequence.objects.of(workspace).filter(state=Sequence.State.PAUSED)
-    return runs.exclude(sequence__in=list(paused.values_list("pk", flat=True)))
+    paused = Sequence.everywhere.filter(pk=OuterRef("sequence"), state=Sequence.State.PAUSED)
+    return runs.exclude(Exists(paused))
 
 
 def advance_due_runs(workspace_id: str | None) -> None:
     """Take on everything that is due now, in one workspace or in all, batch by batch.
 
-    Each batch is claimed as it is taken on: two workers never do the same, and neither waits for the
-    other. Those whose people are in other hands stay due. No workspace waits for all of another.
+    People are locked before their runs, and nobody is waited for: two workers never do the same, and those
+    whose people are in other hands stay due. No workspace waits for all of another.
     """
     busy: set[UUID] = set()
     waiting = _with_due_runs(workspace_id)
@@ -263,40 +263,14 @@ def advance_due_runs(workspace_id: str | None) -> None:
 
 
 def _advance_some(workspace: Workspace, busy: set[UUID]) -> bool:
-    """Take on one batch of a workspace; whether there was any."""
-    claimed: list[UUID] = []
-    try:
-        _claim_and_go(workspace, busy, claimed)
-    except Exception:
-        for one in claimed:
-            advance_or_note(str(one))
-        busy.update(claimed)
-    return bool(claimed)
+    """Take on one batch of a workspace; whether there was any. What stays is noted in `busy`."""
+    # In one workspace they are found by their index, in the order in which they are due.
+    runs = due_runs(Run.objects.of(workspace), clock.now(workspace)).exclude(pk__in=busy)
+    ids = list(runs.order_by("due_at").values_list("pk", flat=True)[:_AT_ONCE])
+    busy.update(set(ids) - advance_runs(ids))
+    return bool(ids)
 
 
-@retried
-def _claim_and_go(workspace: Workspace, busy: set[UUID], claimed: list[UUID]) -> None:
-    """Take on one batch; what it was is noted in `claimed`, and in `busy` what stays."""
-    claimed.clear()
-    with transaction.atomic():
-        due = _due(workspace).exclude(pk__in=busy).order_by("due_at")
-        runs = list(due.select_for_update(of=("self",), skip_locked=True)[:_AT_ONCE])
-        if not runs:
-            return
-        claimed += [run.pk for run in runs]
-        people = Subscriber.objects.of(workspace).filter(
-            among("pk", {run.subscriber_id for run in runs})
-        )
-        keys = dict(people.values_list("pk", "address_key"))
-        # Nobody is waited for: the rows are locked already, and the order is people first.
-        mine = try_keys(workspace.pk, keys.values()) if keys else set()
-        free = with_their_rows(run for run in runs if keys.get(run.subscriber_id) in mine)
-        move_runs([run for run in free if run.subscriber.address_key in mine])
-        now = clock.now(workspace)
-        moved = {run.pk for run in free if run.ended or (run.due_at and run.due_at > now)}
-        busy.update(run.pk for run in runs if run.pk not in moved)
-
-
-def held_for(run: Any) -> Any:
+def held_for(run: UUID | OuterRef) -> QuerySet[Send]:
     """The emails that are held and that a run waits for."""
     return Send.everywhere.filter(holds=run, state=Send.State.HELD)

@@ -4,7 +4,6 @@ transaction that stores the fact; a job shows the signals to the doors and the r
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
-from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -153,7 +152,7 @@ def _of_condition(condition: Group, catalogue: Catalogue) -> Iterator[Heard]:
                 pass
 
 
-def signal_of(fact: Any) -> tuple[str, str, str] | None:
+def signal_of(fact: Fact) -> tuple[str, str, str] | None:
     """Kind, about and state of the signal that a fact may leave; None: nobody can listen to it."""
     what = fact.what
     match fact.kind:
@@ -176,7 +175,7 @@ def signal_of(fact: Any) -> tuple[str, str, str] | None:
             return None
 
 
-def _text(after: Any) -> str:
+def _text(after: object) -> str:
     if isinstance(after, bool):
         return "yes" if after else "no"
     if isinstance(after, list | tuple):
@@ -185,7 +184,7 @@ def _text(after: Any) -> str:
 
 
 @on_facts
-def leave_signals(facts: Sequence[Any]) -> None:
+def leave_signals(facts: Sequence[Fact]) -> None:
     """Leave a signal for each fact that a live sequence listens to, and the job that shows them."""
     workspaces = {one.workspace_id for one in facts}
     versions = Workspace.objects.filter(pk__in=workspaces).only("catalogue_version")

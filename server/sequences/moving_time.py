@@ -1,8 +1,9 @@
 """Moving the clock of a workspace, for demo and tests: what is due on the way happens at its own time."""
 
 from datetime import datetime
+from uuid import UUID
 
-from django.db.models import Exists, OuterRef
+from django.db.models.functions import Greatest
 
 from server.mail.actions import deliver_queued, next_held_back
 from server.workspaces import clock
@@ -10,9 +11,9 @@ from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
-from .going_on import advance_runs, held_for
+from .going_on import advance_runs, due_runs
 from .looks import look_at_all, next_look
-from .models import Run, Sequence
+from .models import Run
 from .signals import show_signals
 
 
@@ -25,16 +26,12 @@ def move_time(workspace: Workspace, to: datetime) -> None:
     if to < clock.now(workspace):
         raise refuse("backwards", "to", "Time moves forward only.", "Choose a later moment.")
     _settle(workspace)
-    tried: set[tuple[str, datetime]] = set()
+    tried: set[tuple[UUID, datetime]] = set()
     while True:
-        waiting = (
-            Run.objects.of(workspace)
-            .filter(ended_at=None, due_at__lte=to)
-            .exclude(sequence__state=Sequence.State.PAUSED)
-            .exclude(Exists(held_for(OuterRef("pk"))))
-            .order_by("due_at")
+        waiting = due_runs(Run.objects.of(workspace), to).annotate(
+            at=Greatest("due_at", "retry_at")
         )
-        due = [(str(pk), at) for pk, at in waiting.values_list("pk", "due_at")[:500]]
+        due = list(waiting.order_by("at").values_list("pk", "at")[:500])
         fresh = [(pk, at) for pk, at in due if (pk, at) not in tried]
         coming = [
             at

@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 from collections.abc import Sequence as Sequence_
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from core.people import Happening, Person
@@ -14,6 +13,7 @@ from server.people.suppression import suppressed_among
 from server.sequences.models import Run
 from server.workspaces.among import among
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 
 def people_of(
@@ -46,7 +46,7 @@ def persons_of_rows(
     workspace: Workspace, rows: Iterable[Subscriber], *, history: bool
 ) -> dict[UUID, Person]:
     """The same for people whose rows were read since they were locked."""
-    return _persons(workspace, [PersonColumns(*columns_of(one)) for one in rows], history=history)
+    return _persons(workspace, [columns_of(one) for one in rows], history=history)
 
 
 def _persons(
@@ -78,9 +78,7 @@ def _persons(
     }
 
 
-def _past(
-    workspace: Workspace, addresses: dict[UUID, str], *, history: bool
-) -> dict[UUID, dict[str, Any]]:
+def _past(workspace: Workspace, addresses: dict[UUID, str], *, history: bool) -> dict[UUID, Json]:
     """What of a person is not in their own row: runs, what happened, whether they are suppressed."""
     if not addresses:
         return {}

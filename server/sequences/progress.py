@@ -1,7 +1,6 @@
 """What happens to runs, of many people, collected first and written in few statements."""
 
 from datetime import datetime
-from typing import Any
 
 from core.documents import Because
 from core.sequences import (
@@ -15,9 +14,8 @@ from core.sequences import (
 )
 from server.mail.models import Send
 from server.mail.outbox import Outbox
-from server.people.actions import fact
 from server.people.models import Fact
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 
 from .models import Run
 from .run_rows import RunRows
@@ -32,7 +30,7 @@ class Progress:
         self._outbox = Outbox()
         self._rows = RunRows()
         self._steps = StepEffects()
-        self._facts: list[Any] = []
+        self._facts: list[Fact] = []
         self._replayed: list[tuple[Run, SendMessage, SequenceDocument]] = []
 
     def enter(self, run: Run, name: str, lane: str, because: Because) -> None:

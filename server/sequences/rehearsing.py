@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from collections.abc import Sequence as Sequence_
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
 from uuid import UUID
 
 from core.documents import Problem
@@ -25,6 +24,7 @@ from server.workspaces.actions import known_zone
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .facts import catalogue_of
 from .models import Sequence
@@ -85,7 +85,7 @@ def person_for(sequence: Sequence, who: Subscriber | MadeUp, document: SequenceD
         found: dict[UUID, Person] = persons_by_id(sequence.workspace, [who.pk], history=True)
         return found[who.pk]
     zone = known_zone(who.time_zone or sequence.workspace.time_zone)
-    memberships: dict[str, Any] = {document.list: who.on_list} if document.list else {}
+    memberships: Json = {document.list: who.on_list} if document.list else {}
     return Person(
         address="somebody@example.com",
         values=_values_of(sequence.workspace, who.values or {}),

@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 from datetime import datetime
 from operator import attrgetter
-from typing import Any
 from uuid import UUID
 
 from django.db import connection
@@ -60,7 +59,7 @@ class RunRows:
     def __init__(self) -> None:
         self._new: list[Run] = []
         self._moved: dict[UUID, Run] = {}
-        self._visits: list[Any] = []
+        self._visits: list[Visit] = []
         self._went_on: list[tuple[UUID, str, int, datetime, str]] = []
         self._withdrawn: dict[str, dict[UUID, UUID]] = {}
         """Runs whose emails are withdrawn and whose they are, by the reason."""
@@ -85,7 +84,7 @@ class RunRows:
 
     def visit(self, run: Run, effects: Iterable[RunEffect]) -> None:
         """The steps that a run comes to, and goes on from."""
-        visits: dict[tuple[str, int], Any] = {}
+        visits: dict[tuple[str, int], Visit] = {}
         for effect in effects:
             match effect:
                 case CameTo(step=step, at=at, lap=lap):

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from core.deciding import (
@@ -17,7 +16,7 @@ from core.deciding import (
 from core.documents import Problem
 from core.sequences import Acted
 from server.mail.confirming import Asking, ask_to_confirm
-from server.people.actions import apply_effects
+from server.people.effects import apply_effects
 from server.people.ledger import Ledger
 from server.people.models import Subscriber
 from server.services.outbox import Handoffs
@@ -36,7 +35,7 @@ class Entering:
 
     subscriber: Subscriber
     effect: EnterSequence
-    answers: list[Any]
+    answers: list[list[str]]
 
 
 @dataclass

@@ -1,14 +1,16 @@
 """Handing over again what failed, and trying a handoff before anything is turned on."""
 
-from typing import Any
+from collections.abc import Iterable
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from core.deciding import HandOver, Prepared, RouteDocument, prepare
 from core.documents import Because, Problem
 from core.people import Person
+from core.sequences import SequenceDocument
 from core.services import Handover, ServiceDescription, found
-from server.people.actions import find_by_address
+from server.people.addresses import find_by_address
 from server.people.facts import person_of, values_of
 from server.people.models import Subscriber
 from server.people.suppression import suppressed_among
@@ -17,6 +19,7 @@ from server.workspaces import clock
 from server.workspaces.among import among
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
+from server.workspaces.shapes import Json
 
 from .calls import Answer, Line
 from .facts import known, service_facts
@@ -30,7 +33,7 @@ Current = dict[str, Handover]
 """What lines hand over now, by the id of the line."""
 
 
-def current_of(documents: list[Any]) -> Current:
+def current_of(documents: Iterable[RouteDocument | SequenceDocument]) -> Current:
     """What the live documents hand over now."""
     current: Current = {}
     for one in documents:
@@ -50,7 +53,7 @@ def current_of(documents: list[Any]) -> Current:
 
 
 @changes("handed people to “{service.name}” again")
-def hand_over_again(service: Service, rows: Any, current: Current) -> int:
+def hand_over_again(service: Service, rows: QuerySet[Handoff], current: Current) -> int:
     """Try these that failed once more, by what their rule or step says now; how many."""
     now = clock.now(service.workspace)
     failed = list(
@@ -120,7 +123,7 @@ def prepared_for(
     handover: Handover,
     answers: tuple[tuple[str, str], ...],
     person: Subscriber | None,
-    values: dict[str, Any],
+    values: Json,
 ) -> Prepared | Problem:
     """What would be handed over of somebody, or of what a sample was read into (`values`, by key)."""
     facts = service_facts(service)
@@ -143,7 +146,7 @@ def test_handoff(
     handover: Handover,
     answers: tuple[tuple[str, str], ...],
     person: Subscriber | None,
-    values: dict[str, Any],
+    values: Json,
 ) -> tuple[Handoff, list[tuple[str, Answer]], str]:
     """Hand over one sample at once, marked as a test; what was asked, what came back, and where it can
     be seen."""
@@ -256,7 +259,7 @@ def take_away(row: Handoff) -> str:
     return row.said
 
 
-def was_there(service: Service, address: str) -> dict[str, Any] | None:
+def was_there(service: Service, address: str) -> Json | None:
     """What the other side knows of somebody now, by its keys; None where it does not say."""
     described = ServiceDescription.model_validate(service.description)
     if described.find is None or not described.find_values or not address:

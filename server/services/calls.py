@@ -50,7 +50,7 @@ class Answer:
     status: int | None
     headers: Mapping[str, str]
     text: str
-    json: Any
+    json: object
     error: str = ""
     """Why no answer came, in words."""
     sent: bool = True
@@ -88,7 +88,7 @@ class Line:
             self.pool.shutdown()
         self._client.close()
 
-    def ask(self, call: Call, known: Mapping[str, Any]) -> Answer:
+    def ask(self, call: Call, known: Mapping[str, object]) -> Answer:
         """Send a request with its tokens filled in."""
         base = self.described.base.rstrip("/")
         query = {name: fill_text(text, known) for name, text in call.query.items()}
@@ -223,7 +223,7 @@ def _read(response: httpx.Response, began: float) -> bytes:
     return bytes(found)
 
 
-def _parsed(text: str, status: int) -> tuple[Any, str]:
+def _parsed(text: str, status: int) -> tuple[object, str]:
     if not text.strip():
         return None, ""
     try:

@@ -1,12 +1,12 @@
 """A person as a vCard (RFC 6350 by vobject's 3.0, RFC 2426, which every address book reads)."""
 
-from typing import Any
+from server.workspaces.shapes import Json
 
 _PLAIN = ("tel", "note", "bday", "url", "title", "org")
 _STREET = ("street", "city", "region", "code", "country")
 
 
-def card(properties: dict[str, Any]) -> bytes:
+def card(properties: Json) -> bytes:
     """A card of properties by their names: `fn`, `email`, `given`, `family`, `uid`, an address by its
     parts, and more."""
     import vobject  # loaded where it is needed

@@ -29,20 +29,21 @@ _BURST = timedelta(seconds=15)
 _CLAIM = """
 WITH due AS (
     SELECT one.id FROM services_handoff AS one
-    WHERE one.service_id = %(service)s AND one.state = 'waiting' AND one.due_at <= %(now)s
+    WHERE one.service_id = %(service)s AND one.state = %(waiting)s AND one.due_at <= %(now)s
       AND NOT EXISTS (
         SELECT 1 FROM services_handoff AS earlier
         WHERE earlier.subscriber_id = one.subscriber_id
           -- As texts, so that PostgreSQL looks at this person's, never at all of the service.
           AND earlier.service_id::text = one.service_id::text
-          AND earlier.id < one.id AND earlier.state IN ('waiting', 'sending'))
+          AND earlier.id < one.id AND earlier.state IN (%(waiting)s, %(sending)s))
     ORDER BY one.due_at, one.id LIMIT %(most)s
     FOR UPDATE OF one SKIP LOCKED
 )
 UPDATE services_handoff AS row
-SET state = 'sending', began_at = %(now)s, worker = %(worker)s
+SET state = %(sending)s, began_at = %(now)s, worker = %(worker)s
 FROM due WHERE row.id = due.id RETURNING row.id
 """
+_STATES = {"waiting": Handoff.State.WAITING, "sending": Handoff.State.SENDING}
 
 
 @contextmanager
@@ -74,9 +75,8 @@ def claim(
         if most < 1:
             return service, []
         with connection.cursor() as cursor:
-            cursor.execute(
-                _CLAIM, {"service": service.pk, "now": now, "most": most, "worker": worker}
-            )
+            named = {"service": service.pk, "now": now, "most": most, "worker": worker}
+            cursor.execute(_CLAIM, named | _STATES)
             found = [pk for (pk,) in cursor.fetchall()]
         _take(service, len(found), now)
         return service, found

@@ -4,6 +4,7 @@ import time
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any
+from uuid import UUID
 
 from django.db import IntegrityError, transaction
 
@@ -33,6 +34,7 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import OWNERS, changes
 from server.workspaces.models import Workspace
 from server.workspaces.sealing import new_signing_secret, sealed
+from server.workspaces.shapes import Json
 
 from .calls import Answer, Line
 from .facts import fields_of_service, known
@@ -91,7 +93,7 @@ def must_be_sound(description: ServiceDescription) -> None:
 @changes("changed what “{row.name}” signs in with", roles=OWNERS, whole=False)
 def set_secrets(row: Service, given: dict[str, str]) -> None:
     """Keep what it signs in with, and try it."""
-    kept: dict[str, Any] = {name: text.strip() for name, text in given.items() if text.strip()}
+    kept: Json = {name: text.strip() for name, text in given.items() if text.strip()}
     for name, text in kept.items():
         if any(ord(one) < 32 for one in text):
             raise refuse("bad_secret", name, "A key has no line breaks.", "Copy it once more.")
@@ -215,9 +217,9 @@ def _things(line: Line, kind: ThingKind, described: ServiceDescription) -> list[
 
 def _pages(
     line: Line, call: Call, paging: Paging | None, described: ServiceDescription
-) -> list[Any] | str:
+) -> list[object] | str:
     """All parts of a long answer, or what is wrong, in words: half of it would pass for all there is."""
-    pages: list[Any] = []
+    pages: list[object] = []
     cursor = ""
     while len(pages) < MOST_PAGES:
         asked = call
@@ -339,7 +341,7 @@ def change(row: Service, **values: Any) -> None:
     catalogue_changed(row.workspace)
 
 
-def list_or_none(workspace: Workspace, pk: Any) -> MailingList | None:
+def list_or_none(workspace: Workspace, pk: UUID | str | None) -> MailingList | None:
     """A list of the workspace; None where none is named."""
     if pk is None:
         return None

@@ -1,11 +1,11 @@
 """Connections as the rules see them."""
 
 from datetime import UTC, datetime
-from typing import Any
 from uuid import UUID
 
 from core.services import FarField, ServiceDescription, ServiceFacts, Thing
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .models import Service
 
@@ -43,7 +43,7 @@ def services_of(workspace_id: UUID) -> dict[str, ServiceFacts]:
     return {str(one.pk): service_facts(one) for one in rows}
 
 
-def known(**more: Any) -> dict[str, Any]:
+def known(**more: object) -> Json:
     """What the tokens of a request can name."""
     now = datetime.now(UTC).isoformat(timespec="seconds")
     common = {"person": {}, "pairs": [], "chosen": {}, "options": {}, "test": False, "now": now}

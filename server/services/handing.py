@@ -4,9 +4,9 @@ import hashlib
 import re
 import time
 from collections.abc import Sequence
+from contextlib import ExitStack
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
 from uuid import UUID
 
 import structlog
@@ -63,21 +63,18 @@ def hand_over_due(service_id: UUID | str) -> int:
     went, most, ends = 0, _FIRST_SET, time.monotonic() + TURN
     with at_work() as worker:
         line: Line | None = None
-        try:
+        with ExitStack() as open_line:
             # After its turn another service has one; `find_due` comes back to what is left.
             while time.monotonic() < ends:
                 claimed = claim(service_id, worker, most)
                 if claimed is None or not claimed[1]:
                     break
                 service, ids = claimed
-                line = line or Line(service, AT_ONCE)
+                line = line or open_line.enter_context(Line(service, AT_ONCE))
                 began = time.monotonic()
                 went += _hand_over_set(service, line, ids)
                 took = time.monotonic() - began
                 most = min(most * 2, SET) if took < _QUICK else max(most // 2, AT_ONCE)
-        finally:
-            if line is not None:
-                line.__exit__()
     return went
 
 
@@ -247,7 +244,7 @@ def _requests(line: Line, going: Sequence[Going]) -> list[list[int]]:
     """Which go in one request: those of one operation alike, where the service takes many at once, and
     each of the others by itself."""
     alone: list[list[int]] = []
-    batches: dict[Any, list[int]] = {}
+    batches: dict[tuple[UUID, str], list[int]] = {}
     for number, one in enumerate(going):
         operation = one.prepared.operation
         batched = can_be_batched(line.described, operation, one.handover)

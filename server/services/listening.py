@@ -3,7 +3,6 @@ leaves a list here, or is put on the suppression list, leaves over there."""
 
 from collections.abc import Sequence
 from datetime import timedelta
-from typing import Any
 from uuid import UUID
 
 from django.db.models import Func, TextField, Value
@@ -32,20 +31,20 @@ _LEFT = ("unsubscribed", "bounced", "complained")
 
 
 @on_facts
-def follow(facts: Sequence[Any]) -> None:
+def follow(facts: Sequence[Fact]) -> None:
     """Called with new facts, in their transaction."""
     moved = [one for one in facts if one.kind == Fact.Kind.MEMBERSHIP]
     if not moved:
         return
     confirmed = {one.subscriber_id for one in moved if one.what.get("after") == "subscribed"}
     if confirmed:
-        _go_on(confirmed)
+        _confirmed(confirmed)
     left = [one for one in moved if one.what.get("after") in _LEFT]
     if left:
         _pass_on(left)
 
 
-def _go_on(people: set[UUID]) -> None:
+def _confirmed(people: set[UUID]) -> None:
     """What waits for these people to confirm is looked at again."""
     rows = Handoff.everywhere.filter(
         among("subscriber", people), state=Handoff.State.CONSENT
@@ -58,7 +57,7 @@ def _go_on(people: set[UUID]) -> None:
         defer_for(service for _, service in waiting)
 
 
-def _pass_on(facts: list[Any]) -> None:
+def _pass_on(facts: list[Fact]) -> None:
     """Whoever was, or may have been, handed over by the list that they left is unsubscribed over there,
     where the connection says so."""
     workspace = facts[0].workspace_id

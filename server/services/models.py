@@ -1,7 +1,6 @@
 """Connected services, what is handed to them, and what they tell."""
 
 import secrets
-from typing import Any
 
 from django.db import models
 from django.db.models import Q
@@ -218,7 +217,7 @@ class Heard(WorkspaceRow):
     type = models.CharField(max_length=80, blank=True)
     at = models.DateTimeField()
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)
-    content: Any = models.JSONField(null=True)
+    content: object = models.JSONField(null=True)
     said = models.CharField(max_length=300, blank=True)
     address_key = models.CharField(max_length=254, blank=True)
     """Whom it is about, as addresses are compared; empty once it is emptied."""

@@ -4,7 +4,6 @@ import hashlib
 import json
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from core.deciding import Handoff as Effect
@@ -34,7 +33,7 @@ class Handoffs:
         effect: Effect,
         origin: str,
         at: datetime,
-        answers: list[Any],
+        answers: list[list[str]],
     ) -> None:
         """One handoff. `origin` is its idempotency key. A test's goes nowhere by itself."""
         if not subscriber.is_test:
@@ -61,7 +60,7 @@ class Handoffs:
         *,
         operation: str,
         line: str = "",
-        answers: list[Any] | None = None,
+        answers: list[list[str]] | None = None,
         address: str = "",
         workspace: UUID | None = None,
         is_test: bool = False,
@@ -116,7 +115,7 @@ class Handoffs:
         self._rows, self._plans = {}, {}
 
 
-def defer_for(services: Iterable[Any]) -> None:
+def defer_for(services: Iterable[UUID | str]) -> None:
     """Have what is due of these services handed over, in the caller's transaction."""
     for pk in sorted({str(one) for one in services}):
         defer_next(HAND_OVER, pk)

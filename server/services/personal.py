@@ -1,13 +1,13 @@
 """What this room holds of people. Who is erased here is erased over there, as far as that can be."""
 
 from datetime import timedelta
-from typing import Any
 from uuid import UUID
 
 from core.services import ServiceDescription
 from server.people.models import Mention, Subscriber
 from server.workspaces.among import among
 from server.workspaces.personal import Subject, holds_nobody, holds_people
+from server.workspaces.shapes import Json
 
 from .listening import hand_leaving
 from .models import MAY_BE_THERE, Attempt, Handoff, Heard, Plan, Service
@@ -65,7 +65,7 @@ def _tell(subject: Subject, person: Subscriber, handed: set[UUID], sending: list
 def _erase_heard(subject: Subject) -> None:
     """What services told of them, whether it was taken or not."""
     rows = Heard.objects.of(subject.workspace)
-    emptied: dict[str, Any] = {"content": None, "said": "", "address_key": ""}
+    emptied: Json = {"content": None, "said": "", "address_key": ""}
     rows.filter(subscriber=subject.person).update(**emptied)
     rows.filter(address_key__in=subject.keys).update(**emptied)
     mentions = Mention.objects.of(subject.workspace).filter(key__in=subject.keys, kind="heard")

@@ -12,6 +12,7 @@ from django.db import transaction
 
 from core.services import ClientSignIn, CodeSignIn, ServiceDescription
 from server.workspaces.reaching import NotReachable, PublicTransport
+from server.workspaces.shapes import Json
 
 from .models import Service
 from .secrets import keep_secrets, secrets_of
@@ -25,7 +26,7 @@ class SignInFailed(httpx.HTTPError):
     """The service gives no token."""
 
 
-def access_token(service: Service, secrets: dict[str, Any]) -> str:
+def access_token(service: Service, secrets: Json) -> str:
     """A token that is good for now; renewed by one worker at a time, and stored.
 
     Raises `SignInFailed` where the service gives none.
@@ -43,7 +44,7 @@ def access_token(service: Service, secrets: dict[str, Any]) -> str:
     return str(secrets["access_token"])
 
 
-def forget_token(service: Service, secrets: dict[str, Any]) -> None:
+def forget_token(service: Service, secrets: Json) -> None:
     """The service refuses the token before its time: the next request gets another one."""
     with transaction.atomic():
         row = Service.everywhere.select_for_update(no_key=True).get(pk=service.pk)
@@ -56,12 +57,12 @@ def forget_token(service: Service, secrets: dict[str, Any]) -> None:
     secrets.update(kept)
 
 
-def _is_good(secrets: dict[str, Any]) -> bool:
+def _is_good(secrets: Json) -> bool:
     ends = secrets.get("expires_at")
     return bool(secrets.get("access_token")) and (ends is None or ends - _EARLY > time.time())
 
 
-def _renewed(service: Service, secrets: dict[str, Any]) -> dict[str, Any]:
+def _renewed(service: Service, secrets: Json) -> Json:
     described = ServiceDescription.model_validate(service.description)
     sign_in = described.sign_in
     with _client(secrets) as client, _named_failures():
@@ -149,7 +150,7 @@ def _oauth_error() -> type[Exception]:
     return OAuthError
 
 
-def _client(secrets: dict[str, Any]) -> Any:
+def _client(secrets: Json) -> Any:
     """Authlib's client. Loaded where it is needed: it takes a fifth of a second, which every worker would
     wait for."""
     with warnings.catch_warnings():
@@ -170,7 +171,7 @@ def _client(secrets: dict[str, Any]) -> Any:
     )
 
 
-def _of(token: dict[str, Any]) -> dict[str, Any]:
+def _of(token: Json) -> Json:
     found = {name: token[name] for name in ("access_token", "refresh_token") if token.get(name)}
     if "access_token" not in found:
         raise SignInFailed("The answer of the service holds no token.")

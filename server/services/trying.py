@@ -5,7 +5,6 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from typing import Any
 
 from core.deciding import Prepared
 from core.services import (
@@ -21,6 +20,7 @@ from core.services import (
     judge,
     text_at,
 )
+from server.workspaces.shapes import Json
 
 from .calls import KEPT, Answer, Line
 from .facts import known
@@ -155,7 +155,7 @@ def hand_over_many(
 
 def _filled(
     handover: Handover, prepared: Prepared, address: str, key: str, *, is_test: bool
-) -> dict[str, Any]:
+) -> Json:
     """What the tokens of a request can name, for one person."""
     return known(
         person=dict(prepared.payload.values),
@@ -195,7 +195,7 @@ def _there(answer: Answer, path: str) -> bool:
     return answer.status is not None and 200 <= answer.status < 300 and bool(at(path, answer.json))
 
 
-def _was_there(line: Line, operation: Operation, filled: dict[str, Any], made: Try) -> bool:
+def _was_there(line: Line, operation: Operation, filled: Json, made: Try) -> bool:
     """Look whether the try before got through; where it did, it is done. Where the service cannot be
     asked, it is tried again only where that does no harm: what saves a person twice is the same."""
     look = operation.look

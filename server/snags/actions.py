@@ -1,12 +1,11 @@
 """Opening and closing snags."""
 
-from typing import Any
-
 from django.db.models import F
 
 from server.workspaces import clock
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .models import Snag
 
@@ -17,7 +16,7 @@ def report(
     cause: str,
     sentence: str,
     fix: str = "",
-    place: dict[str, Any] | None = None,
+    place: Json | None = None,
     times: int = 1,
 ) -> Snag:
     """Open a snag, or count once more (`times` more) on the open one of the same cause."""

@@ -1,12 +1,12 @@
 """What went wrong, by cause."""
 
 from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from ninja import Router, Schema
 
 from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.shapes import Json
 
 from .actions import close
 from .models import Snag
@@ -20,7 +20,7 @@ class SnagOut(Schema):
     cause: str
     sentence: str
     fix: str
-    place: dict[str, Any]
+    place: Json
     times: int
     first_at: datetime
     last_at: datetime
@@ -28,7 +28,7 @@ class SnagOut(Schema):
 
 
 @router.get("/snags", response=list[SnagOut])
-def snags(request: MemberRequest, workspace: InPath, closed: bool = False) -> Any:
+def snags(request: MemberRequest, workspace: InPath, closed: bool = False) -> object:
     rows = Snag.objects.of(request.workspace).filter(closed_at__isnull=not closed)
     return rows.order_by("-last_at")[:200]
 

@@ -1,6 +1,6 @@
 """Routes, sequences and messages as JSON, out of a workspace and into one."""
 
-from typing import Any
+from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
 
@@ -20,6 +20,8 @@ from server.workspaces.models import Member, Workspace
 from .actions import save_route_draft, shown_revision
 from .catalogue import full_catalogue
 from .models import Source
+
+Document = TypeVar("Document", bound=BaseModel)
 
 
 def route_out(source: Source) -> Portable:
@@ -70,8 +72,8 @@ def message_in(
 
 
 def _read(
-    workspace: Workspace, body: bytes, kind: str, model: type[BaseModel]
-) -> tuple[Any, list[Reference]]:
+    workspace: Workspace, body: bytes, kind: str, model: type[Document]
+) -> tuple[Document, list[Reference]]:
     try:
         portable = Portable.model_validate_json(body)
     except ValidationError as error:

@@ -1,6 +1,5 @@
 """Rename, copy, archive, restore and delete: the same for sources, sequences and messages."""
 
-from typing import Any
 from uuid import UUID
 
 from ninja import Router, Schema
@@ -8,7 +7,7 @@ from ninja import Router, Schema
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.schemas import Done, NameIn
 
-from .things import MODELS, Kind, archive, copy, delete, rename, restore, touches
+from .things import MODELS, Kind, Thing, archive, copy, delete, rename, restore, touches
 
 router = Router(tags=["things"], auth=member)
 
@@ -25,7 +24,7 @@ class MadeOut(Schema):
     id: UUID
 
 
-def _thing(request: MemberRequest, kind: Kind, thing: UUID) -> Any:
+def _thing(request: MemberRequest, kind: Kind, thing: UUID) -> Thing:
     return find(MODELS[kind], request, thing, kind)
 
 

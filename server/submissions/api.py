@@ -1,7 +1,7 @@
 """The log of submissions: what came, where each is now, what can be done with it."""
 
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.db.models import Min
@@ -16,9 +16,10 @@ from server.workspaces.bounds import Moment
 from server.workspaces.errors import refuse
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done
+from server.workspaces.shapes import Json
 
 from .exports import as_csv, as_json_lines
-from .log import hold, mark_test, release, remove, route_again, wanted_submissions
+from .log import filtered_submissions, hold, mark_test, release, remove, route_again
 from .models import Submission
 from .schemas import Answer
 
@@ -39,7 +40,7 @@ class SubmissionLine(Schema):
     is_test: bool
     forgotten: bool
     answers: list[Answer]
-    context: dict[str, Any]
+    context: Json
     person: UUID | None
     address: str
     problems: list[str]
@@ -107,7 +108,7 @@ class Removed(Schema):
 def submissions(
     request: MemberRequest, workspace: InPath, wanted: Query[PageFilter]
 ) -> SubmissionPage:
-    rows = wanted_submissions(request.workspace, wanted.dict())
+    rows = filtered_submissions(request.workspace, wanted.dict())
     shown = rows.select_related("source", "subscriber").defer("raw")
     page, next_mark = page_by_key(shown, "received_at", wanted.after)
     return SubmissionPage(
@@ -117,13 +118,13 @@ def submissions(
     )
 
 
-@router.get("/submissions/export", response={200: Any})
+@router.get("/submissions/export", response={200: object})
 def export(
     request: MemberRequest,
     workspace: InPath,
     wanted: Query[ExportFilter],
 ) -> HttpResponseBase:
-    rows = wanted_submissions(request.workspace, wanted.dict())
+    rows = filtered_submissions(request.workspace, wanted.dict())
     form = wanted.form
     lines = as_csv(rows) if form == "csv" else as_json_lines(rows)
     kind = "text/csv; charset=utf-8; header=present" if form == "csv" else "application/jsonl"

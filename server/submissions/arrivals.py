@@ -6,7 +6,6 @@ posts of the public are the one place where that is worth the SQL.
 
 from collections.abc import Iterable, Sequence
 from functools import cache
-from typing import Any
 from uuid import UUID
 
 from django.db import connection
@@ -26,7 +25,7 @@ FROM kept
 """
 
 
-def store(submission: Submission | Any) -> bool:
+def store(submission: Submission) -> bool:
     """Store a submission, which may be a plain row, with its job; False if its idempotency key is stored
     already. One that is held has no job until it is let through."""
     values = values_of(submission, Submission)

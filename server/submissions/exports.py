@@ -2,11 +2,11 @@
 
 import json
 from collections.abc import Iterator
-from typing import Any
 
 from django.db.models import QuerySet
 
 from core.reading import answer_to, write_row
+from server.workspaces.shapes import Json
 
 from .models import Submission
 
@@ -32,7 +32,7 @@ def as_csv(rows: QuerySet[Submission]) -> Iterator[str]:
         yield write_row((*fixed, *(answer_to(answers, name) or "" for name in names)))
 
 
-def _fixed(row: Submission) -> dict[str, Any]:
+def _fixed(row: Submission) -> Json:
     return {
         "id": str(row.pk),
         "received": row.received_at.isoformat(timespec="seconds"),

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
 from core.documents import folded
-from server.people.actions import erase_person
+from server.people.erasing import erase_person
 from server.people.locks import locked_people
 from server.people.models import Subscriber
 from server.snags.actions import close, report
@@ -19,6 +19,7 @@ from server.workspaces import clock
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
+from server.workspaces.shapes import Json
 
 from .arrivals import defer_again, take_jobs
 from .models import Submission
@@ -147,13 +148,13 @@ def _midnight(workspace: Workspace, day: date | str, plus: int = 0) -> datetime:
     return datetime.combine(found + timedelta(days=plus), datetime.min.time(), tzinfo=zone)
 
 
-def _some(people: QuerySet[Subscriber]) -> Any:
+def _some(people: QuerySet[Subscriber]) -> list[UUID] | QuerySet[Subscriber, Any]:
     """Their ids where they are few, which an index takes; else the query."""
     found = list(people.values_list("pk", flat=True)[: _CHUNK + 1])
     return found if len(found) <= _CHUNK else people.values("pk")
 
 
-def wanted_submissions(workspace: Workspace, wanted: dict[str, Any]) -> QuerySet[Submission]:
+def filtered_submissions(workspace: Workspace, wanted: Json) -> QuerySet[Submission]:
     """The submissions that a filter names: source, state, since, until, days, text, tests,
     import, snag, the first revision that decided them, or themselves by id."""
     rows = Submission.objects.of(workspace)

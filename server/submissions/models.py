@@ -1,6 +1,6 @@
 """Submissions, and the files that they came in."""
 
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
@@ -12,12 +12,13 @@ from server.snags.models import Snag
 from server.sources.models import RouteRevision, Source
 from server.workspaces.models import Member, Workspace
 from server.workspaces.scoping import WorkspaceRow
+from server.workspaces.shapes import Json
 
 
 class Submission(WorkspaceRow):
     """One set of answers, kept exactly as received. What became of it is kept beside it."""
 
-    EMPTIED: ClassVar[dict[str, Any]] = {
+    EMPTIED: ClassVar[Json] = {
         "answers": [],
         "context": {},
         "signs": {},

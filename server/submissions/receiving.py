@@ -29,6 +29,7 @@ from server.workspaces.copying import plain
 from server.workspaces.errors import refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
+from server.workspaces.shapes import Json
 
 from .arrivals import store
 from .models import Submission
@@ -60,8 +61,8 @@ class Arrival:
     """The revision that the visitor was shown."""
     answers: Answers
     idempotency_key: str
-    context: dict[str, Any] = field(default_factory=dict)
-    signs: dict[str, Any] = field(default_factory=dict)
+    context: Json = field(default_factory=dict)
+    signs: Json = field(default_factory=dict)
     visitor: str = ""
     raw: bytes | None = None
     raw_type: str = ""
@@ -178,7 +179,7 @@ def send_test(source: Source, answers: Answers, member: Member) -> Submission:
     return submission
 
 
-def suspicion_of(signs: dict[str, Any], **counts: int) -> str:
+def suspicion_of(signs: Json, **counts: int) -> str:
     """Why a post that came with these signs is held; empty: nothing speaks against it. `counts`: what is known
     of other posts (`core.reading.suspicion`)."""
     # Rows of before say "bait".

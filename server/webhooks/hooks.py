@@ -6,7 +6,6 @@ webhook-signature).
 
 import hashlib
 import secrets
-from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -25,6 +24,7 @@ from server.submissions.receiving import Arrival, address_problem, near_address,
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 from server.workspaces.sealing import opened as unsealed
+from server.workspaces.shapes import Json
 
 from .models import Call
 
@@ -107,7 +107,7 @@ def _log(
     submission: UUID | None = None,
 ) -> JsonResponse:
     """Keep the call for the sheet, the newest ones of each source, and answer."""
-    headers: dict[str, Any] = {
+    headers: Json = {
         name: clean(request.headers[name])[:300] for name in _HEADERS if name in request.headers
     }
     Call(
@@ -122,7 +122,7 @@ def _log(
     ).save(force_insert=True)
     old = Call.everywhere.filter(source=source).order_by("-at", "-pk")
     Call.everywhere.filter(pk__in=list(old.values_list("pk", flat=True)[KEPT_CALLS:])).delete()
-    answer: dict[str, Any] = {"title": said}
+    answer: Json = {"title": said}
     if submission is not None:
         answer["submission"] = str(submission)
     response = JsonResponse(answer, status=status)

@@ -1,7 +1,6 @@
 """Rows by many ids or keys at once, in a statement whose length does not grow with them."""
 
 from collections.abc import Iterable
-from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
 from django.db.models import F, Field, TextField, UUIDField, Value
@@ -11,7 +10,7 @@ from django.db.models.lookups import Exact
 from .arrays import array
 
 
-def among(field: str, ids: Iterable[Any]) -> Exact:
+def among(field: str, ids: Iterable[object]) -> Exact:
     """Whether the id that stands in a field is one of `ids`: one parameter, not one for each.
 
     As `field__in` says it; but Django and psycopg prepare each parameter of that by itself,
@@ -28,10 +27,10 @@ def among_texts(field: str, texts: Iterable[str]) -> Exact:
 class _AnyOf(Exact):
     """The left side is one of the array on the right."""
 
-    def get_rhs_op(self, connection: Any, rhs: str) -> str:
+    def get_rhs_op(self, connection: object, rhs: str) -> str:
         """The operator with its right side."""
         return f"= ANY({rhs})"
 
 
-def _any_of(field: str, values: Iterable[Any], kind: "Field[Any, Any]") -> Exact:
+def _any_of(field: str, values: Iterable[object], kind: "Field[object, object]") -> Exact:
     return _AnyOf(F(field), Cast(Value(array(values), output_field=TextField()), ArrayField(kind)))

@@ -7,7 +7,6 @@ rows; one text costs a tenth.
 import re
 from collections.abc import Iterable
 from datetime import UTC, datetime
-from typing import Any
 from uuid import UUID
 
 import orjson
@@ -17,7 +16,7 @@ _AS_IN_JSON = {UUID, int, datetime, type(None)}
 _TEXTS = {str, type(None)}
 
 
-def array(values: Iterable[Any]) -> str:
+def array(values: Iterable[object]) -> str:
     """UUIDs, texts, integers, aware times and None as one literal, which the statement casts to its type
     (`%s::uuid[]`). Written as PostgreSQL's documentation says in "Array Input and Output Syntax"."""
     elements = list(values)
@@ -25,11 +24,13 @@ def array(values: Iterable[Any]) -> str:
     if kinds <= _AS_IN_JSON and (datetime not in kinds or all(map(_in_utc, elements))):
         return "{" + orjson.dumps(elements)[1:-1].decode() + "}"
     if kinds <= _TEXTS:
-        return "{" + ",".join(["NULL" if one is None else _text(one) for one in elements]) + "}"
+        return (
+            "{" + ",".join(["NULL" if one is None else _text(str(one)) for one in elements]) + "}"
+        )
     return "{" + ",".join([_element(one) for one in elements]) + "}"
 
 
-def _in_utc(value: Any) -> bool:
+def _in_utc(value: object) -> bool:
     """Whether a value is no time in another zone, whose offset may have seconds that JSON has not."""
     return type(value) is not datetime or value.tzinfo is UTC
 
@@ -40,7 +41,7 @@ def _text(value: str) -> str:
     return f'"{value}"'
 
 
-def _element(value: Any) -> str:
+def _element(value: object) -> str:
     if isinstance(value, UUID):
         return value.hex
     if isinstance(value, str):

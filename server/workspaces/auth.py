@@ -1,6 +1,6 @@
 """Who calls the API: a signed-in member of the workspace in the path."""
 
-from typing import Any, cast
+from typing import TypeVar, cast
 
 from django.http import HttpRequest
 from ninja import Path
@@ -9,6 +9,7 @@ from ninja.security import APIKeyCookie
 from .errors import Forbidden, NotFound
 from .history import act_for
 from .models import Member, Role, User, Workspace
+from .scoping import WorkspaceRow
 
 InPath = Path[str]
 """The slug of the workspace, which stands in the path before that of the room."""
@@ -19,6 +20,7 @@ class MemberRequest(HttpRequest):
 
     member: Member
     workspace: Workspace
+    only_reads: bool
 
 
 class UserAuth(APIKeyCookie):
@@ -54,7 +56,7 @@ class MemberAuth(UserAuth):
             raise NotFound("There is no such workspace, or you are not a member of it.")
         if member.role == Role.READER and request.method != "GET" and not self.reads:
             raise Forbidden("You can read this workspace, but not change it. Ask an owner of it.")
-        scoped = cast(Any, request)
+        scoped = cast(MemberRequest, request)
         scoped.member, scoped.workspace, scoped.only_reads = member, member.workspace, self.reads
         act_for(member)
         return user
@@ -65,9 +67,12 @@ member = MemberAuth()
 member_reads = MemberAuth(reads=True)
 
 
-def find(model: Any, request: HttpRequest, pk: Any, what: str) -> Any:
+R = TypeVar("R", bound=WorkspaceRow)
+
+
+def find(model: type[R], request: HttpRequest, pk: object, what: str) -> R:
     """The row of the caller's workspace, or NotFound: the one way from an id to a row."""
-    row = model.objects.of(cast(MemberRequest, request).workspace).filter(pk=pk).first()
+    row: R | None = model.objects.of(cast(MemberRequest, request).workspace).filter(pk=pk).first()
     if row is None:
         raise NotFound(f"There is no such {what} in this workspace.")
     row.workspace = cast(MemberRequest, request).workspace

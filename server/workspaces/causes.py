@@ -14,6 +14,7 @@ from django.db import connection, models, transaction
 from core.documents import Because
 
 from .scoping import WorkspaceRow
+from .shapes import Json
 
 OWN = {
     "submission_id": "by_submission",
@@ -52,7 +53,7 @@ class Caused(models.Model):
         abstract = True
 
     @property
-    def because(self) -> dict[str, Any]:
+    def because(self) -> Json:
         """The because as JSON has it. Select `cause` along where many are read."""
         own = {name: getattr(self, column) for name, column in OWN.items()}
         ids = {name: str(one) if one else None for name, one in own.items()}
@@ -77,7 +78,7 @@ _SHARED = tuple(name for name in _EMPTY if name not in OWN and name != "sentence
 _shared = attrgetter(*_SHARED)
 
 
-def caused_by(workspace_id: UUID, because: Because) -> dict[str, Any]:
+def caused_by(workspace_id: UUID, because: Because) -> Json:
     """The fields of a row that say why it is so; the cause is perhaps not stored yet."""
     return {
         "cause": _cause(workspace_id, _shared(because)),
@@ -90,14 +91,14 @@ def caused_by(workspace_id: UUID, because: Because) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=4096)
-def _cause(workspace_id: UUID, shared: tuple[Any, ...]) -> Cause:
+def _cause(workspace_id: UUID, shared: tuple[object, ...]) -> Cause:
     content = {name: one for name, one in zip(_SHARED, shared, strict=True) if one is not None}
     named = json.dumps([str(workspace_id), content], sort_keys=True)
     pk = UUID(bytes=hashlib.sha256(named.encode()).digest()[:16])
     return Cause(pk=pk, workspace_id=workspace_id, content=content)
 
 
-def keep_causes(rows: Iterable[Any]) -> None:
+def keep_causes(rows: Iterable["Caused"]) -> None:
     """Store the causes of rows that are about to be stored, those that are new; in one order, so
     that two transactions never wait for each other in a circle."""
     causes = {one.cause_id: one.cause for one in rows if _has_cause(one)}
@@ -124,7 +125,7 @@ def _remember(causes: Iterable[UUID]) -> None:
             del _STORED[next(iter(_STORED))]
 
 
-def _has_cause(row: Any) -> bool:
+def _has_cause(row: Caused) -> bool:
     """Whether the cause is at hand: of a row that was read it is stored anyway."""
     return not isinstance(row, Caused) or Caused.cause.is_cached(row)  # type: ignore[attr-defined]
 

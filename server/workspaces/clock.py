@@ -1,7 +1,6 @@
 """The time of a workspace: the real one, but where demo and tests have moved it forward."""
 
 from datetime import datetime, timedelta
-from typing import Any
 
 from django.conf import settings
 from django.db.models import DateTimeField, ExpressionWrapper, F, OuterRef, Value
@@ -19,17 +18,17 @@ def now(workspace: Workspace) -> datetime:
     return timezone.now() + workspace.clock_offset
 
 
-def workspace_now(prefix: str = "workspace__") -> Any:
+def workspace_now(prefix: str = "workspace__") -> ExpressionWrapper:
     """The same in SQL, for queries over the rows of many workspaces."""
     return _now_by(F(f"{prefix}clock_offset"))
 
 
-def outer_now() -> Any:
+def outer_now() -> ExpressionWrapper:
     """The same in a subquery of a query over workspaces."""
     return _now_by(OuterRef("clock_offset"))
 
 
-def _now_by(offset: F) -> Any:
+def _now_by(offset: F) -> ExpressionWrapper:
     return ExpressionWrapper(Value(timezone.now()) + offset, output_field=DateTimeField())
 
 

@@ -13,9 +13,9 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.db import DEFAULT_DB_ALIAS, connections
+from django.db.backends.base.base import BaseDatabaseWrapper
 from django.http import HttpRequest, HttpResponse
 
 PUBLIC_SECONDS = 2.5
@@ -31,7 +31,7 @@ PUBLIC = ("/f/", "/hook/", "/hear/", "/u/", "/c/", "/p/", "/q/", "/d/", "/l/", "
 class _Watched:
     """A request that a thread works on, and the connection that it may wait for."""
 
-    database: Any
+    database: BaseDatabaseWrapper
     ends: float
     gone: Callable[[], bool] | None = None
     """Whether the client has gone; None: what it asked for is done all the same."""
@@ -106,16 +106,16 @@ def only_reads(request: HttpRequest) -> None:
         watched.gone = request.META.get("waitress.client_disconnected")
 
 
-def _shut(database: Any) -> None:
+def _shut(database: BaseDatabaseWrapper) -> None:
     """End the connection under whoever waits on it."""
-    raw: Any = getattr(database, "connection", None)
+    raw = database.connection
     with contextlib.suppress(Exception):
         number = os.dup(raw.pgconn.socket)
         with socket.socket(fileno=number) as own:
             own.shutdown(socket.SHUT_RDWR)
 
 
-def _cancel(database: Any) -> None:
-    raw: Any = getattr(database, "connection", None)
+def _cancel(database: BaseDatabaseWrapper) -> None:
+    raw = database.connection
     with contextlib.suppress(Exception):
         raw.cancel_safe(timeout=1.0)

@@ -1,6 +1,6 @@
 """Drafts and live revisions, the same way for routes and sequences."""
 
-from typing import Any
+from typing import TypeVar
 
 from django.db import models, transaction
 from django.db.models import Max
@@ -9,19 +9,22 @@ from pydantic import BaseModel
 from . import clock
 from .errors import Conflict, NotFound, Refused
 from .models import Member, Revision, Workspace
+from .shapes import Json
+
+R = TypeVar("R", bound=Revision)
 
 
-def draft_of(revisions: models.QuerySet[Any]) -> Any | None:
+def draft_of(revisions: models.QuerySet[R]) -> R | None:
     """The draft, where there is one."""
     return revisions.filter(state=Revision.State.DRAFT).first()
 
 
-def live_of(revisions: models.QuerySet[Any]) -> Any | None:
+def live_of(revisions: models.QuerySet[R]) -> R | None:
     """The live revision, where there is one."""
     return revisions.filter(state=Revision.State.LIVE).first()
 
 
-def revision_numbered(revisions: models.QuerySet[Any], number: int) -> tuple[Any, Any | None]:
+def revision_numbered(revisions: models.QuerySet[R], number: int) -> tuple[R, R | None]:
     """A revision that is or was live, and the one before it, where there is one."""
     upto = revisions.filter(number__lte=number).select_related("author__user")
     one, earlier, *_ = (*upto.order_by("-number")[:2], None, None)
@@ -30,20 +33,20 @@ def revision_numbered(revisions: models.QuerySet[Any], number: int) -> tuple[Any
     return one, earlier
 
 
-def edits_of(draft: Any | None, live: Any | None) -> int:
+def edits_of(draft: Revision | None, live: Revision | None) -> int:
     """How often a document was saved, over all its revisions: what an edit says it is based on."""
     newest = draft or live
     return newest.edits if newest else 0
 
 
 def save_draft(
-    revisions: models.QuerySet[Any],
-    owner: dict[str, Any],
+    revisions: models.QuerySet[R],
+    owner: Json,
     workspace: Workspace,
     document: BaseModel,
     based_on: int | None,
     member: Member | None,
-) -> Any:
+) -> R:
     """Save the draft, unless it was saved by somebody else since `based_on` (its edits).
 
     None: whatever it is.
@@ -60,9 +63,7 @@ def save_draft(
         return draft
 
 
-def discard_draft(
-    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
-) -> Any:
+def discard_draft(revisions: models.QuerySet[R], based_on: int | None, member: Member | None) -> R:
     """Throw the draft away that the member has seen; what is live is what is shown again.
 
     The count of edits goes on, so that an old page never takes a later draft for this one.
@@ -81,8 +82,8 @@ def discard_draft(
 
 
 def draft_to_turn_on(
-    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
-) -> Any:
+    revisions: models.QuerySet[R], based_on: int | None, member: Member | None
+) -> R:
     """The draft, locked, if it is the one that the member has seen (`based_on`; None: any)."""
     draft, _ = _locked(revisions, based_on, member)
     if draft is None:
@@ -91,8 +92,8 @@ def draft_to_turn_on(
 
 
 def _locked(
-    revisions: models.QuerySet[Any], based_on: int | None, member: Member | None
-) -> tuple[Any | None, int]:
+    revisions: models.QuerySet[R], based_on: int | None, member: Member | None
+) -> tuple[R | None, int]:
     """The draft, where there is one, and the count of edits, if it still is `based_on`."""
     states = (Revision.State.DRAFT, Revision.State.LIVE)
     rows = {one.state: one for one in revisions.select_for_update().filter(state__in=states)}
@@ -113,12 +114,12 @@ def changed_by(author: Member | None, member: Member | None, what: str) -> Confl
 
 
 def make_live(
-    revisions: models.QuerySet[Any],
-    draft: Any,
+    revisions: models.QuerySet[R],
+    draft: R,
     workspace: Workspace,
     member: Member | None,
     note: str,
-) -> Any:
+) -> R:
     """Make the draft the live revision; the one before stays in the history."""
     highest = revisions.aggregate(highest=Max("number"))["highest"] or 0
     revisions.filter(state=Revision.State.LIVE).update(state=Revision.State.PAST)

@@ -6,12 +6,16 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID
 
-from ninja import Path, Router
+from ninja import Path, Router, Schema
 
 from .auth import InPath, MemberRequest, find
 from .documents import revision_numbered
 from .schemas import BasedOn, TurnOnIn
+from .scoping import WorkspaceRow
+from .shapes import Json
 
+Act = Callable[[Any], object]
+"""Takes the row of a kind."""
 Find = Callable[[MemberRequest, UUID], Any]
 
 
@@ -19,15 +23,15 @@ def add_acts(
     router: Router,
     name: str,
     find_row: Find,
-    out: type[Any],
-    shown: Callable[[Any], Any],
-    acts: Mapping[str, Callable[[Any], Any]],
+    out: type[Schema],
+    shown: Act,
+    acts: Mapping[str, Act],
 ) -> None:
     """Add an endpoint for each of `acts`, by the last part of its path; it answers with the row as it
     is then, `shown` as `out`."""
     in_path: Any = Annotated[UUID, Path(alias=name)]
 
-    def add(word: str, act: Callable[[Any], Any]) -> None:
+    def add(word: str, act: Act) -> None:
         operation = f"{name}_{word.replace('-', '_')}"
         summary = f"{word.replace('-', ' ').capitalize()} ({name})"
 
@@ -37,7 +41,7 @@ def add_acts(
             operation_id=operation,
             summary=summary,
         )
-        def post_act(request: MemberRequest, workspace: InPath, pk: in_path) -> Any:
+        def post_act(request: MemberRequest, workspace: InPath, pk: in_path) -> object:
             row = find_row(request, pk)
             act(row)
             return shown(row)
@@ -52,23 +56,23 @@ class DocumentKind:
 
     name: str
     """As it stands in the path; its plural has an s."""
-    model: type[Any]
-    out: type[Any]
+    model: type[WorkspaceRow]
+    out: type[Schema]
     """What is answered with: `shown` makes it of a row."""
-    shown: Callable[[Any], Any]
-    draft_in: type[Any]
+    shown: Act
+    draft_in: type[Schema]
     """A schema with `document` and `based_on`."""
-    turn_on_in: type[Any]
+    turn_on_in: type[TurnOnIn]
     """`TurnOnIn`, or more that `turn_on` takes by name."""
-    revision_out: type[Any]
+    revision_out: type[Schema]
     """`revision_shown` makes it of a row, a revision and the one before it."""
-    revision_shown: Callable[[Any, Any, Any], Any]
-    save: Callable[..., Any]
-    turn_on: Callable[..., Any]
-    discard: Callable[..., Any]
-    go_back: Callable[..., Any]
-    pause: Callable[[Any], Any] | None = None
-    resume: Callable[[Any], Any] | None = None
+    revision_shown: Callable[[Any, Any, Any], object]
+    save: Callable[..., object]
+    turn_on: Callable[..., object]
+    discard: Callable[..., object]
+    go_back: Callable[..., object]
+    pause: Act | None = None
+    resume: Act | None = None
     """None: it has nothing that runs by itself."""
 
 
@@ -83,11 +87,11 @@ def add_document(router: Router, kind: DocumentKind) -> None:
     def one(request: MemberRequest, pk: UUID) -> Any:
         return find(kind.model, request, pk, kind.name)
 
-    def named(what: str, response: type[Any] = kind.out) -> dict[str, Any]:
+    def named(what: str, response: type[Schema] = kind.out) -> Json:
         return {"response": response, "operation_id": f"{kind.name}_{what}"}
 
     @router.put(f"{at}/draft", **named("put_draft"))
-    def put_draft(request: MemberRequest, workspace: InPath, pk: in_path, body: draft_in) -> Any:
+    def put_draft(request: MemberRequest, workspace: InPath, pk: in_path, body: draft_in) -> object:
         row = one(request, pk)
         kind.save(row, body.document, body.based_on, request.member)
         return kind.shown(row)
@@ -95,27 +99,29 @@ def add_document(router: Router, kind: DocumentKind) -> None:
     @router.post(f"{at}/turn-on", **named("turn_on"))
     def post_turn_on(
         request: MemberRequest, workspace: InPath, pk: in_path, body: turn_on_in
-    ) -> Any:
+    ) -> object:
         row = one(request, pk)
         more = {name: one for name, one in body if name not in TurnOnIn.model_fields}
         kind.turn_on(row, request.member, body.note, body.based_on, **more)
         return kind.shown(row)
 
     @router.post(f"{at}/discard", **named("discard"))
-    def post_discard(request: MemberRequest, workspace: InPath, pk: in_path, body: BasedOn) -> Any:
+    def post_discard(
+        request: MemberRequest, workspace: InPath, pk: in_path, body: BasedOn
+    ) -> object:
         row = one(request, pk)
         kind.discard(row, request.member, body.based_on)
         return kind.shown(row)
 
     @router.get(f"{at}/revisions/{{number}}", **named("revision", kind.revision_out))
-    def get_revision(request: MemberRequest, workspace: InPath, pk: in_path, number: int) -> Any:
+    def get_revision(request: MemberRequest, workspace: InPath, pk: in_path, number: int) -> object:
         row = one(request, pk)
         return kind.revision_shown(row, *revision_numbered(row.revisions.all(), number))
 
     @router.post(f"{at}/revisions/{{number}}/go-back", **named("go_back"))
     def post_go_back(
         request: MemberRequest, workspace: InPath, pk: in_path, number: int, body: BasedOn
-    ) -> Any:
+    ) -> object:
         row = one(request, pk)
         kind.go_back(row, number, request.member, body.based_on)
         return kind.shown(row)

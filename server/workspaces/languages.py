@@ -9,7 +9,6 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -18,6 +17,8 @@ from django.utils import translation
 
 from core.values import direction
 from core.wording import About, Text, as_formats, texts_of
+
+from .shapes import Json
 
 _own: ContextVar[Mapping[str, str] | None] = ContextVar("own words", default=None)
 
@@ -49,7 +50,7 @@ def speaking(voice: str | Voice) -> Iterator[None]:
         _own.reset(before)
 
 
-def said(text: str) -> str:
+def translated(text: str) -> str:
     """A fixed text in the words of whoever speaks: their own, or the usual ones of the language."""
     return (_own.get() or {}).get(text) or translation.gettext(text)
 
@@ -58,7 +59,7 @@ def usual_words(about: About, tag: str) -> Iterator[tuple[Text, str]]:
     """What can be worded otherwise, and how it is said in this language: tokens as `{{ list }}`."""
     with speaking(tag):
         for text in texts_of(about):
-            yield text, re.sub(r"%\((\w+)\)s", r"{{ \1 }}", said(text.usual))
+            yield text, re.sub(r"%\((\w+)\)s", r"{{ \1 }}", translated(text.usual))
 
 
 def _language(voice: str | Voice) -> str:
@@ -69,7 +70,7 @@ def render_in(
     voice: str | Voice,
     request: HttpRequest,
     template: str,
-    context: dict[str, Any] | None = None,
+    context: Json | None = None,
     status: int = 200,
 ) -> HttpResponse:
     """A public page in this language and these words."""
@@ -79,7 +80,7 @@ def render_in(
 
 
 def render_for(
-    request: HttpRequest, template: str, context: dict[str, Any] | None = None, status: int = 200
+    request: HttpRequest, template: str, context: Json | None = None, status: int = 200
 ) -> HttpResponse:
     """A public page that belongs to nobody in particular, in the browser's language."""
     tag = translation.get_language_from_request(request)

@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import MutableMapping
-from typing import Any
 
 _ADDRESS = re.compile(r"[^\s<>()\"'=,;:]+@[^\s<>()\"'=,;]+")
 _LINK = re.compile(r"/([a-z])/[A-Za-z0-9_:.-]{12,}")
@@ -11,8 +10,8 @@ _DETAIL = re.compile(r"(DETAIL|CONTEXT): .*")
 
 
 def without_people(
-    logger: Any, method: str, event: MutableMapping[str, Any]
-) -> MutableMapping[str, Any]:
+    logger: object, method: str, event: MutableMapping[str, object]
+) -> MutableMapping[str, object]:
     """A processor of structlog: the event with everything personal taken out of its texts."""
     for key, value in event.items():
         if isinstance(value, str):

@@ -1,7 +1,5 @@
 """Workspaces, the members who work in them, and what every document's revisions share."""
 
-from typing import Any
-
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 from django.db.models import Q
@@ -16,7 +14,7 @@ class AddressUserManager(UserManager["User"]):
     """Users are known by their address."""
 
     def create_user(  # type: ignore[override]
-        self, email: str, password: str | None = None, **fields: Any
+        self, email: str, password: str | None = None, **fields: object
     ) -> "User":
         """A user who signs in with `email`, in lower case."""
         user = self.model(email=email.strip().lower(), **fields)

@@ -1,14 +1,18 @@
 """Names that members give: cleaned, not empty, and each once."""
 
-from typing import Any
-
 from django.db.models import Model, QuerySet
 
 from .errors import refuse
+from .scoping import WorkspaceRow
 
 
 def free_name(
-    rows: QuerySet[Any], name: str, kind: str, *, field: str = "name", besides: Model | None = None
+    rows: QuerySet[WorkspaceRow],
+    name: str,
+    kind: str,
+    *,
+    field: str = "name",
+    besides: Model | None = None,
 ) -> str:
     """The name as it is kept, if no other of `rows` (of a workspace) has it, in whatever case.
 

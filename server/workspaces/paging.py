@@ -3,15 +3,18 @@
 import base64
 import json
 from datetime import datetime
-from typing import Any
+from typing import TypeVar
 from uuid import UUID
 
-from django.db.models import BooleanField, F, Func, QuerySet, Value
+from django.db.backends.base.base import BaseDatabaseWrapper
+from django.db.models import BooleanField, F, Func, Model, QuerySet, Value
+from django.db.models.sql.compiler import SQLCompiler
 
 from .bounds import bounded_moment
 from .errors import refuse
 
 PAGE = 50
+M = TypeVar("M", bound=Model)
 
 
 class _Before(Func):
@@ -21,15 +24,15 @@ class _Before(Func):
     output_field = BooleanField()
 
     def as_sql(  # type: ignore[override]
-        self, compiler: Any, connection: Any, **_: Any
-    ) -> tuple[str, list[Any]]:
+        self, compiler: SQLCompiler, connection: BaseDatabaseWrapper, **_: object
+    ) -> tuple[str, list[object]]:
         """(time, id) < (edge, pk)"""
         parts = [compiler.compile(one) for one in self.source_expressions]
         one, two, edge, pk = (sql for sql, _ in parts)
         return f"({one}, {two}) < ({edge}, {pk})", [value for _, some in parts for value in some]
 
 
-def page_by_key(rows: QuerySet[Any], time: str, after: str | None) -> tuple[list[Any], str | None]:
+def page_by_key(rows: QuerySet[M], time: str, after: str | None) -> tuple[list[M], str | None]:
     """A page of rows, the newest first, paged by key: (time, id), never by offset."""
     if after:
         try:

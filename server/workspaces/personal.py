@@ -8,12 +8,12 @@ nothing that is added later is forgotten.
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any
 from uuid import UUID
 
 from django.db.models import Model, Q
 
 from .models import Workspace
+from .scoping import WorkspaceRow
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ _WITHOUT: dict[type[Model], str] = {}
 
 
 def holds_people(
-    model: type[Any],
+    model: type[Model],
     *,
     erasing: str,
     merging: str,
@@ -81,7 +81,7 @@ def holds_people(
     _HANDLING[model] = Handling(erasing, merging, exporting, retention, erase, moves)
 
 
-def holds_nobody(*models: type[Any], why: str) -> None:
+def holds_nobody(*models: type[Model], why: str) -> None:
     """Say that rows of these models hold nobody's data but that of members."""
     _WITHOUT.update(dict.fromkeys(models, why))
 
@@ -93,9 +93,10 @@ def erase_everywhere(subject: Subject) -> None:
             handling.erase(subject)
 
 
-def moving() -> list[type[Any]]:
+def moving() -> list[type[WorkspaceRow]]:
     """The models whose rows a merge moves as they are."""
-    return [model for model, handling in _HANDLING.items() if handling.moves]
+    moved = [model for model, handling in _HANDLING.items() if handling.moves]
+    return [model for model in moved if issubclass(model, WorkspaceRow)]
 
 
 def handling() -> dict[type[Model], Handling]:

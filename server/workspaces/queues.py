@@ -20,6 +20,8 @@ from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import JobDeferrer
 from psycopg.types.json import Jsonb
 
+from .shapes import Json
+
 log = structlog.get_logger("yalla.jobs")
 Subject = TypeVar("Subject")
 
@@ -54,7 +56,7 @@ class Job:
         """Have it done, in the caller's transaction."""
         self.configured().defer(**arguments)
 
-    def configured(self, **options: Any) -> JobDeferrer:
+    def configured(self, **options: object) -> JobDeferrer:
         """The task with options of procrastinate's; an unknown name is an error here already."""
         return app.configure_task(self.name, allow_unknown=False, **options)
 
@@ -93,7 +95,7 @@ def defer_once(job: Job, pk: UUID | str, after: timedelta | None = None) -> None
     Of two jobs with one lock only one runs at a time.
     """
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        options: dict[str, Any] = {"queueing_lock": f"{job.lock}{pk}", "lock": f"{job.lock}{pk}"}
+        options: Json = {"queueing_lock": f"{job.lock}{pk}", "lock": f"{job.lock}{pk}"}
         if after:
             options["schedule_in"] = {"seconds": int(after.total_seconds())}
         job.configured(**options).defer(**{job.argument: str(pk)})

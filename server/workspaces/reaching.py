@@ -9,7 +9,6 @@ import ipaddress
 import socket
 import ssl
 from functools import cache
-from typing import Any
 
 import httpx
 from django.conf import settings
@@ -77,11 +76,14 @@ def text_of(response: httpx.Response, content: bytes) -> str:
         return content.decode("utf-8", "replace")
 
 
+_LIMITS = httpx.Limits()
+
+
 class PublicTransport(httpx.HTTPTransport):
     """Sends requests to public hosts alone, at the address that was looked at."""
 
-    def __init__(self, **options: Any) -> None:
-        super().__init__(verify=trusted(), trust_env=False, **options)
+    def __init__(self, limits: httpx.Limits = _LIMITS) -> None:
+        super().__init__(verify=trusted(), trust_env=False, limits=limits)
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
         """The request as it is, but to a place that may be reached. Whatever goes wrong is an `httpx.HTTPError`:

@@ -12,8 +12,8 @@ from django.test import TestCase, TransactionTestCase
 from django.test.utils import CaptureQueriesContext
 
 from core.documents import Because
-from server.people.actions import fact
 from server.people.models import Fact, Subscriber, Tagging
+from server.people.trail import fact
 from server.workspaces.causes import Cause
 from server.workspaces.copying import store_all
 from server.workspaces.ids import new_id

@@ -30,7 +30,8 @@ from core.documents import folded
 from core.people import Catalogue, FieldFacts, Happened
 from core.values import Choice
 from server.audiences.query import audience_query
-from server.people.actions import index, make_field, make_tag
+from server.people.actions import make_field, make_tag
+from server.people.effects import index
 from server.people.models import Fact, Membership, Subscriber, Tag, Tagging
 from server.sequences.facts import catalogue_of, full_person
 from server.sequences.models import Run, SequenceRevision

@@ -148,7 +148,10 @@ class Connections(Conversations, TestCase):
         self.send_to(server, "a@example.com")
         from server.mail import backend
 
-        backend._kept.backend.connection.sock.shutdown(socket.SHUT_RDWR)
+        kept = backend._kept.backend
+        assert isinstance(kept, backend.EmailBackend)
+        assert kept.connection is not None and kept.connection.sock is not None
+        kept.connection.sock.shutdown(socket.SHUT_RDWR)
         self.send_to(server, "b@example.com")
         self.assertEqual(set(self.states(self.world.sends())), {"sent"})
         self.assertEqual((len(server.heard), len(server.emails)), (2, 2))

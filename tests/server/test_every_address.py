@@ -17,11 +17,13 @@ from core.values import read_email
 from server.connections.hearing import take_heard
 from server.doors.looking import look
 from server.mail.signing import add_domain
-from server.people.actions import confirm, fact, make_field, unmake_person
+from server.people.actions import make_field
 from server.people.addresses import addresses_of, current_addresses
 from server.people.chain import erase_evidence
+from server.people.erasing import unmake_person
+from server.people.memberships import confirm
 from server.people.models import Fact, FormerAddress, Membership, Mention, Subscriber, Task
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.profiles.addresses import change_address
 from server.profiles.erasing import erase
 from server.profiles.merges import merge_people, merges_of, undo_merge

@@ -19,9 +19,9 @@ from django.test import Client, TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 
 from core.documents import Because
-from server.people.actions import unsubscribe
 from server.people.chain import broken_chains, content_of
 from server.people.journal import write_heads
+from server.people.memberships import unsubscribe
 from server.people.models import Evidence, EvidenceReleased
 from server.people.record import record_of
 from server.people.signing import signed_record

@@ -14,7 +14,9 @@ from core.sequences import ActStep, SequenceDocument
 from core.services import Chosen, FarLine, Handover
 from outside.services.lists import KEY
 from server.connections.reading import read_what_is_used
-from server.people.actions import confirm, erase_person, make_list, unsubscribe
+from server.people.actions import make_list
+from server.people.erasing import erase_person
+from server.people.memberships import confirm, unsubscribe
 from server.people.models import Field, MailingList, Subscriber
 from server.people.suppression import suppress
 from server.routes.actions import turn_on

@@ -16,7 +16,8 @@ from outside.services.shop import KEY
 from server.audiences.query import audience_query
 from server.connections.hearing import store_events, take_heard
 from server.connections.polling import poll
-from server.people.actions import erase_person, make_tag
+from server.people.actions import make_tag
+from server.people.erasing import erase_person
 from server.people.facts import happenings
 from server.people.models import Fact, Subscriber
 from server.sequences.facts import catalogue_of, full_person

@@ -359,13 +359,13 @@ class Pages(RealMail, TestCase):
         self.assertEqual(answer.json()["errors"][0]["place"], "words.why")
 
     def test_every_text_that_can_be_worded_is_said_somewhere(self) -> None:
-        """By the words of the source or list: `said` in the code, `say` in the templates."""
+        """By the words of the source or list: `translated` in the code, `say` in the templates."""
         spoken: set[str] = set()
         for path in SERVER.rglob("templates/**/*.html"):
             spoken.update(_SAY.findall(path.read_text()))
         for path in SERVER.rglob("*.py"):
             source = path.read_text()
-            if "import said as _" in source:
+            if "import translated as _" in source:
                 for node in ast.walk(ast.parse(source)):
                     if isinstance(node, ast.Call) and getattr(node.func, "id", "") in (
                         "_",

@@ -6,8 +6,8 @@ from core.documents import Because
 from server.mail.confirm_links import confirm_address
 from server.mail.models import Send
 from server.mail.outcomes import softly_for_days
-from server.people.actions import bounce_all
 from server.people.links import leave_token
+from server.people.memberships import bounce_all
 from server.people.models import MailingList
 from server.workspaces import clock
 from tests.server.test_references import Api

@@ -9,7 +9,7 @@ from django.db import models
 from core.documents import Because
 from server.doors.models import DoorHeld, DoorSeen
 from server.mail.models import Send
-from server.people.actions import unsubscribe
+from server.people.memberships import unsubscribe
 from server.people.models import (
     Membership,
     Merge,

@@ -19,8 +19,8 @@ from core.documents import Because
 from core.history import Allowed
 from server.consent.own import come_back
 from server.imports import imports, sheets
-from server.people.actions import bounce_all, unsubscribe
 from server.people.chain import erase_evidence
+from server.people.memberships import bounce_all, unsubscribe
 from server.people.models import Membership, Subscriber
 from server.people.suppression import suppress
 from server.profiles.addresses import change_address

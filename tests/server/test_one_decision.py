@@ -33,7 +33,8 @@ from server.mail.backend import NotReached, Refused
 from server.mail.deliver import deliver_everything
 from server.mail.models import Send, SendingHold
 from server.mail.outcomes import note_late
-from server.people.actions import apply_effects, make_list
+from server.people.actions import make_list
+from server.people.effects import apply_effects
 from server.people.ledger import Ledger
 from server.people.models import Membership, Subscriber
 from server.profiles.merges import merge_people

@@ -18,7 +18,8 @@ from core.deciding import (
 from core.documents import Because
 from core.history import Allowed
 from server.mail.models import Send
-from server.people.actions import make_tag, unsubscribe
+from server.people.actions import make_tag
+from server.people.memberships import unsubscribe
 from server.people.models import Evidence, Fact, Membership, Subscriber, Task
 from server.replays.models import Replay, ReplayLine
 from server.replays.replays import begin_replay, run_replay, stop_replay, undo_replay, work_on

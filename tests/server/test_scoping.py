@@ -99,7 +99,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "ListIn": {"name": "x"},
     "FieldIn": {"label": "x", "type": "text"},
     "MoveIn": {"to": "2030-01-01T00:00:00Z"},
-    "ToldOf": {"kinds": []},
+    "NoticeSettings": {"kinds": []},
     "SettingsIn": {
         "name": "x",
         "time_zone": "UTC",

@@ -31,9 +31,9 @@ from core.sequences import (
 )
 from server.doors.by_hand import admit, let_all_in
 from server.mail.models import Send
-from server.people.actions import fact, make_tag
+from server.people.actions import make_tag
 from server.people.models import Fact, Subscriber, Tagging
-from server.people.trail import store_facts
+from server.people.trail import fact, store_facts
 from server.sequences import actions as sequences
 from server.sequences import going_on
 from server.sequences.going_on import advance_due_runs

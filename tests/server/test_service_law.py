@@ -5,7 +5,9 @@ from typing import Any
 from django.test import Client, TestCase
 
 from core.services import Chosen, FarLine, ServiceDescription, check_description
-from server.people.actions import erase_person, make_list, unsubscribe
+from server.people.actions import make_list
+from server.people.erasing import erase_person
+from server.people.memberships import unsubscribe
 from server.people.models import MailingList, Subscriber
 from server.people.suppression import suppress
 from server.routing.routing import route_submission

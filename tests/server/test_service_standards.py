@@ -21,7 +21,7 @@ from standardwebhooks import Webhook
 
 from core.services import Call, FarLine, Handover, ServiceDescription
 from launch.postgres import free_port
-from server.people.actions import erase_person
+from server.people.erasing import erase_person
 from server.people.models import Field, Subscriber
 from server.services.calls import Line
 from server.services.connecting import connect, set_secrets, try_it

@@ -6,7 +6,8 @@ from django.test import TestCase
 
 from core.deciding import ChangeSubscription, ConsentLine, RemoveTags, Rule
 from core.documents import Because
-from server.people.actions import make_list, unsubscribe
+from server.people.actions import make_list
+from server.people.memberships import unsubscribe
 from server.people.models import Evidence, Subscriber
 from server.routing.routing import route_submission
 from server.snags.actions import report

@@ -55,7 +55,8 @@ from server.doors.by_hand import admit, let_all_in, let_one_in, take_one_out
 from server.doors.looking import look
 from server.mail.editing import save_message, turn_on_changes
 from server.mail.models import Send
-from server.people.actions import apply_effects, make_field, make_tag
+from server.people.actions import make_field, make_tag
+from server.people.effects import apply_effects
 from server.people.ledger import Ledger
 from server.people.models import Fact, MailingList, Subscriber, Task
 from server.sequences import actions as sequences
@@ -534,7 +535,7 @@ class Acts(Whole):
         self.assertEqual(split.ways, {"y": 1})
 
     def test_who_left_gets_nothing_promised_from_a_member_and_all_of_it_by_asking(self) -> None:
-        from server.people.actions import unsubscribe
+        from server.people.memberships import unsubscribe
 
         self.turn_on(
             self.send("a1", at_once=True),
@@ -555,7 +556,7 @@ class Acts(Whole):
         from uuid import uuid4
 
         from core.deciding import EnterSequence
-        from server.people.actions import unsubscribe
+        from server.people.memberships import unsubscribe
         from server.sequences.entering import enter_all
         from server.sequences.step_effects import Entering
 
@@ -574,7 +575,7 @@ class Acts(Whole):
         self.assertEqual(emails, {stays.pk: ["a1"], left.pk: []})
 
     def test_a_step_brings_nobody_back_to_a_list(self) -> None:
-        from server.people.actions import unsubscribe
+        from server.people.memberships import unsubscribe
 
         MailingList.everywhere.filter(pk=self.news).update(confirms=True)
         catalogue_changed(self.workspace)

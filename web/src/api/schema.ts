@@ -3275,13 +3275,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Told Of */
-        get: operations["server_notices_api_told_of"];
+        /** Get Notice Settings */
+        get: operations["server_notices_api_get_notice_settings"];
         /**
-         * Put Told Of
+         * Put Notice Settings
          * @description One's own choice, whatever one's role; no change of the workspace.
          */
-        put: operations["server_notices_api_put_told_of"];
+        put: operations["server_notices_api_put_notice_settings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -7288,6 +7288,21 @@ export interface components {
             kind: "none";
         };
         /**
+         * NoticeSettings
+         * @description The kinds of notices that the caller wants.
+         */
+        NoticeSettings: {
+            /** Kinds */
+            kinds: ("attention" | "turned_on" | "many")[];
+        };
+        /** NoticeSettingsOut */
+        NoticeSettingsOut: {
+            /** Address */
+            address: string;
+            /** Kinds */
+            kinds: ("attention" | "turned_on" | "many")[];
+        };
+        /**
          * Notify
          * @description Send members an email with the answers.
          */
@@ -10691,21 +10706,6 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
-        };
-        /**
-         * ToldOf
-         * @description The kinds of notices that the caller wants.
-         */
-        ToldOf: {
-            /** Kinds */
-            kinds: ("attention" | "turned_on" | "many")[];
-        };
-        /** ToldOfOut */
-        ToldOfOut: {
-            /** Address */
-            address: string;
-            /** Kinds */
-            kinds: ("attention" | "turned_on" | "many")[];
         };
         /**
          * TouchesOut
@@ -18527,7 +18527,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_notices_api_told_of: {
+    server_notices_api_get_notice_settings: {
         parameters: {
             query?: never;
             header?: never;
@@ -18544,7 +18544,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToldOfOut"];
+                    "application/json": components["schemas"]["NoticeSettingsOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -18559,7 +18559,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_notices_api_put_told_of: {
+    server_notices_api_put_notice_settings: {
         parameters: {
             query?: never;
             header?: never;
@@ -18570,7 +18570,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ToldOf"];
+                "application/json": components["schemas"]["NoticeSettings"];
             };
         };
         responses: {
@@ -18580,7 +18580,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToldOfOut"];
+                    "application/json": components["schemas"]["NoticeSettingsOut"];
                 };
             };
             400: components["responses"]["Problem400"];

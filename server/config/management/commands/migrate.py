@@ -4,7 +4,6 @@ made, and the role that serves (YALLA_DB_SERVING_USER) is given what it needs.""
 
 import os
 from pathlib import Path
-from typing import Any
 
 from django.core.management.commands import migrate
 from django.db import connection, transaction
@@ -12,13 +11,14 @@ from django.db import connection, transaction
 from server.config.rooms import take_over_rooms
 from server.workspaces.partitions import is_parted, make_months
 from server.workspaces.roles import grant_serving
+from server.workspaces.shapes import Json
 
 _TABLES = Path(__file__).resolve().parents[3] / "tables.sql"
 """The tables as the migrations leave them; `python -m launch.tables` writes and checks them."""
 
 
 class Command(migrate.Command):
-    def handle(self, *args: Any, **options: Any) -> None:
+    def handle(self, *args: object, **options: object) -> None:
         if take_over_rooms():
             self.stdout.write("The tables of the intake belong to their rooms now.")
         if _all_of_it(options) and _is_empty():
@@ -31,7 +31,7 @@ class Command(migrate.Command):
             grant_serving(role, os.environ.get("YALLA_DB_SERVING_PASSWORD", ""))
 
 
-def _all_of_it(options: dict[str, Any]) -> bool:
+def _all_of_it(options: Json) -> bool:
     """Whether every migration is asked for, and to be carried out."""
     less = ("app_label", "plan", "check_unapplied", "fake", "fake_initial", "run_syncdb", "prune")
     return not os.environ.get("YALLA_BY_STEPS") and not any(options.get(one) for one in less)

@@ -8,9 +8,9 @@ less of the machine (`Procfile`); a worker without a name does both.
 import asyncio
 import signal
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
+from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import UniqueViolation
 from procrastinate.jobs import Status
@@ -30,10 +30,10 @@ SLOTS = {
 class Command(BaseCommand):
     help = "Run a worker, until it is told to stop."
 
-    def add_arguments(self, parser: Any) -> None:
+    def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("of", nargs="?", choices=sorted(SLOTS), help="both, if none is named")
 
-    def handle(self, *args: Any, **options: Any) -> None:
+    def handle(self, *args: object, **options: str) -> None:
         tune_gc()
         names = [options["of"]] if options["of"] else list(SLOTS)
         slots = {queue: n for name in names for queue, n in SLOTS[name].items()}
@@ -43,7 +43,7 @@ class Command(BaseCommand):
         asyncio.run(_work(app.with_connector(connector), slots))
 
 
-async def _work(app: Any, slots: dict[str, int]) -> None:
+async def _work(app: App, slots: dict[str, int]) -> None:
     loop = asyncio.get_running_loop()
     # By itself Python has fewer threads than there are slots, on a small machine.
     loop.set_default_executor(ThreadPoolExecutor(sum(slots.values()) + 2))
@@ -62,7 +62,7 @@ async def _work(app: Any, slots: dict[str, int]) -> None:
                 raise one.exception()  # type: ignore[misc]
 
 
-async def _queue(app: Any, name: str, slots: int) -> None:
+async def _queue(app: App, name: str, slots: int) -> None:
     await app.run_worker_async(
         name=name,
         queues=[name],
@@ -76,13 +76,13 @@ async def _queue(app: Any, name: str, slots: int) -> None:
     )
 
 
-async def _rescue(app: Any) -> None:
+async def _rescue(app: App) -> None:
     while True:
         await give_back(app)
         await asyncio.sleep(HEARTBEAT)
 
 
-async def give_back(app: Any) -> None:
+async def give_back(app: App) -> None:
     """Give back the jobs of workers that are gone, so that another takes them."""
     for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=GIVEN_UP_AFTER):
         try:

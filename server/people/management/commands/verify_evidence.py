@@ -1,7 +1,5 @@
 """manage.py verify_evidence: whether anybody has changed the evidence of consent."""
 
-from typing import Any
-
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from server.people.chain import broken_chains
@@ -17,7 +15,7 @@ class Command(BaseCommand):
             "workspace", nargs="*", help="slugs; all workspaces where none is given"
         )
 
-    def handle(self, *args: Any, **options: Any) -> None:
+    def handle(self, *args: object, **options: list[str]) -> None:
         rows = Workspace.objects.order_by("slug")
         if options["workspace"]:
             rows = rows.filter(slug__in=options["workspace"])

@@ -10,7 +10,7 @@ import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
 
-type Kind = Schemas["ToldOf"]["kinds"][number];
+type Kind = Schemas["NoticeSettings"]["kinds"][number];
 
 const KINDS: [Kind, string][] = [
   ["attention", "Something needs attention"],

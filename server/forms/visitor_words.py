@@ -2,7 +2,7 @@
 
 from core.documents import Problem
 from core.reading import Form, Input, Question
-from server.workspaces.languages import said as _
+from server.workspaces.languages import translated as _
 
 
 def label_of(box: Input) -> str:
