@@ -10,8 +10,6 @@ export function UndoRedo({ draft: { canUndo, canRedo, undo, redo } }: UndoRedoPr
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      // A text with formatting has a history of its own.
-      if (event.target instanceof HTMLElement && event.target.isContentEditable) return;
       const key = event.key.toLowerCase();
       const again = key === "y" || (key === "z" && event.shiftKey);
       if (!again && key !== "z") return;

@@ -7,6 +7,8 @@ import { QuestionPicker } from "../sources/QuestionPicker";
 import { OPS, type Comparison, type Leaf } from "./condition";
 import type { ConditionContext } from "./ConditionContext";
 import { HappenedForm } from "./HappenedForm";
+import { Exactly } from "./Exactly";
+import { SmallMultiSelect } from "./SmallMultiSelect";
 import { SmallSelect } from "./SmallSelect";
 import { ValueBox } from "./ValueBox";
 import { FieldTestForm } from "./FieldTestForm";
@@ -100,12 +102,12 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
             readOnly={readOnly}
             onChange={(value) => onChange({ ...leaf, holds: value === "is" })}
           />
-          <SmallSelect
+          <SmallMultiSelect
             label="State on the list"
-            value={leaf.states[0] ?? "subscribed"}
+            values={leaf.states}
             options={STATES.map((one) => [one, one === "none" ? "not known at" : `${one} on`])}
             readOnly={readOnly}
-            onChange={(value) => onChange({ ...leaf, states: [value as (typeof STATES)[number]] })}
+            onChange={(states) => onChange({ ...leaf, states: states as typeof leaf.states })}
           />
           {picker("List", catalogue.lists, leaf.list, (list) => onChange({ ...leaf, list }))}
         </>
@@ -125,7 +127,7 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
           <SmallSelect
             label="Compared"
             value={leaf.op}
-            options={ANSWER_OPS.map((one) => [one, OPS[one]])}
+            options={[...new Set([...ANSWER_OPS, leaf.op])].map((one) => [one, OPS[one]])}
             readOnly={readOnly}
             onChange={(op) => onChange({ ...leaf, op: op as Comparison })}
           />
@@ -139,15 +141,20 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
             readOnly={readOnly}
             onChange={(change) => onChange({ ...leaf, ...change })}
           />
+          <Exactly leaf={leaf} readOnly={readOnly} onChange={onChange} />
         </>
       );
     case "source":
       return (
         <>
           <Typography variant="body2">came from</Typography>
-          {picker("Source", catalogue.sources, leaf.sources[0] ?? "", (id) =>
-            onChange({ ...leaf, sources: id ? [id] : [] }),
-          )}
+          <SmallMultiSelect
+            label="Source"
+            values={leaf.sources}
+            options={catalogue.sources.map((one) => [one.id, one.name])}
+            readOnly={readOnly}
+            onChange={(sources) => onChange({ ...leaf, sources })}
+          />
         </>
       );
     case "score":

@@ -2,10 +2,14 @@ import Stack from "@mui/material/Stack";
 import type { Schemas } from "../../api/client";
 import { Picker } from "../../parts/Picker";
 import { comparisonsOf, OPS, type Comparison, type Leaf } from "./condition";
+import { Exactly } from "./Exactly";
 import { SmallSelect } from "./SmallSelect";
 import { ValueBox } from "./ValueBox";
 
 type FieldLeaf = Extract<Leaf, { kind: "field" }>;
+
+/** The types whose values are compared as texts. */
+const TEXTS = new Set<string>(["text", "long_text", "email", "phone", "url"]);
 
 interface FieldTestFormProps {
   leaf: FieldLeaf;
@@ -38,7 +42,7 @@ export function FieldTestForm({ leaf, catalogue, readOnly, onChange }: FieldTest
       <SmallSelect
         label="Compared"
         value={leaf.op}
-        options={ops.map((one) => [one, OPS[one]])}
+        options={[...new Set([...ops, leaf.op])].map((one) => [one, OPS[one]])}
         readOnly={readOnly}
         onChange={(op) => onChange({ ...leaf, op: op as Comparison })}
       />
@@ -53,6 +57,9 @@ export function FieldTestForm({ leaf, catalogue, readOnly, onChange }: FieldTest
         readOnly={readOnly}
         onChange={(change) => onChange({ ...leaf, ...change })}
       />
+      {(field === undefined || TEXTS.has(field.type)) && (
+        <Exactly leaf={leaf} readOnly={readOnly} onChange={onChange} />
+      )}
     </>
   );
 }

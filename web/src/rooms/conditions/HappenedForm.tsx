@@ -1,5 +1,6 @@
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useWorkspace } from "../../api/workspace";
 import { NumberField } from "../../parts/NumberField";
@@ -33,6 +34,13 @@ const ABOUT: Record<Exclude<What, "event">, string> = {
   opened: "Message (empty: any)",
   clicked: "In the message (empty: any)",
 };
+type Often = "times" | "at_most" | "between_times" | "never";
+const OFTEN: Record<Often, string> = {
+  times: "at least",
+  at_most: "at most",
+  between_times: "between",
+  never: "never",
+};
 type When = "ever" | "within" | "after" | "before" | "between";
 const WHEN: Record<When, string> = {
   ever: "at any time",
@@ -44,7 +52,7 @@ const WHEN: Record<When, string> = {
 
 /** Something that happened: what, about what, how many times, and when. */
 export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFormProps) {
-  const never = leaf.at_most === 0;
+  const often = oftenOf(leaf);
   const about = {
     submitted: catalogue.sources,
     confirmed: catalogue.lists,
@@ -97,21 +105,12 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
       )}
       <SmallSelect
         label="How often"
-        value={never ? "never" : "times"}
-        options={[
-          ["times", "at least"],
-          ["never", "never"],
-        ]}
+        value={often}
+        options={Object.entries(OFTEN)}
         readOnly={readOnly}
-        onChange={(value) =>
-          onChange(
-            value === "never"
-              ? { ...leaf, at_least: 0, at_most: 0 }
-              : { ...leaf, at_least: 1, at_most: null },
-          )
-        }
+        onChange={(value) => onChange({ ...leaf, ...TIMES[value as Often] })}
       />
-      {!never && (
+      {(often === "times" || often === "between_times") && (
         <NumberField
           label="Times"
           value={leaf.at_least}
@@ -121,15 +120,72 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
           sx={{ width: 80 }}
         />
       )}
+      {(often === "at_most" || often === "between_times") && (
+        <NumberField
+          label={often === "at_most" ? "Times" : "And times"}
+          value={leaf.at_most ?? 0}
+          min={1}
+          disabled={readOnly}
+          onChange={(at_most) => onChange({ ...leaf, at_most })}
+          sx={{ width: 90 }}
+        />
+      )}
       <WhenForm leaf={leaf} readOnly={readOnly} onChange={onChange} />
     </>
   );
+}
+
+const TIMES: Record<Often, Pick<HappenedLeaf, "at_least" | "at_most">> = {
+  times: { at_least: 1, at_most: null },
+  at_most: { at_least: 0, at_most: 1 },
+  between_times: { at_least: 1, at_most: 3 },
+  never: { at_least: 0, at_most: 0 },
+};
+
+function oftenOf(leaf: HappenedLeaf): Often {
+  if (leaf.at_most === 0 && leaf.at_least === 0) return "never";
+  if (typeof leaf.at_most !== "number") return "times";
+  return leaf.at_least ? "between_times" : "at_most";
 }
 
 function whenOf(leaf: HappenedLeaf): When {
   if (leaf.within_hours) return "within";
   if (leaf.after) return leaf.before ? "between" : "after";
   return leaf.before ? "before" : "ever";
+}
+
+/** So many hours or days back, in the unit that says it whole. */
+function Within({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalogue">) {
+  const hours = leaf.within_hours ?? 24;
+  const whole = hours % 24 === 0;
+  const [inHours, setInHours] = useState(!whole);
+  const unit = inHours || !whole ? 1 : 24;
+  return (
+    <>
+      <NumberField
+        label={unit === 24 ? "Days" : "Hours"}
+        value={hours / unit}
+        min={1}
+        disabled={readOnly}
+        onChange={(count) => onChange({ ...leaf, within_hours: count * unit })}
+        sx={{ width: 80 }}
+      />
+      <SmallSelect
+        label="Unit"
+        value={String(unit)}
+        options={[
+          ["24", "days"],
+          ["1", "hours"],
+        ]}
+        readOnly={readOnly}
+        onChange={(next) => {
+          setInHours(next === "1");
+          if (next === "24" && !whole)
+            onChange({ ...leaf, within_hours: Math.ceil(hours / 24) * 24 });
+        }}
+      />
+    </>
+  );
 }
 
 /** When it happened; both dates are left out, as in "is before" of a date. */
@@ -167,19 +223,13 @@ function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalog
         readOnly={readOnly}
         onChange={(next) => choose(next as When)}
       />
-      {when === "within" && (
-        <NumberField
-          label="Days"
-          value={Math.max(1, Math.round((leaf.within_hours ?? 0) / 24))}
-          min={1}
-          disabled={readOnly}
-          onChange={(days) => onChange({ ...leaf, within_hours: days * 24 })}
-          sx={{ width: 80 }}
-        />
-      )}
-      {(when === "after" || when === "between") && date("after", "The day")}
-      {(when === "before" || when === "between") &&
-        date("before", when === "between" ? "And the day" : "The day")}
+      {when === "within" && <Within leaf={leaf} readOnly={readOnly} onChange={onChange} />}
+      {leaf.after && date("after", when === "within" ? "And after the day" : "The day")}
+      {leaf.before &&
+        date(
+          "before",
+          when === "between" ? "And the day" : when === "within" ? "And before the day" : "The day",
+        )}
     </>
   );
 }

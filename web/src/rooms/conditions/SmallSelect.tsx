@@ -9,6 +9,12 @@ interface SmallSelectProps {
   onChange: (value: string) => void;
 }
 
+/** The options, and what is stored where it is none of them any more: it is shown until it is changed. */
+export function withStored(options: [string, string][], value: string): [string, string][] {
+  const known = value === "" || options.some(([key]) => key === value);
+  return known ? options : [...options, [value, `${value} (no longer offered)`]];
+}
+
 /** A choice among a few words, as wide as they are. */
 export function SmallSelect({ label, value, options, readOnly, onChange }: SmallSelectProps) {
   return (
@@ -20,7 +26,7 @@ export function SmallSelect({ label, value, options, readOnly, onChange }: Small
       onChange={(event) => onChange(event.target.value)}
       sx={{ width: "auto", minWidth: 110 }}
     >
-      {options.map(([key, text]) => (
+      {withStored(options, value).map(([key, text]) => (
         <MenuItem key={key} value={key}>
           {text}
         </MenuItem>

@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import type { FieldType } from "../fields/fieldTypes";
 import { CountryPicker } from "../../parts/CountryPicker";
 import type { Comparison } from "./condition";
+import { withStored } from "./SmallSelect";
 
 interface ValueBoxProps {
   op: Comparison;
@@ -59,12 +60,12 @@ export function ValueBox(props: ValueBoxProps) {
       <TextField
         select
         label={props.label ?? "Value"}
-        value={options.some(([key]) => key === value) ? value : ""}
+        value={value}
         disabled={readOnly}
         onChange={(event) => onChange({ value: event.target.value })}
         sx={{ width: 160 }}
       >
-        {options.map(([key, text]) => (
+        {withStored(options, value).map(([key, text]) => (
           <MenuItem key={key} value={key}>
             {text}
           </MenuItem>

@@ -1,11 +1,14 @@
 import Box from "@mui/material/Box";
 import { EditorContent, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
-import { useMemo } from "react";
+import { DOMParser as NodesOf } from "@tiptap/pm/model";
+import { useEffect, useMemo, useRef } from "react";
 import { nonce } from "../../../nonce";
 import { fieldChip } from "../fieldChip";
 import { withChips, withTokens } from "../liquid";
+import { direction } from "./direction";
 import { useLetter } from "./LetterContext";
+import { cleanPasted, pastedText } from "./pasted";
 import { WritingTools } from "./WritingTools";
 
 interface WritingBoxProps {
@@ -17,27 +20,51 @@ interface WritingBoxProps {
   onFocus?: () => void;
 }
 
-/** A text that is written where it stands in the letter, with chips for what is personal. */
+/** A text that is written where it stands in the letter, with chips for what is personal. It shows what
+ * the draft holds: the way back and forth is the draft's own, and there is no other. */
 export function WritingBox({ label, html, tools, onChange, onFocus }: WritingBoxProps) {
   const { fields, style, readOnly } = useLetter();
   const extensions = useMemo(
     () => [
       StarterKit.configure({
+        undoRedo: false,
         link: { openOnClick: false, HTMLAttributes: { target: null, rel: null } },
       }),
+      direction,
       fieldChip((key) => fields.find((one) => one.key === key)?.label ?? `${key} (no such field)`),
     ],
     [fields],
   );
+  // What the editor shows, as the draft has it.
+  const shown = useRef(html);
   const editor = useEditor({
     extensions,
     content: withChips(html),
     editable: !readOnly,
     injectNonce: nonce,
-    onUpdate: ({ editor: changed }) => onChange(withTokens(changed.getHTML())),
+    onUpdate: ({ editor: changed }) => {
+      shown.current = withTokens(changed.getHTML());
+      onChange(shown.current);
+    },
     onFocus: () => onFocus?.(),
-    editorProps: { attributes: { "aria-label": label, role: "textbox", "aria-multiline": "true" } },
+    editorProps: {
+      attributes: { "aria-label": label, role: "textbox", "aria-multiline": "true" },
+      transformPastedHTML: cleanPasted,
+      clipboardTextParser: (text, _context, _plain, view) => {
+        const box = document.createElement("div");
+        box.innerHTML = pastedText(text);
+        return NodesOf.fromSchema(view.state.schema).parseSlice(box);
+      },
+    },
   });
+  useEffect(() => {
+    if (html === shown.current) return;
+    shown.current = html;
+    const { from, to } = editor.state.selection;
+    editor.commands.setContent(withChips(html), { emitUpdate: false });
+    const end = editor.state.doc.content.size;
+    editor.commands.setTextSelection({ from: Math.min(from, end), to: Math.min(to, end) });
+  }, [editor, html]);
   return (
     <Box sx={{ position: "relative" }}>
       {tools && !readOnly && (
