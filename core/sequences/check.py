@@ -13,7 +13,13 @@ from ..people import Catalogue
 from ..values import read_email
 from .document import Goal, SequenceDocument
 from .doors import ClickDoor, DoorCheck
-from .graph import circles_without_time, place_of, places_reached, reaches
+from .graph import (
+    circles_without_time,
+    place_of,
+    places_reached,
+    places_without_end,
+    reaches,
+)
 from .steps import ActStep, SendStep, StepCheck
 from .ways import Way
 
@@ -118,6 +124,7 @@ def _findings(sequence: SequenceDocument, around: Surroundings) -> Iterator[Find
         yield from _way(sequence, lane.then, f"end-{lane.id}")
     yield from _unasked(sequence)
     yield from _circles(sequence)
+    yield from _endless(sequence)
     yield from _out_of_reach(sequence)
     yield from _goals(sequence, catalogue)
     yield from _leaving(sequence, around)
@@ -322,6 +329,23 @@ def _circles(sequence: SequenceDocument) -> Iterator[Finding]:
             fix="Add a wait of at least a minute to it, or let it end.",
         )
         return
+
+
+def _endless(sequence: SequenceDocument) -> Iterator[Finding]:
+    """Lanes that go round for ever, for those who come there."""
+    reached = places_reached(sequence, _entrances(sequence))
+    lost = {lane for lane, _ in places_without_end(sequence) & reached}
+    lanes = [lane for lane in sequence.lanes if lane.id in lost]
+    if not lanes:
+        return
+    names = " and ".join(f"“{lane.name}”" for lane in lanes)
+    goes = f"{names} lead" if len(lanes) > 1 else f"{names} leads"
+    yield Finding(
+        code="endless",
+        place=f"end-{lanes[-1].id}",
+        sentence=f"{goes} round for ever: whoever comes there gets the emails again and again.",
+        fix="Let a lane end, or add a goal or a condition for leaving that ends it.",
+    )
 
 
 def _out_of_reach(sequence: SequenceDocument) -> Iterator[Finding]:

@@ -62,6 +62,41 @@ def reaches(sequence: SequenceDocument, start: Place, end: Place) -> bool:
     return False
 
 
+def places_without_end(sequence: SequenceDocument) -> set[Place]:
+    """The places from which no way leads out of the sequence, however long one goes on: neither the end of a
+    lane nor a step, neither a goal nor a condition by which people leave."""
+    if sequence.leaving.when is not None or any(one.then.to == "end" for one in sequence.goals):
+        return set()
+    places = {(lane.id, number) for lane in sequence.lanes for number in range(len(lane.steps) + 1)}
+    by_goal = [place_of(sequence, one.then.lane or "", one.then.step) for one in sequence.goals]
+    before: dict[Place, set[Place]] = {}
+    for place in places:
+        for after in (*_next(sequence, place), *(one for one in by_goal if one)):
+            before.setdefault(after, set()).add(place)
+    open_ = [place for place in places if _leads_out(sequence, place)]
+    ending: set[Place] = set()
+    while open_:
+        place = open_.pop()
+        if place not in ending:
+            ending.add(place)
+            open_ += before.get(place, ())
+    return places - ending
+
+
+def _leads_out(sequence: SequenceDocument, place: Place) -> bool:
+    """Whether the run may end at this very place."""
+    lane = sequence.lane(place[0])
+    if lane is None:
+        return True
+    if place[1] >= len(lane.steps):
+        ways = [lane.then]
+        if lane.then.to == "on":
+            return True
+    else:
+        ways = [one.way for one in lane.steps[place[1]].branches()]
+    return any(target_of(sequence, way, lane, place[1]) is None for way in ways)
+
+
 def circles_without_time(sequence: SequenceDocument) -> Iterator[Place]:
     """A place of each circle that takes no time to go round."""
     done: set[Place] = set()

@@ -12,6 +12,7 @@ from ..people import Happening, MembershipState, Person
 from .advance import Circle, advance, begin
 from .document import SequenceDocument
 from .effects import Acted, CameTo, Ended, ReachedGoal, SendMessage, WentOn
+from .graph import place_of, places_without_end
 from .journey import Journey
 
 FURTHEST = timedelta(days=800)
@@ -52,6 +53,8 @@ class Rehearsal(Frozen):
     entries: tuple[Entry, ...]
     cut: bool = False
     """Whether it goes on after what is shown."""
+    endless: bool = False
+    """Whether no way leads out from where it is then."""
 
 
 def rehearse(
@@ -99,7 +102,9 @@ def rehearse(
             person = _assumed(entries, events.pop(0), person, sequence)
     if run.step is not None and run.due_at is not None:
         entries.append(_waiting(run.lane, run.step, run.came_at or now, run.due_at, run.moved))
-    return Rehearsal(entries=tuple(entries), cut=True)
+    place = place_of(sequence, run.lane, run.step)
+    endless = place in places_without_end(sequence)
+    return Rehearsal(entries=tuple(entries), cut=True, endless=endless)
 
 
 def _entries(

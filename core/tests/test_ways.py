@@ -20,6 +20,7 @@ from core.deciding import (
     StopSequence,
 )
 from core.delivering import Duration, SendingTimes
+from core.documents import Finding
 from core.people import FieldFacts, Happening, Person
 from core.sequences import (
     END,
@@ -139,9 +140,13 @@ def last(rehearsal: Rehearsal) -> Entry:
     return rehearsal.entries[-1]
 
 
-def codes(sequence: SequenceDocument) -> list[tuple[str, str]]:
+def all_findings(sequence: SequenceDocument) -> tuple[Finding, ...]:
     around = Surroundings(CATALOGUE, {}, "a@b.example", "1 Dome Road", own_id="s-first")
-    return [(one.code, one.place) for one in check_sequence(sequence, around)]
+    return check_sequence(sequence, around)
+
+
+def codes(sequence: SequenceDocument) -> list[tuple[str, str]]:
+    return [(one.code, one.place) for one in all_findings(sequence)]
 
 
 class Joining(TestCase):
@@ -464,9 +469,10 @@ class Circles(TestCase):
 
     def test_with_time_each_round_is_another_visit(self) -> None:
         doc = document(lane("a", send("a1"), wait("w", 7), then=Way(to="lane", lane="a")))
-        self.assertEqual(codes(doc), [])
+        self.assertEqual(codes(doc), [("endless", "end-a")])
         found = walked(doc)
         self.assertTrue(found.cut)
+        self.assertTrue(found.endless)
         self.assertEqual(emails(found)[:3], [("a1", 0), ("a1", 7), ("a1", 14)])
         run, laps = RunState(lane="a"), []
         for week in range(3):
@@ -474,6 +480,51 @@ class Circles(TestCase):
             run = result.run
             laps += [one.lap for one in result.effects if isinstance(one, SendMessage)]
         self.assertEqual(laps, [1, 2, 3])
+
+    def test_lanes_that_lead_round_for_ever_are_stopped_unless_something_ends_it(self) -> None:
+        to_a, to_b = Way(to="lane", lane="a"), Way(to="lane", lane="b")
+        first = lane("a", send("a1"), wait("w", 7), then=to_b)
+        back = lane("b", send("b1"), wait("v", 7), then=to_a)
+        last = lane("c", send("c1"))
+        out = SplitStep(
+            id="s",
+            of=(SplitBranch(id="s1", when=CUSTOMER, way=END),),
+            otherwise=Way(),
+        )
+        paid = Goal(id="g", name="Paid", event="paid")
+        cases = {
+            "two lanes": (document(first, back), True),
+            "nobody is asked to leave": (document(first, back, last), True),
+            "a split that leads out": (
+                document(first, lane("b", out, wait("v", 7), then=to_a)),
+                False,
+            ),
+            "a lane that ends": (document(first, lane("b", send("b1"), wait("v", 7))), False),
+            "a goal that ends it": (document(first, back, goals=(paid,)), False),
+            "a goal that leads to a lane that ends": (
+                document(
+                    first,
+                    back,
+                    last,
+                    goals=(paid.model_copy(update={"then": Way(to="lane", lane="c")}),),
+                ),
+                False,
+            ),
+            "a goal that leads round too": (
+                document(first, back, goals=(paid.model_copy(update={"then": to_b}),)),
+                True,
+            ),
+            "a condition for leaving": (
+                document(first, back, leaving=Leaving(when=CUSTOMER)),
+                False,
+            ),
+        }
+        for name, (doc, endless) in cases.items():
+            found = [one for one in all_findings(doc) if one.code == "endless"]
+            self.assertEqual([one.stops for one in found], [True] * endless, name)
+            self.assertEqual(walked(doc).endless, endless, name)
+        [finding] = [one for one in all_findings(document(first, back)) if one.code == "endless"]
+        self.assertIn("“A” and “B” lead round for ever", finding.sentence)
 
     def test_lanes_that_join_are_no_circle(self) -> None:
         self.assertEqual(codes(Joining.SERIES), [])

@@ -483,6 +483,7 @@ def post_rehearsal(
     return SequenceRehearsalOut(
         entries=found.entries,
         cut=found.cut,
+        endless=found.endless,
         time_zone=person.time_zone,
         name=name,
         start=found.entries[0].at if found.entries else clock.now(request.workspace),

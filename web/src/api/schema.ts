@@ -9139,6 +9139,11 @@ export interface components {
              * @default false
              */
             cut: boolean;
+            /**
+             * Endless
+             * @default false
+             */
+            endless: boolean;
             /** Entries */
             entries: components["schemas"]["Entry"][];
             /** Name */

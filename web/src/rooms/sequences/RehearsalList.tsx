@@ -29,7 +29,7 @@ export function RehearsalList({ rehearsal, document, catalogue, person }: Listed
       <Typography variant="body2" sx={{ mt: 1.5 }}>
         <strong>{counted(emails.length, "email", "emails")}</strong>
         {last && ` until ${dates.day(last.until ?? last.at)}`} · in {rehearsal.time_zone}
-        {rehearsal.cut && ", and it goes on"}
+        {rehearsal.endless ? ", and it never ends" : rehearsal.cut && ", and it goes on"}
       </Typography>
       <Box component="ol" aria-label="What happens" sx={{ listStyle: "none", p: 0, m: 0, mt: 1 }}>
         {shown.slice(0, 400).map((entry, index) => (
