@@ -1,6 +1,7 @@
 import type { QueryKey } from "@tanstack/react-query";
 import type { ComponentType } from "react";
 import { createBrowserRouter, Navigate, type LoaderFunction, type RouteObject } from "react-router";
+import { loaded } from "./api/loading";
 import { queries } from "./api/queries";
 import { sessionQuery } from "./api/session";
 import { latelyQuery, seenQuery, sourceQuery } from "./api/sources";
@@ -41,7 +42,7 @@ function room<Name extends string>(
   return {
     path,
     loader,
-    lazy: async () => ({ Component: (await load())[name] }),
+    lazy: async () => ({ Component: (await loaded(load))[name] }),
     // A crash of one room leaves the rail, and a way to the others.
     errorElement: <Crash />,
   };

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { signedOut } from "./signedOut";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -55,6 +56,9 @@ export async function take<Data>(asked: Promise<Answer<Data>>): Promise<Data> {
     throw new ApiError(0, "The server does not answer. Nothing is lost; try again in a moment.");
   }
   if (answer.response.ok && answer.data !== undefined) return answer.data;
+  // A wrong password is no session that has ended.
+  const signingIn = answer.response.url.endsWith("/api/session");
+  if (answer.response.status === 401 && !signingIn) signedOut.set(true);
   const problem = answer.error as { title?: string; errors?: Wrong[] } | undefined;
   throw new ApiError(
     answer.response.status,

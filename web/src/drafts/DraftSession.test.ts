@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { ApiError } from "../api/client";
-import { DraftSession, QUIET, type Save } from "./DraftSession";
+import { AGAIN, DraftSession, LONG, QUIET, type Save } from "./DraftSession";
 
 type Text = { text: string };
 
@@ -96,6 +96,51 @@ describe("a draft that saves itself", () => {
     calls[1]?.answer(4);
     expect(await again).toBe(4);
     expect(session.snapshot().state).toBe("saved");
+  });
+
+  it("tries again by itself after 2, 5 and 15 seconds, and from then on every 15", async () => {
+    const { calls, session } = begin();
+    session.edit(write("a"));
+    await vi.advanceTimersByTimeAsync(QUIET);
+    for (const [index, wait] of [...AGAIN, 15_000].entries()) {
+      calls[index]?.fail(new ApiError(index === 1 ? 503 : 0, "no network"));
+      await vi.advanceTimersByTimeAsync(wait - 1);
+      expect(calls).toHaveLength(index + 1);
+      expect(session.snapshot().state).toBe("failed");
+      await vi.advanceTimersByTimeAsync(1);
+      expect(calls).toHaveLength(index + 2);
+    }
+    expect(AGAIN).toEqual([2_000, 5_000, 15_000]);
+    calls.at(-1)?.answer(4);
+    await settled();
+    expect(session.snapshot()).toMatchObject({ state: "saved", savedEdits: 4 });
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(calls).toHaveLength(5);
+  });
+
+  it("does not try again what is wrong in itself, before it is changed", async () => {
+    for (const error of [new ApiError(422, "too long"), new ApiError(409, "somebody else")]) {
+      const { calls, session } = begin();
+      session.edit(write("a"));
+      await vi.advanceTimersByTimeAsync(QUIET);
+      calls[0]?.fail(error);
+      await settled();
+      session.retry();
+      await vi.advanceTimersByTimeAsync(60_000);
+      expect(calls).toHaveLength(1);
+    }
+  });
+
+  it("says that a save has had no answer for ten seconds, until there is one", async () => {
+    const { calls, session } = begin();
+    session.edit(write("a"));
+    await vi.advanceTimersByTimeAsync(QUIET + LONG - 1);
+    expect(session.snapshot().slow).toBe(false);
+    await vi.advanceTimersByTimeAsync(1);
+    expect(session.snapshot()).toMatchObject({ slow: true, state: "saving" });
+    calls[0]?.answer(4);
+    await settled();
+    expect(session.snapshot()).toMatchObject({ slow: false, state: "saved" });
   });
 
   it("notices somebody else, and lets one of the two win", async () => {

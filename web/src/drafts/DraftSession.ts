@@ -14,6 +14,8 @@ export interface Snapshot<Document> {
   error: unknown;
   /** The edits of what is stored, which the next save is based on. */
   savedEdits: number;
+  /** Whether a save has had no answer for longer than one waits. */
+  slow: boolean;
   /** How often the whole document was replaced from outside. */
   takenOver: number;
   canUndo: boolean;
@@ -24,6 +26,10 @@ export type Save<Document> = (document: Document, basedOn: number) => Promise<{ 
 
 /** Milliseconds after the last edit until it is saved. */
 export const QUIET = 500;
+/** Milliseconds after which a failed save is tried again; then always the last. */
+export const AGAIN = [2_000, 5_000, 15_000];
+/** Milliseconds without an answer after which that is said. */
+export const LONG = 10_000;
 /** Edits closer together than this are undone as one. */
 const ONE_STEP = 900;
 const MOST_STEPS = 200;
@@ -31,7 +37,8 @@ const MOST_STEPS = 200;
 /**
  * A document while it is edited: it saves itself half a second after the last edit, one save at
  * a time, each based on the edits of the one before, so that the server notices somebody else's.
- * Something is unsaved from the first keystroke until the server has answered for it.
+ * Something is unsaved from the first keystroke until the server has answered for it. A save that
+ * failed for a reason that passes is tried again by itself.
  */
 export class DraftSession<Document> {
   private document: Document;
@@ -42,10 +49,13 @@ export class DraftSession<Document> {
   private state: SaveState = "saved";
   private error: unknown;
   private takenOver = 0;
+  private failures = 0;
+  private slow = false;
   private undone: Document[] = [];
   private done: Document[] = [];
   private lastEdit = -Infinity;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private again: ReturnType<typeof setTimeout> | undefined;
   private running: Promise<boolean> | undefined;
   private listeners = new Set<() => void>();
   private shown: Snapshot<Document>;
@@ -97,13 +107,18 @@ export class DraftSession<Document> {
    * Whoever waits gets the count of a save that holds what they saw.
    */
   flush = async (): Promise<number | undefined> => {
-    clearTimeout(this.timer);
+    this.waitForNothing();
     const wanted = this.version;
     while (this.saved < wanted) {
       this.running ??= this.start();
       if (!(await this.running)) return undefined;
     }
     return this.edits;
+  };
+
+  /** Tries a save again that failed for a reason that may be over now. */
+  retry = (): void => {
+    if (this.state === "failed" && mayPass(this.error)) void this.flush();
   };
 
   /** What the server has now: taken over where nothing here is unsaved. */
@@ -113,7 +128,7 @@ export class DraftSession<Document> {
 
   /** Goes on with what is stored; what was not saved here is dropped. */
   takeOver = (theirs: Saved<Document>): void => {
-    clearTimeout(this.timer);
+    this.waitForNothing();
     this.document = theirs.document;
     this.edits = theirs.edits;
     this.saved = this.version;
@@ -127,7 +142,7 @@ export class DraftSession<Document> {
 
   /** Whoever leaves without saving means it: nothing that is unsaved here is saved later. */
   abandon = (): void => {
-    clearTimeout(this.timer);
+    this.waitForNothing();
     this.saved = this.version;
   };
 
@@ -148,6 +163,11 @@ export class DraftSession<Document> {
     this.put(next);
   }
 
+  private waitForNothing(): void {
+    clearTimeout(this.timer);
+    clearTimeout(this.again);
+  }
+
   private put(document: Document): void {
     this.document = document;
     this.version += 1;
@@ -162,11 +182,16 @@ export class DraftSession<Document> {
     const { version, document } = this;
     this.state = "saving";
     this.tell();
+    const late = setTimeout(() => {
+      this.slow = true;
+      this.tell();
+    }, LONG);
     try {
       const answer = await this.save(document, this.edits);
       this.edits = answer.edits;
       this.saved = Math.max(this.saved, version);
       this.error = undefined;
+      this.failures = 0;
       if (!this.dirty) this.state = "saved";
       return true;
     } catch (caught) {
@@ -174,8 +199,16 @@ export class DraftSession<Document> {
       if (this.saved >= version) return true;
       this.error = caught;
       this.state = caught instanceof ApiError && caught.status === 409 ? "conflict" : "failed";
+      if (mayPass(caught)) {
+        const wait = AGAIN[Math.min(this.failures, AGAIN.length - 1)];
+        this.failures += 1;
+        clearTimeout(this.again);
+        this.again = setTimeout(this.retry, wait);
+      }
       return false;
     } finally {
+      clearTimeout(late);
+      this.slow = false;
       this.running = undefined;
       this.tell();
     }
@@ -187,6 +220,7 @@ export class DraftSession<Document> {
       state: this.state,
       error: this.error,
       savedEdits: this.edits,
+      slow: this.slow,
       takenOver: this.takenOver,
       canUndo: this.done.length > 0,
       canRedo: this.undone.length > 0,
@@ -197,4 +231,10 @@ export class DraftSession<Document> {
     this.shown = this.look();
     for (const listener of this.listeners) listener();
   }
+}
+
+/** Whether a save that failed may get through later as it is: no network, a busy server, nobody signed in. */
+function mayPass(error: unknown): boolean {
+  if (!(error instanceof ApiError)) return true;
+  return [0, 401, 408, 425, 429].includes(error.status) || error.status >= 500;
 }

@@ -9,16 +9,16 @@ const WORDS: Record<SaveState, string> = {
 };
 
 /** Says that the draft saves itself, and whether it has; only what went wrong is announced. */
-export function SaveNote({ state }: { state: SaveState }) {
+export function SaveNote({ state, slow = false }: { state: SaveState; slow?: boolean }) {
   const wrong = state === "failed" || state === "conflict";
   return (
     <Typography
       variant="caption"
-      {...(wrong && { role: "alert" })}
+      {...((wrong || slow) && { role: "alert" })}
       color={wrong ? "error" : "textSecondary"}
       sx={{ whiteSpace: "nowrap" }}
     >
-      {WORDS[state]}
+      {slow ? "Not saved yet: the server has not answered" : WORDS[state]}
     </Typography>
   );
 }

@@ -1,10 +1,12 @@
-import { screen, waitFor } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { expect, test } from "vitest";
 import type { Schemas } from "../api/client";
 import { messageQuery } from "../api/messages";
-import { gives, ok, refusal, takes } from "../testing/server";
+import { http } from "msw";
+import { SignInAgain } from "../parts/SignInAgain";
+import { gives, ok, refusal, server, takes } from "../testing/server";
 import { show } from "../testing/show";
 import { SaveNote } from "./SaveNote";
 import { Unsaved } from "./Unsaved";
@@ -19,7 +21,7 @@ function Editor({ stored }: { stored: Message }) {
   const { draft, load, discard } = useDocument("message", stored);
   return (
     <>
-      <SaveNote state={draft.state} />
+      <SaveNote state={draft.state} slow={draft.slow} />
       <Unsaved draft={draft} load={load} />
       <input
         aria-label="Subject"
@@ -103,4 +105,55 @@ test("a draft that is discarded gives way to what is live", async () => {
   expect((await subject()).value).toBe("Draft");
   await user.click(screen.getByRole("button", { name: "Discard" }));
   await waitFor(async () => expect((await subject()).value).toBe("Live"));
+});
+
+test("a save whose answer was lost is no conflict with oneself", async () => {
+  let stored = message("Dome", 1);
+  server.use(http.get("*/messages/m", () => ok(stored)));
+  const saves = takes("put", "/messages/m/draft", () => {
+    // It was stored, and based on what is over by now.
+    stored = { ...message("Domes", 2), document: { preheader: null, subject: "Domes" } as never };
+    return refusal(409, "You changed this message in another window.");
+  });
+  const { user } = show(<Sheet />);
+  await user.type(await subject(), "s");
+  await waitFor(() => expect(saves).toHaveLength(1));
+  expect(await screen.findByText("Draft saved")).toBeDefined();
+  expect(screen.queryByText("Use the saved version")).toBeNull();
+});
+
+test("one signs in again over the page, and the edit goes on", async () => {
+  let signedIn = false;
+  const ines = { address: "ines@larkmoor.example", name: "Ines", workspaces: [], csrf: "" };
+  gives("/messages/m", message("Dome", 1));
+  const saves = takes("put", "/messages/m/draft", () =>
+    signedIn ? ok(message("Domes", 2)) : refusal(401, "Sign in first."),
+  );
+  server.use(
+    http.get("*/api/session", () => ok(ines)),
+    http.post("*/api/session", async ({ request }) => {
+      signedIn = ((await request.json()) as { password: string }).password === "right";
+      return signedIn ? ok(ines) : refusal(401, "The address or the password is not right.");
+    }),
+  );
+  const { user } = show(
+    <>
+      <Sheet />
+      <SignInAgain />
+    </>,
+  );
+  await user.type(await subject(), "s");
+  const dialog = await screen.findByRole("dialog", { name: "You have been signed out" });
+  const password = within(dialog).getByLabelText(/Password/);
+  await user.type(within(dialog).getByLabelText(/Email/), ines.address);
+  await user.type(password, "wrong");
+  await user.click(within(dialog).getByRole("button", { name: "Sign in" }));
+  await within(dialog).findByText(/is not right/);
+  await user.clear(password);
+  await user.type(password, "right");
+  await user.click(within(dialog).getByRole("button", { name: "Sign in" }));
+  await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+  expect(await screen.findByText("Draft saved")).toBeDefined();
+  expect((await subject()).value).toBe("Domes");
+  expect(saves.at(-1)).toEqual({ document: { subject: "Domes" }, based_on: 1 });
 });

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
-import type { Schemas } from "../api/client";
+import { ApiError, type Schemas } from "../api/client";
+import { isSame } from "./isSame";
 import { DOCUMENTS, type DocumentCalls, type DocumentKind, type Stored } from "../api/documents";
 import { useReload, useSlug } from "../api/workspace";
 import { useDraft } from "./useDraft";
@@ -41,7 +42,15 @@ export function useDocument<Kind extends DocumentKind>(kind: Kind, stored: Store
   );
   const save = useCallback(
     async (document: Answer["document"], based_on: number) =>
-      keep(await calls.save(document, based_on)),
+      keep(
+        await calls.save(document, based_on).catch(async (caught: unknown) => {
+          if (!(caught instanceof ApiError && caught.status === 409)) throw caught;
+          // The answer to a save before was perhaps lost: what is stored is what is here.
+          const there = await calls.load();
+          if (!isSame(there.document, document)) throw caught;
+          return there;
+        }),
+      ),
     [calls, keep],
   );
   const draft = useDraft<Answer["document"]>(stored, save);

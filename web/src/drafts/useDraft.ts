@@ -1,4 +1,5 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
+import { signedOut } from "../api/signedOut";
 import { DraftSession, type Save, type Saved, type SaveState } from "./DraftSession";
 
 export type { Saved, SaveState };
@@ -10,6 +11,18 @@ export function useDraft<Document>(stored: Saved<Document>, save: Save<Document>
   useEffect(() => session.saveWith(save), [session, save]);
   useEffect(() => session.receive(stored), [session, stored]);
   useEffect(() => () => void session.flush(), [session]);
+  // What kept a save from getting through may be over.
+  useEffect(() => {
+    const seen = () => document.visibilityState === "visible" && session.retry();
+    window.addEventListener("online", session.retry);
+    document.addEventListener("visibilitychange", seen);
+    const off = signedOut.subscribe(() => !signedOut.now() && session.retry());
+    return () => {
+      window.removeEventListener("online", session.retry);
+      document.removeEventListener("visibilitychange", seen);
+      off();
+    };
+  }, [session]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (!session.dirty) return;

@@ -5,6 +5,7 @@ import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
+import { SignInAgain } from "./SignInAgain";
 import { SkipLink } from "./SkipLink";
 import { Unhandled } from "./Unhandled";
 
@@ -14,12 +15,13 @@ export function Shell() {
   const workspace = useWorkspace();
   const here = useLocation();
   if (session.isPending) return <Loading />;
-  if (session.data && session.data.address === null) {
+  // Somebody who was in signs in again over what is open.
+  if (session.data?.address === null && !workspace.data) {
     const next = encodeURIComponent(here.pathname + here.search + here.hash);
     return <Navigate to={`/sign-in?next=${next}`} replace />;
   }
   const missing = workspace.error instanceof ApiError && workspace.error.status === 404;
-  if (workspace.isPending || session.error || missing) {
+  if (workspace.isPending || (session.error && !session.data) || missing) {
     return <Loading error={session.error ?? workspace.error} />;
   }
   return (
@@ -30,6 +32,7 @@ export function Shell() {
       <Rail />
       <Outlet />
       <Unhandled />
+      <SignInAgain />
     </Box>
   );
 }

@@ -96,7 +96,7 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
         }
         actions={
           <>
-            {!readOnly && <SaveNote state={draft.state} />}
+            {!readOnly && <SaveNote state={draft.state} slow={draft.slow} />}
             {!readOnly && <UndoRedo draft={draft} />}
             <PreFlight findings={message.findings} />
             {!readOnly && (message.differs || (message.used && draft.state === "saving")) && (

@@ -90,7 +90,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       }
       actions={
         <>
-          {!readOnly && <SaveNote state={draft.state} />}
+          {!readOnly && <SaveNote state={draft.state} slow={draft.slow} />}
           {!readOnly && <UndoRedo draft={draft} />}
           <DocumentFile
             address={`/api/workspaces/${workspace}/sequences/${id}/document.json`}

@@ -85,7 +85,7 @@ export function RouteEditor({ source }: { source: Source }) {
       }
       actions={
         <>
-          {mayChange && <SaveNote state={draft.state} />}
+          {mayChange && <SaveNote state={draft.state} slow={draft.slow} />}
           {mayChange && <UndoRedo draft={draft} />}
           <MoreOfRoute
             source={source}

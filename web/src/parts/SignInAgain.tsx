@@ -1,0 +1,31 @@
+import Dialog from "@mui/material/Dialog";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useSession } from "../api/session";
+import { signedOut, useSignedOut } from "../api/signedOut";
+import { SignInForm } from "../rooms/signin/SignInForm";
+
+/** Over whatever is open, where the session has ended meanwhile: one signs in again, and goes on there. */
+export function SignInAgain() {
+  const { data: session } = useSession();
+  const client = useQueryClient();
+  const ended = useSignedOut() || session?.address === null;
+  return (
+    <Dialog open={ended} aria-labelledby="sign-in-again" fullWidth maxWidth="xs">
+      <DialogTitle id="sign-in-again">You have been signed out</DialogTitle>
+      <DialogContent>
+        <Typography variant="body2" sx={{ mb: 2 }}>
+          Sign in to go on. What you have written here is kept, and saved then.
+        </Typography>
+        <SignInForm
+          onDone={() => {
+            signedOut.set(false);
+            void client.invalidateQueries();
+          }}
+        />
+      </DialogContent>
+    </Dialog>
+  );
+}
