@@ -1,9 +1,12 @@
 """Editing a sheet: typing fast, undo and redo, leaving on a bad connection, the keyboard alone."""
 
+from django.contrib.sessions.models import Session
 from playwright.sync_api import Dialog, Locator, Page, Route, expect
 
 from core.deciding import AddTags, ChangeScore, MakeTask, RouteDocument, Rule
+from core.messages import TextBlock
 from core.sequences import SequenceDocument
+from server.mail.models import Message, shown_document
 from server.people.models import Tag
 from server.sequences.models import Sequence
 from server.sources.actions import (
@@ -14,6 +17,7 @@ from server.sources.actions import (
 )
 from server.sources.models import Source
 from tests.browser.case import MemberCase
+from tests.world import PASSWORD
 
 WORDS = "Clear skies over the moor tonight, and the dome is open from dusk until the Moon sets. "
 _ONE_AFTER_ANOTHER = """
@@ -237,12 +241,123 @@ class Editing(MemberCase):
         page.get_by_role("button", name="Try again").click()
         expect(page.get_by_text("Not saved")).to_be_visible()
         self.assertEqual(self.heading(), before)
+        # Once the server is back it is saved, though nobody presses anything.
         page.unroute("**/draft")
-        page.get_by_role("button", name="Try again").click()
         self.saved()
         self.assertEqual(self.heading(), "On a failing server")
         page.get_by_role("link", name="People", exact=True).click()
         page.wait_for_url("**/people")
+
+    def test_one_signs_in_again_over_the_sheet(self) -> None:
+        heading, page, before = self.open_heading(), self.page, self.heading()
+        Session.objects.all().delete()
+        heading.fill("Written after the session ended")
+        dialog = page.get_by_role("dialog", name="You have been signed out")
+        expect(dialog).to_be_visible()
+        self.assertEqual(self.heading(), before)
+        dialog.get_by_label("Email").fill(self.world.user.email)
+        dialog.get_by_label("Password").fill("not the password")
+        dialog.get_by_role("button", name="Sign in").click()
+        expect(dialog.get_by_text("is not right")).to_be_visible()
+        dialog.get_by_label("Password").fill(PASSWORD)
+        dialog.get_by_role("button", name="Sign in").click()
+        expect(dialog).to_be_hidden()
+        self.saved()
+        expect(heading).to_have_value("Written after the session ended")
+        self.assertEqual(self.heading(), "Written after the session ended")
+
+    def test_a_save_without_an_answer_says_so(self) -> None:
+        heading, page = self.open_heading(), self.page
+        held: list[Route] = []
+        page.route("**/draft", lambda route: held.append(route))  # noqa: PLW0108
+        heading.fill("Waiting")
+        expect(page.get_by_text("the server has not answered")).to_be_visible(timeout=15_000)
+        held[0].continue_()
+        page.unroute("**/draft")
+        self.saved()
+
+    def test_undo_and_redo_of_a_letter(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/messages/{self.world.guide.pk}")
+        letter = page.get_by_role("textbox", name="Text of the message").first
+        preview = page.frame_locator("iframe")
+        before = self.letter()
+        letter.get_by_text("your guide").click()
+        page.keyboard.press("End")
+        page.keyboard.type(" Dusk is at nine.")
+        self.saved()
+        page.wait_for_timeout(1_000)  # what is done later is a step of its own
+        page.keyboard.type(" Bring a coat.")
+        expect(preview.get_by_text("Bring a coat.")).to_be_visible()
+        self.saved()
+        page.keyboard.press("Control+z")
+        expect(letter).not_to_contain_text("Bring a coat.")
+        expect(letter).to_contain_text("Dusk is at nine.")
+        expect(preview.get_by_text("Bring a coat.")).to_have_count(0)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(letter).not_to_contain_text("Dusk is at nine.")
+        self.saved()
+        self.assertEqual(self.letter(), before)
+        # The next key does not bring it back.
+        letter.get_by_text("your guide").click()
+        page.keyboard.press("End")
+        page.keyboard.type("!")
+        self.saved()
+        self.assertNotIn("Dusk", self.letter())
+        page.get_by_role("button", name="Undo", exact=True).click()
+        page.reload()
+        expect(letter).not_to_contain_text("Dusk is at nine.")
+        self.assertEqual(self.letter(), before)
+
+    def letter(self) -> str:
+        """The first text of the guide's draft."""
+        document = shown_document(Message.everywhere.get(pk=self.world.guide.pk))
+        return next(one.html for one in document.blocks if isinstance(one, TextBlock))
+
+    def test_what_is_pasted_from_other_programs(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/messages/{self.world.guide.pk}")
+        letter = page.get_by_role("textbox", name="Text of the message").first
+        letter.click()
+        page.keyboard.press("Control+a")
+        wrapped = (
+            '<b style="font-weight:normal"><p dir="rtl">\u05e9\u05dc\u05d5\u05dd</p>'
+            '<p>Plain and <span style="font-weight:700">strong</span>, {{ first_name }}</p></b>'
+        )
+        # As the browser tells of a clipboard that another program has filled.
+        letter.evaluate(
+            """(letter, html) => {
+                const clipboardData = new DataTransfer();
+                clipboardData.setData("text/html", html);
+                const how = { clipboardData, bubbles: true, cancelable: true };
+                letter.dispatchEvent(new ClipboardEvent("paste", how));
+            }""",
+            wrapped,
+        )
+        expect(letter.locator(".field-chip")).to_have_text("First name")
+        self.saved()
+        self.assertEqual(
+            self.letter(),
+            '<p dir="rtl">\u05e9\u05dc\u05d5\u05dd</p>'
+            "<p>Plain and <strong>strong</strong>, {{ first_name }}</p>",
+        )
+
+    def test_where_a_script_never_comes_it_is_said(self) -> None:
+        page = self.page
+        rail = page.get_by_role("navigation", name="Rooms").get_by_role("link")
+        expect(rail.first).to_be_visible()
+        rooms = rail.all_inner_texts()
+        self.assertGreater(len(rooms), 10)
+        for room in rooms:
+            # From another room, in the program or by its address.
+            page.goto(f"{self.at}/history")
+            expect(page.get_by_role("heading", name="History")).to_be_visible()
+            page.route(f"**/static/assets/{room}-*.js", lambda route: route.abort())
+            page.get_by_role("link", name=room, exact=True).click()
+            expect(page.get_by_text("This room could not be loaded")).to_be_visible()
+            page.unroute(f"**/static/assets/{room}-*.js")
+            page.get_by_role("button", name="Load it again").click()
+            expect(page.get_by_role("heading", level=1)).to_contain_text(room)
 
     def test_whoever_leaves_without_saving_leaves_what_was_stored(self) -> None:
         heading, page, before = self.open_heading(), self.page, self.heading()

@@ -32,6 +32,13 @@ const asksForSource: LoaderFunction = ({ params: { workspace = "", source = "" }
   return null;
 };
 
+/** Loads the page anew, where somebody is going. */
+function loadAnew() {
+  const to = router.state.navigation.location;
+  if (to) window.location.assign(to.pathname + to.search + to.hash);
+  else window.location.reload();
+}
+
 /** A room whose script is loaded when somebody first goes there. */
 function room<Name extends string>(
   path: string,
@@ -42,7 +49,13 @@ function room<Name extends string>(
   return {
     path,
     loader,
-    lazy: async () => ({ Component: (await loaded(load))[name] }),
+    // Where a script fails on the first page of a visit, the router shows nothing for good: so it does not
+    // fail, and the room says what is wrong.
+    lazy: () =>
+      loaded(load, loadAnew).then(
+        (part) => ({ Component: part[name] }),
+        () => ({ element: <Crash notLoaded /> }),
+      ),
     // A crash of one room leaves the rail, and a way to the others.
     errorElement: <Crash />,
   };

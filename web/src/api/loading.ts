@@ -8,10 +8,7 @@ const PAUSE = 1_000;
  * A part of the program whose script is loaded when it is first used. A script that does not come is asked
  * for again; then the page is loaded anew, once: after an upgrade it has other scripts. Raises `NotLoaded`.
  */
-export async function loaded<Part>(
-  load: () => Promise<Part>,
-  reload: () => void = () => window.location.reload(),
-): Promise<Part> {
+export async function loaded<Part>(load: () => Promise<Part>, reload: () => void): Promise<Part> {
   for (const last of [false, true]) {
     try {
       const part = await load();

@@ -2,12 +2,16 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import Button from "@mui/material/Button";
 import { Link, useRouteError } from "react-router";
-import { NotLoaded } from "../api/loading";
+
+interface CrashProps {
+  missing?: boolean;
+  /** Whether the script of a room did not come. */
+  notLoaded?: boolean;
+}
 
 /** Instead of a white page: a sentence, and a way back. */
-export function Crash({ missing = false }: { missing?: boolean }) {
+export function Crash({ missing = false, notLoaded = false }: CrashProps) {
   const error = useRouteError();
-  const notLoaded = error instanceof NotLoaded;
   return (
     <Box component="main" sx={{ p: 4, maxWidth: 560 }} role="alert">
       <Typography variant="h1" component="h1" sx={{ mb: 1 }}>

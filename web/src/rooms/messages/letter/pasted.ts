@@ -1,13 +1,20 @@
 import { withChips } from "../liquid";
 
+const STYLE = "data-style";
+
+/** The same with the style of each element under a name that means nothing to a browser. */
+function withoutStyles(html: string): string {
+  return html.replace(/<[a-z][^>]*>/gi, (tag) => tag.replace(/\sstyle(?=\s*=)/gi, ` ${STYLE}`));
+}
+
 /**
  * What is pasted from other programs, as a letter can hold it. Styles are read as they are written:
- * the page's policy does not let a browser apply them, so `node.style` is always empty here.
+ * the page's policy lets no browser apply them, so `node.style` is always empty here.
  */
 export function cleanPasted(html: string): string {
   // A piece of a letter of ours.
   if (html.includes("data-pm-slice")) return html;
-  const body = new DOMParser().parseFromString(html, "text/html").body;
+  const body = new DOMParser().parseFromString(withoutStyles(html), "text/html").body;
   for (const one of body.querySelectorAll("style, script, meta, link, title, colgroup"))
     one.remove();
   dropComments(body);
@@ -15,7 +22,7 @@ export function cleanPasted(html: string): string {
   for (const one of body.querySelectorAll("*")) if (one.localName.includes(":")) unwrap(one);
   makeLists(body);
   spreadDirection(body, "");
-  for (const one of innermostFirst(body.querySelectorAll<HTMLElement>("[style]"))) plainly(one);
+  for (const one of innermostFirst(body.querySelectorAll<HTMLElement>(`[${STYLE}]`))) plainly(one);
   for (const table of innermostFirst(body.querySelectorAll("table")))
     table.replaceWith(...rows(table));
   for (const one of body.querySelectorAll("p")) if (isEmpty(one)) one.remove();
@@ -57,7 +64,7 @@ function unwrap(one: Element): void {
 /** What a style attribute says of a property, in small letters; empty where it says nothing. */
 function styleOf(one: Element, property: string): string {
   const found = new RegExp(`(?:^|;)\\s*${property}\\s*:\\s*([^;]+)`, "i").exec(
-    one.getAttribute("style") ?? "",
+    one.getAttribute(STYLE) ?? "",
   );
   return found?.[1]?.trim().toLowerCase() ?? "";
 }
@@ -70,7 +77,7 @@ function plainly(one: HTMLElement): void {
   const weight = styleOf(one, "font-weight");
   const slant = styleOf(one, "font-style");
   const line = `${styleOf(one, "text-decoration")} ${styleOf(one, "text-decoration-line")}`;
-  one.removeAttribute("style");
+  one.removeAttribute(STYLE);
   if (one.matches("b, strong") && isPlain(weight)) {
     unwrap(one);
     return;
