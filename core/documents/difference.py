@@ -13,10 +13,12 @@ def changed_lines(
     describe: Callable[[Line], str],
     *,
     numbered: bool = False,
+    altered: Callable[[Line, Line], str] | None = None,
 ) -> Iterator[str]:
     """What became of lines, which are known by their ids, whatever their place.
 
-    `what` names one, `describe` says it in words; `numbered`: it is named with its place.
+    `what` names one, `describe` says it in words; `numbered`: it is named with its place;
+    `altered` says what is different between two that are described alike, as far as it can.
     """
 
     def named(number: int) -> str:
@@ -35,7 +37,8 @@ def changed_lines(
         if was != now:
             yield f"{named(number)}: {was} → {now}"
         elif old[key][1] != one:
-            yield f"{named(number)} changed in how it works: {now}"
+            words = altered(old[key][1], one) if altered else ""
+            yield f"{named(number)} changed{': ' + words if words else ' in how it works: ' + now}"
 
 
 def other_order(before: Sequence[Line], after: Sequence[Line]) -> bool:

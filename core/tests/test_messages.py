@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from core.conditions import FieldTest, Group
+from core.conditions import FieldTest, Group, ScoreTest
 from core.delivering import allowed_within_hour
 from core.documents import Problem
 from core.messages import (
@@ -650,11 +650,34 @@ class Differences(TestCase):
                 ),
             }
         )
-        said = list(changes_between(EVERY, after))
-        self.assertIn("Subject: “For {{ name }}” → “New”", said)
+        said = list(changes_between(EVERY, after, CATALOGUE))
+        self.assertIn("Subject: “For [name]” → “New”", said)
         self.assertIn("Opens are counted: as the workspace says → yes", said)
         self.assertIn("Parameters of links: none → utm_source=letter", said)
         self.assertIn("Block added: button “More” to https://n.example", said)
         self.assertIn("Block taken out: divider", said)
         self.assertIn("The blocks stand in another order.", said)
-        self.assertEqual(list(changes_between(EVERY, EVERY)), [])
+        self.assertEqual(list(changes_between(EVERY, EVERY, CATALOGUE)), [])
+
+    def test_by_labels_and_by_what_is_different_in_a_long_text(self) -> None:
+        long = "Hello {{ first_name | default: 'you' }}, " + "the dome is open every Friday. " * 5
+        before = MessageDocument(blocks=(TextBlock(id="t", html=f"<p>{long}Bring a coat.</p>"),))
+        after = MessageDocument(
+            blocks=(TextBlock(id="t", html=f"<p>{long}Bring a warm coat.</p>"),)
+        )
+        [sentence] = changes_between(before, after, CATALOGUE)
+        self.assertEqual(
+            sentence,
+            "Block changed: “… Friday. Bring a coat.” → “… Friday. Bring a warm coat.”",
+        )
+        for_some = after.model_copy(
+            update={
+                "blocks": (
+                    after.blocks[0].model_copy(update={"only": Group(of=(ScoreTest(value=3),))}),
+                )
+            }
+        )
+        [sentence] = changes_between(after, for_some, CATALOGUE)
+        self.assertIn("text “Hello [First name], the dome", sentence)
+        self.assertIn("only for: the score is at least 3", sentence)
+        self.assertNotIn("{{", sentence)

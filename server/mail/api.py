@@ -26,6 +26,7 @@ from .actions import it_went_out, send_again
 from .confirming import set_confirming
 from .editing import (
     changes_of,
+    differences_from_stored,
     discard_changes,
     make_message,
     restore_revision,
@@ -322,7 +323,7 @@ def _out(row: Message) -> MessageOut:
         edits=shown.edits,
         differs=draft is not None,
         used=is_used(row),
-        changes=changes_of(live, draft) if draft else [],
+        changes=changes_of(row, live, draft) if draft else [],
         saved_at=shown.saved_at,
         findings=list(check(row)),
         files=[
@@ -344,7 +345,7 @@ def _revision_out(
 ) -> MessageRevisionOut:
     return MessageRevisionOut(
         **revision_line(one).dict(),
-        changes=changes_of(earlier, one),
+        changes=changes_of(row, earlier, one),
         document=MessageDocument.model_validate(one.document),
     )
 
@@ -366,6 +367,8 @@ add_document(
         turn_on=turn_on_changes,
         discard=discard_changes,
         go_back=restore_revision,
+        document=MessageDocument,
+        differences=differences_from_stored,
     ),
 )
 

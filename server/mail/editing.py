@@ -35,6 +35,7 @@ from server.workspaces.names import free_name
 
 from .models import ListMail, Message, MessageRevision, live_document
 from .preflight import check
+from .readers import catalogue_of
 from .sandbox import write
 from .users import is_used
 
@@ -175,16 +176,25 @@ def restore_revision(
     return save_message(message, MessageDocument.model_validate(one.document), based_on, member)
 
 
-def changes_of(before: MessageRevision | None, after: MessageRevision) -> list[str]:
+def changes_of(
+    message: Message, before: MessageRevision | None, after: MessageRevision
+) -> list[str]:
     """What a revision has different from another, in sentences."""
     if before is None or before.pk == after.pk:
         return []
-    return list(
-        changes_between(
-            MessageDocument.model_validate(before.document),
-            MessageDocument.model_validate(after.document),
-        )
-    )
+    return _differences(message, before, MessageDocument.model_validate(after.document))
+
+
+def differences_from_stored(message: Message, document: MessageDocument) -> list[str]:
+    """What a document has different from the message as it is stored, in sentences."""
+    revisions = message.revisions.all()
+    stored = draft_of(revisions) or live_of(revisions)
+    return _differences(message, stored, document) if stored else []
+
+
+def _differences(message: Message, before: MessageRevision, after: MessageDocument) -> list[str]:
+    old = MessageDocument.model_validate(before.document)
+    return list(changes_between(old, after, catalogue_of(message.workspace)))
 
 
 def confirms(message: Message) -> bool:

@@ -231,14 +231,6 @@ def post_test(request: MemberRequest, workspace: InPath, source: UUID, body: Tes
     return TestOut(submission=send_test(row, answers, request.member).pk)
 
 
-@router.post("/sources/{source}/differences", response=list[str], auth=member_reads)
-def post_differences(
-    request: MemberRequest, workspace: InPath, source: UUID, body: RouteDocument
-) -> list[str]:
-    """What a document has different from the sheet as it is stored, in sentences."""
-    return differences_from_stored(find(Source, request, source, "source"), body)
-
-
 @router.post("/sources/{source}/sample", response=SampleOut, auth=member_reads)
 def post_sample(
     request: MemberRequest, workspace: InPath, source: UUID, body: SampleIn
@@ -371,6 +363,8 @@ add_document(
         turn_on=turn_on,
         discard=discard,
         go_back=go_back,
+        document=RouteDocument,
+        differences=differences_from_stored,
         pause=pause,
         resume=resume,
     ),

@@ -29,7 +29,9 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
     discard_draft,
+    draft_of,
     draft_to_turn_on,
+    live_of,
     make_live,
     revision_numbered,
     save_draft,
@@ -139,6 +141,14 @@ def changes_of(
     old = SequenceDocument.model_validate(before.document)
     new = SequenceDocument.model_validate(after.document)
     return list(differences(old, new, catalogue_of(sequence.workspace)))
+
+
+def differences_from_stored(sequence: Sequence, document: SequenceDocument) -> list[str]:
+    """What a document has different from the sequence as it is stored, in sentences."""
+    revisions = sequence.revisions.all()
+    stored = draft_of(revisions) or live_of(revisions)
+    old = SequenceDocument.model_validate(stored.document) if stored else SequenceDocument()
+    return list(differences(old, document, catalogue_of(sequence.workspace)))
 
 
 @changes("discarded the draft of the sequence “{sequence.name}”")

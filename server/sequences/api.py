@@ -38,6 +38,7 @@ from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revi
 from .actions import (
     changes_of,
     check,
+    differences_from_stored,
     discard,
     due_while_paused,
     go_back,
@@ -684,6 +685,8 @@ add_document(
         turn_on=turn_on,
         discard=discard,
         go_back=go_back,
+        document=SequenceDocument,
+        differences=differences_from_stored,
         pause=pause,
         resume=resume,
     ),

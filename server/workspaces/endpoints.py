@@ -7,8 +7,9 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from ninja import Path, Router, Schema
+from pydantic import BaseModel
 
-from .auth import InPath, MemberRequest, find
+from .auth import InPath, MemberRequest, find, member_reads
 from .documents import revision_numbered
 from .schemas import BasedOn, TurnOnIn
 from .scoping import WorkspaceRow
@@ -71,6 +72,9 @@ class DocumentKind:
     turn_on: Callable[..., object]
     discard: Callable[..., object]
     go_back: Callable[..., object]
+    document: type[BaseModel]
+    differences: Callable[[Any, Any], list[str]]
+    """Of a document from what is stored, in sentences."""
     pause: Act | None = None
     resume: Act | None = None
     """None: it has nothing that runs by itself."""
@@ -83,6 +87,7 @@ def add_document(router: Router, kind: DocumentKind) -> None:
     in_path: Any = Annotated[UUID, Path(alias=kind.name)]
     draft_in: Any = kind.draft_in
     turn_on_in: Any = kind.turn_on_in
+    document: Any = kind.document
 
     def one(request: MemberRequest, pk: UUID) -> Any:
         return find(kind.model, request, pk, kind.name)
@@ -95,6 +100,18 @@ def add_document(router: Router, kind: DocumentKind) -> None:
         row = one(request, pk)
         kind.save(row, body.document, body.based_on, request.member)
         return kind.shown(row)
+
+    @router.post(
+        f"{at}/differences",
+        response=list[str],
+        operation_id=f"{kind.name}_differences",
+        auth=member_reads,
+    )
+    def post_differences(
+        request: MemberRequest, workspace: InPath, pk: in_path, body: document
+    ) -> list[str]:
+        """What a document has different from what is stored, in sentences."""
+        return kind.differences(one(request, pk), body)
 
     @router.post(f"{at}/turn-on", **named("turn_on"))
     def post_turn_on(

@@ -45,7 +45,7 @@ class TwoMembers(MemberCase):
 
     def test_what_is_different_is_shown_and_mine_is_saved_when_i_say_so(self) -> None:
         page = self.conflict()
-        page.get_by_role("button", name="Compare").click()
+        page.get_by_role("button", name="Compare", exact=True).click()
         expect(page.get_by_role("alert").filter(has_text="Somebody else")).to_contain_text("Mine")
         # It can neither be turned on nor left without a word.
         page.get_by_role("link", name="People", exact=True).click()
@@ -75,6 +75,8 @@ class TwoMembers(MemberCase):
         save_message(guide, simple_message("Theirs", body="<p>Their text</p>"), None, None)
         page.get_by_role("textbox", name="Subject").fill("Mine")
         expect(page.get_by_text("Somebody else changed this draft")).to_be_visible()
+        page.get_by_role("button", name="Compare", exact=True).click()
+        expect(page.get_by_text("Subject: “Theirs” → “Mine”")).to_be_visible()
         page.get_by_role("button", name="Use the saved version").click()
         expect(page.get_by_role("textbox", name="Subject")).to_have_value("Theirs")
         expect(page.get_by_role("textbox", name="Text of the message")).to_have_text("Their text")

@@ -100,6 +100,8 @@ BODIES: dict[str, dict[str, Any]] = {
     "FieldIn": {"label": "x", "type": "text"},
     "MoveIn": {"to": "2030-01-01T00:00:00Z"},
     "NoticeSettings": {"kinds": []},
+    "SequenceDocument": {},
+    "MessageDocument": {},
     "SettingsIn": {
         "name": "x",
         "time_zone": "UTC",
@@ -293,6 +295,7 @@ class Walk(TestCase):
         slug = self.mine.workspace.slug
         self.ids["source"] = self.mine.source.pk
         self.ids["sequence"] = self.mine.sequence.pk
+        self.ids["message"] = self.mine.guide.pk
         self.ids["file"] = _file(self.mine).pk
         self.ids["service"] = _service(self.mine).pk
         self.ids["field"] = Field.objects.of(self.mine.workspace).get(key="first_name").pk

@@ -20,6 +20,8 @@ export interface DocumentCalls<Answer extends Saved<unknown>> {
   load: () => Promise<Answer>;
   save: (document: Answer["document"], based_on: number) => Promise<Answer>;
   discard: (based_on: number) => Promise<unknown>;
+  /** What a document has different from what is stored, in sentences. */
+  differences: (document: Answer["document"]) => Promise<string[]>;
   /** Puts in a document from a file; what it refers to and is not here. */
   putIn: (content: string, based_on: number) => Promise<{ missing: Schemas["Reference"][] }>;
 }
@@ -52,6 +54,13 @@ export const DOCUMENTS: Registry = {
             body: { based_on },
           }),
         ),
+      differences: (document) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/sources/{source}/differences", {
+            params: { path },
+            body: document,
+          }),
+        ),
       putIn: (content, based_on) =>
         take(
           api.PUT("/api/workspaces/{workspace}/sources/{source}/document.json", {
@@ -81,6 +90,13 @@ export const DOCUMENTS: Registry = {
             body: { based_on },
           }),
         ),
+      differences: (document) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/sequences/{sequence}/differences", {
+            params: { path },
+            body: document,
+          }),
+        ),
       putIn: (content, based_on) =>
         take(
           api.PUT("/api/workspaces/{workspace}/sequences/{sequence}/document.json", {
@@ -108,6 +124,13 @@ export const DOCUMENTS: Registry = {
           api.POST("/api/workspaces/{workspace}/messages/{message}/discard", {
             params: { path },
             body: { based_on },
+          }),
+        ),
+      differences: (document) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/messages/{message}/differences", {
+            params: { path },
+            body: document,
           }),
         ),
       putIn: (content) =>

@@ -923,6 +923,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/messages/{message}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Differences
+         * @description What a document has different from what is stored, in sentences.
+         */
+        post: operations["message_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/messages/{message}/discard": {
         parameters: {
             query?: never;
@@ -1713,6 +1733,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/sequences/{sequence}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Differences
+         * @description What a document has different from what is stored, in sentences.
+         */
+        post: operations["sequence_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/sequences/{sequence}/discard": {
         parameters: {
             query?: never;
@@ -2494,9 +2534,9 @@ export interface paths {
         put?: never;
         /**
          * Post Differences
-         * @description What a document has different from the sheet as it is stored, in sentences.
+         * @description What a document has different from what is stored, in sentences.
          */
-        post: operations["server_routes_api_post_differences"];
+        post: operations["source_differences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -13418,6 +13458,43 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    message_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     message_discard: {
         parameters: {
             query?: never;
@@ -15027,6 +15104,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeAheadOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    sequence_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -16662,7 +16776,7 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_routes_api_post_differences: {
+    source_differences: {
         parameters: {
             query?: never;
             header?: never;

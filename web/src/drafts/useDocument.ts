@@ -74,5 +74,17 @@ export function useDocument<Kind extends DocumentKind>(kind: Kind, stored: Store
       draft.takeOver(await load());
       setMissing(taken.missing);
     });
-  return { draft, keep, load, act, saved, discard, putIn, missing, failed, dismiss };
+  return {
+    draft,
+    compare: calls.differences,
+    keep,
+    load,
+    act,
+    saved,
+    discard,
+    putIn,
+    missing,
+    failed,
+    dismiss,
+  };
 }

@@ -45,7 +45,10 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
   const [open, setOpen] = useState<string>();
   const { id } = message;
   const path = { workspace, message: id };
-  const { draft, keep, load, act, discard, failed, dismiss } = useDocument("message", message);
+  const { draft, compare, keep, load, act, discard, failed, dismiss } = useDocument(
+    "message",
+    message,
+  );
   const turnOn = (note: string) =>
     act((based_on) =>
       take(
@@ -130,7 +133,7 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
         }
       >
         <Problem error={failed} onDismiss={dismiss} />
-        <Unsaved draft={draft} load={load} />
+        <Unsaved draft={draft} load={load} compare={compare} />
         <Box
           sx={{
             display: "grid",

@@ -50,7 +50,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const { id } = sequence;
   const back = useBack({ to: `/w/${workspace}/sequences`, label: "Sequences" });
   const editing = useEditing(sequence);
-  const { draft, discard, load } = editing;
+  const { draft, compare, discard, load } = editing;
   const thing = useThing({ kind: "sequence", id, name: sequence.name, onChanged: load });
   const [selection, setSelection] = useState<Selection>();
   const [people, setPeople] = useState<PeopleFilter>();
@@ -151,7 +151,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       }
     >
       <Problem error={editing.failed} onDismiss={editing.dismiss} />
-      <Unsaved draft={draft} load={load} />
+      <Unsaved draft={draft} load={load} compare={compare} />
       <MissingThings missing={editing.missing} />
       <Summary
         sequence={sequence}

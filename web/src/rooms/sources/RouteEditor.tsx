@@ -17,7 +17,7 @@ import { MoreOfRoute } from "./MoreOfRoute";
 import { RouteState } from "./RouteState";
 import { SampleName } from "./SampleName";
 import { typedSample } from "./questions/registry";
-import { seenSample, type Answer, type RouteDocument } from "./routeDocument";
+import { seenSample, type Answer } from "./routeDocument";
 import { useLately, useSample, useSeen } from "./useSource";
 
 type Source = Schemas["SourceOut"];
@@ -35,10 +35,8 @@ export function RouteEditor({ source }: { source: Source }) {
   const [inSight, setInSight] = useState(true);
 
   const path = { workspace, source: source.id };
-  const { draft, load, act, saved, discard, putIn, missing, failed, dismiss } = useDocument(
-    "source",
-    source,
-  );
+  const { draft, compare, load, act, saved, discard, putIn, missing, failed, dismiss } =
+    useDocument("source", source);
   const { document } = draft;
 
   const { data: seen } = useSeen(source.id);
@@ -55,13 +53,6 @@ export function RouteEditor({ source }: { source: Source }) {
     () => ({ answers, values: valuesRead(sample), source: source.id, sequence: null }),
     [answers, sample, source.id],
   );
-  const compare = (body: RouteDocument) =>
-    take(
-      api.POST("/api/workspaces/{workspace}/sources/{source}/differences", {
-        params: { path },
-        body,
-      }),
-    );
   const sendTest = (answers: Answer[]) =>
     saved(async () => {
       const made = await take(
