@@ -255,7 +255,7 @@ class Editing(MemberCase):
         dialog = page.get_by_role("dialog", name="You have been signed out")
         expect(dialog).to_be_visible()
         self.assertEqual(self.heading(), before)
-        dialog.get_by_label("Email").fill(self.world.user.email)
+        expect(dialog.get_by_label("Email")).to_have_value(self.world.user.email)
         dialog.get_by_label("Password").fill("not the password")
         dialog.get_by_role("button", name="Sign in").click()
         expect(dialog.get_by_text("is not right")).to_be_visible()

@@ -144,7 +144,12 @@ export const theme = createTheme({
       defaultProps: { size: "small" },
       styleOverrides: {
         inputRoot: {
-          "&.MuiOutlinedInput-root.MuiInputBase-sizeSmall": { paddingTop: 2, paddingBottom: 2 },
+          "&.MuiOutlinedInput-root.MuiInputBase-sizeSmall": {
+            paddingTop: 2,
+            paddingBottom: 2,
+            // As high as the boxes beside it.
+            minHeight: 38,
+          },
         },
       },
     },

@@ -145,7 +145,7 @@ test("one signs in again over the page, and the edit goes on", async () => {
   await user.type(await subject(), "s");
   const dialog = await screen.findByRole("dialog", { name: "You have been signed out" });
   const password = within(dialog).getByLabelText(/Password/);
-  await user.type(within(dialog).getByLabelText(/Email/), ines.address);
+  expect(within(dialog).getByLabelText<HTMLInputElement>(/Email/).value).toBe(ines.address);
   await user.type(password, "wrong");
   await user.click(within(dialog).getByRole("button", { name: "Sign in" }));
   await within(dialog).findByText(/is not right/);

@@ -3,6 +3,7 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useSession } from "../api/session";
 import { signedOut, useSignedOut } from "../api/signedOut";
 import { SignInForm } from "../rooms/signin/SignInForm";
@@ -11,6 +12,9 @@ import { SignInForm } from "../rooms/signin/SignInForm";
 export function SignInAgain() {
   const { data: session } = useSession();
   const client = useQueryClient();
+  // Who was in: the session that has ended does not know any more.
+  const [was, setWas] = useState("");
+  if (session?.address && session.address !== was) setWas(session.address);
   const ended = useSignedOut() || session?.address === null;
   return (
     <Dialog open={ended} aria-labelledby="sign-in-again" fullWidth maxWidth="xs">
@@ -20,6 +24,7 @@ export function SignInAgain() {
           Sign in to go on. What you have written here is kept, and saved then.
         </Typography>
         <SignInForm
+          as={was}
           onDone={() => {
             signedOut.set(false);
             void client.invalidateQueries();

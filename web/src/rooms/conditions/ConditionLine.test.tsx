@@ -67,7 +67,7 @@ const LEAVES: [Leaf, string[]][] = [
   [{ kind: "tag", tag: "t2", has: false }, ["does not have the tag", "Named t2"]],
   [
     { kind: "membership", list: "l2", states: ["pending", "bounced"], holds: false },
-    ["is not", "pending on or bounced on", "Named l2"],
+    ["is not", "pending or bounced", "Named l2"],
   ],
   [{ kind: "source", sources: ["s1", "s3"] }, ["Named s1 or Named s3"]],
   [{ kind: "source", sources: ["s1", "elsewhere"] }, ["Named s1 or one that is gone"]],

@@ -105,10 +105,11 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
           <SmallMultiSelect
             label="State on the list"
             values={leaf.states}
-            options={STATES.map((one) => [one, one === "none" ? "not known at" : `${one} on`])}
+            options={STATES.map((one) => [one, one === "none" ? "not known" : one])}
             readOnly={readOnly}
             onChange={(states) => onChange({ ...leaf, states: states as typeof leaf.states })}
           />
+          <Typography variant="body2">on</Typography>
           {picker("List", catalogue.lists, leaf.list, (list) => onChange({ ...leaf, list }))}
         </>
       );

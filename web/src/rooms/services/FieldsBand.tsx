@@ -36,7 +36,7 @@ export function FieldsBand({ service, readOnly }: { service: Service; readOnly: 
             <TableRow>
               <TableCell>Field</TableCell>
               <TableCell>Key</TableCell>
-              <TableCell>Takes</TableCell>
+              <TableCell>Type</TableCell>
               <TableCell>Allowed</TableCell>
             </TableRow>
           </TableHead>
