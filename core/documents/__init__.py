@@ -6,6 +6,7 @@ from .cleaning import DEEPEST, TooDeep, clean, cleaned, first_unclean, is_clean,
 from .colours import LEAST_FOR_TEXT, contrast, readable_on
 from .difference import changed_lines, other_order
 from .folding import bare_name, folded, near_miss
+from .invalid import invalid_in_words
 
 __all__ = [
     "DEEPEST",
@@ -24,6 +25,7 @@ __all__ = [
     "contrast",
     "first_unclean",
     "folded",
+    "invalid_in_words",
     "is_clean",
     "near_miss",
     "other_order",

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 
 from core.conditions import Group
 from core.deciding import RouteDocument
-from core.documents import Problem, first_unclean
+from core.documents import Problem, first_unclean, invalid_in_words
 from core.sequences import SequenceDocument
 from core.services import ServiceDescription
 from server.audiences.api import router as audiences
@@ -188,15 +188,14 @@ def on_nobody(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
 
 @api.exception_handler(ValidationError)
 def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-    errors = [
-        {
-            "code": str(one.get("type", "invalid")),
-            "place": ".".join(map(str, one.get("loc", ())[2:])),
-            "sentence": str(one.get("msg", "This cannot be read.")),
-            "fix": "",
-        }
-        for one in error.errors
-    ]
+    if any(tuple(one.get("loc", ()))[:1] == ("path",) for one in error.errors):
+        return problem(404, "There is nothing at this address.")
+    errors = []
+    for one in error.errors:
+        sentence, fix = invalid_in_words(one)
+        place = ".".join(map(str, one.get("loc", ())[2:]))
+        code = str(one.get("type", "invalid"))
+        errors.append({"code": code, "place": place, "sentence": sentence, "fix": fix})
     return problem(422, "Something that was sent cannot be read.", errors)
 
 

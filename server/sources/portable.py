@@ -6,7 +6,7 @@ from pydantic import BaseModel, ValidationError
 
 from core.checking import FORM, Portable, Reference, packed, unpacked
 from core.deciding import RouteDocument
-from core.documents import Problem
+from core.documents import Problem, invalid_in_words
 from core.messages import MessageDocument
 from core.sequences import SequenceDocument
 from server.mail.editing import save_message
@@ -100,13 +100,16 @@ def _read(
 
 
 def _unreadable(error: ValidationError, where: str) -> Refused:
-    problems = tuple(
-        Problem(
-            code=one["type"],
-            place=where + ".".join(map(str, one["loc"])),
-            sentence=f"{where}{'.'.join(map(str, one['loc'])) or 'The file'}: {one['msg']}.",
-            fix="Upload a file that was made here, or fix this place.",
+    problems = []
+    for one in error.errors(include_url=False, include_input=False)[:20]:
+        place = where + ".".join(map(str, one["loc"]))
+        words, _ = invalid_in_words(one)
+        problems.append(
+            Problem(
+                code=one["type"],
+                place=place,
+                sentence=f"{place or 'The file'}: {words}",
+                fix="Upload a file that was made here, or fix this place.",
+            )
         )
-        for one in error.errors(include_url=False, include_context=False, include_input=False)[:20]
-    )
-    return Refused("This file is not a document of Yalla.", problems)
+    return Refused("This file is not a document of Yalla.", tuple(problems))

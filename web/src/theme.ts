@@ -139,7 +139,8 @@ export const theme = createTheme({
       // A line of text is read, and typed, best where it is not longer.
       styleOverrides: { root: { maxWidth: 480 } },
     },
-    MuiSelect: { defaultProps: { size: "small" } },
+    // A choice that stands for nothing chosen is shown too.
+    MuiSelect: { defaultProps: { size: "small", displayEmpty: true } },
     MuiAutocomplete: {
       defaultProps: { size: "small" },
       styleOverrides: {

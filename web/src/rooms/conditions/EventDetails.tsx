@@ -1,5 +1,5 @@
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { LimitedField } from "../../parts/LimitedField";
 import { NumberField } from "../../parts/NumberField";
 import type { Leaf } from "./condition";
 
@@ -17,33 +17,36 @@ export function EventDetails({
 }) {
   return (
     <>
-      <TextField
+      <LimitedField
+        most={80}
         label="With (optional)"
         placeholder="product"
         value={leaf.detail}
         disabled={readOnly}
-        onChange={(event) => onChange({ ...leaf, detail: event.target.value.slice(0, 80) })}
+        onChange={(text) => onChange({ ...leaf, detail: text })}
         sx={{ width: 130 }}
       />
       {leaf.detail !== "" && (
         <>
           <Typography variant="body2">is</Typography>
-          <TextField
+          <LimitedField
+            most={200}
             label="Value (empty: any)"
             value={leaf.detail_is}
             disabled={readOnly}
-            onChange={(event) => onChange({ ...leaf, detail_is: event.target.value.slice(0, 200) })}
+            onChange={(text) => onChange({ ...leaf, detail_is: text })}
             sx={{ width: 170 }}
           />
         </>
       )}
-      <TextField
+      <LimitedField
+        most={80}
         label="Total of (optional)"
         placeholder="amount"
         value={leaf.total_of}
         disabled={readOnly}
-        onChange={(event) => {
-          const total_of = event.target.value.slice(0, 80);
+        onChange={(text) => {
+          const total_of = text;
           onChange({
             ...leaf,
             total_of,

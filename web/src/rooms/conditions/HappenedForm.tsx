@@ -2,6 +2,7 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { LimitedField } from "../../parts/LimitedField";
 import { useWorkspace } from "../../api/workspace";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
@@ -94,12 +95,13 @@ export function HappenedForm({ leaf, catalogue, readOnly, onChange }: HappenedFo
         <EventDetails leaf={leaf} readOnly={readOnly} onChange={onChange} />
       )}
       {leaf.what === "clicked" && (
-        <TextField
+        <LimitedField
+          most={500}
           label="Its address contains"
           placeholder="/shop"
           value={leaf.link}
           disabled={readOnly}
-          onChange={(event) => onChange({ ...leaf, link: event.target.value.slice(0, 500) })}
+          onChange={(text) => onChange({ ...leaf, link: text })}
           sx={{ width: 170 }}
         />
       )}

@@ -1,3 +1,4 @@
+import { LimitedField } from "../../parts/LimitedField";
 import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -184,13 +185,14 @@ function StyleForm({ stored }: { stored: Settings }) {
           </Band>
           <Band name="Footer">
             <Stack spacing={1.5} sx={{ maxWidth: 480 }}>
-              <TextField
+              <LimitedField
+                most={600}
                 multiline
                 minRows={2}
                 label="Text below every letter (optional)"
                 value={style.footer}
                 disabled={readOnly}
-                onChange={(event) => setStyle({ footer: event.target.value.slice(0, 600) })}
+                onChange={(text) => setStyle({ footer: text })}
                 helperText="Who sends it, the postal address and the way to unsubscribe follow by themselves."
               />
               <StyleLinks

@@ -16,13 +16,15 @@ export function MessageHead({ document, onChange }: MessageHeadProps) {
         <TokenField
           label="Subject"
           value={document.subject}
-          onChange={(subject) => onChange({ subject: subject.slice(0, 300) })}
+          most={300}
+          onChange={(subject) => onChange({ subject })}
         />
         <TokenField
           label="Preheader"
           value={document.preheader}
           helperText="The line that inboxes show after the subject"
-          onChange={(preheader) => onChange({ preheader: preheader.slice(0, 300) })}
+          most={300}
+          onChange={(preheader) => onChange({ preheader })}
         />
       </Stack>
     </Band>

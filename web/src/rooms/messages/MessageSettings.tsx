@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { LimitedField } from "../../parts/LimitedField";
 import { Band } from "../../parts/Band";
 import { LanguageSelect } from "../../parts/LanguageSelect";
 import type { MessageDocument } from "./letter/blocks";
@@ -63,14 +64,15 @@ export function MessageSettings(props: MessageSettingsProps) {
         {parameters ? (
           <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: "wrap" }}>
             {UTM.map(([name, label]) => (
-              <TextField
+              <LimitedField
+                most={200}
                 key={name}
                 label={`${label} (${name})`}
                 value={document.utm.find((one) => one.name === name)?.value ?? ""}
                 disabled={readOnly}
-                onChange={(event) => {
+                onChange={(text) => {
                   const others = document.utm.filter((one) => one.name !== name);
-                  const value = event.target.value.slice(0, 200);
+                  const value = text;
                   onChange({ utm: value ? [...others, { name, value }] : others });
                 }}
                 sx={{ width: 180 }}

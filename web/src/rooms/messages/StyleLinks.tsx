@@ -1,6 +1,6 @@
+import { LimitedField } from "../../parts/LimitedField";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import type { Schemas } from "../../api/client";
 
 type Link = Schemas["StyleLink"];
@@ -19,19 +19,21 @@ export function StyleLinks({ links, readOnly, onChange }: StyleLinksProps) {
     <>
       {links.map((one, index) => (
         <Stack key={index} direction={{ xs: "column", sm: "row" }} spacing={1}>
-          <TextField
+          <LimitedField
+            most={60}
             label="Label"
             value={one.label}
             disabled={readOnly}
-            onChange={(event) => set(index, { label: event.target.value.slice(0, 60) })}
+            onChange={(text) => set(index, { label: text })}
             sx={{ maxWidth: 150 }}
           />
-          <TextField
+          <LimitedField
+            most={500}
             label="Link"
             placeholder="https://"
             value={one.link}
             disabled={readOnly}
-            onChange={(event) => set(index, { link: event.target.value.slice(0, 500) })}
+            onChange={(text) => set(index, { link: text })}
           />
           {!readOnly && (
             <Button

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { LimitedField } from "../../parts/LimitedField";
 import { type Schemas } from "../../api/client";
 import { newId } from "../../parts/newId";
 import { NumberField } from "../../parts/NumberField";
@@ -30,11 +30,12 @@ export function ChanceForm(props: FormOf<"chance">) {
         >
           <Stack spacing={1.5}>
             <Stack direction="row" spacing={1}>
-              <TextField
+              <LimitedField
+                most={60}
                 label="Name"
                 value={one.name}
                 disabled={readOnly}
-                onChange={(event) => set(one.id, { name: event.target.value.slice(0, 60) })}
+                onChange={(text) => set(one.id, { name: text })}
               />
               <NumberField
                 label="Weight"

@@ -1,6 +1,6 @@
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
+import { LimitedField } from "../../parts/LimitedField";
 import { Picker } from "../../parts/Picker";
 import type { Door } from "./sequenceDocument";
 
@@ -22,12 +22,13 @@ export function ClickOpens({ door, catalogue, readOnly, onChange }: ClickOpensPr
         disabled={readOnly}
         onChange={(message) => onChange({ ...door, message })}
       />
-      <TextField
+      <LimitedField
+        most={500}
         label="The link’s address contains (optional)"
         placeholder="/shop"
         value={door.link}
         disabled={readOnly}
-        onChange={(event) => onChange({ ...door, link: event.target.value.slice(0, 500) })}
+        onChange={(text) => onChange({ ...door, link: text })}
       />
       <Typography variant="caption" color="textSecondary">
         Clicks are counted only where the message or the workspace says so. Programs that follow

@@ -5,6 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { LimitedField } from "../../parts/LimitedField";
 import { NumberField } from "../../parts/NumberField";
 import { Picker } from "../../parts/Picker";
 import { useMaking } from "../../parts/useMaking";
@@ -148,12 +149,13 @@ function Opens(props: DoorPanelProps & { onChange: (door: Door) => void }) {
       );
     case "event":
       return (
-        <TextField
+        <LimitedField
+          most={60}
           label="Name of the event"
           placeholder="booked"
           value={door.name}
           disabled={readOnly}
-          onChange={(event) => onChange({ ...door, name: event.target.value.slice(0, 60) })}
+          onChange={(text) => onChange({ ...door, name: text })}
         />
       );
     case "click":

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
+import { LimitedField } from "../../parts/LimitedField";
 import { NumberField } from "../../parts/NumberField";
 import { WayPicker, WhenForm, type PanelContext } from "./panelParts";
 import { type Goal, type Selection } from "./sequenceDocument";
@@ -24,19 +24,21 @@ export function GoalPanel(props: GoalPanelProps) {
   return (
     <>
       <Stack spacing={1.5}>
-        <TextField
+        <LimitedField
+          most={80}
           label="Name of the goal"
           placeholder="bought a telescope"
           value={goal.name}
           disabled={readOnly}
-          onChange={(event) => change({ name: event.target.value.slice(0, 80) })}
+          onChange={(text) => change({ name: text })}
         />
-        <TextField
+        <LimitedField
+          most={60}
           label="Reached by the event"
           placeholder="bought"
           value={goal.event}
           disabled={readOnly}
-          onChange={(event) => change({ event: event.target.value.slice(0, 60) })}
+          onChange={(text) => change({ event: text })}
           helperText="Or leave it empty and add a condition"
         />
         <NumberField

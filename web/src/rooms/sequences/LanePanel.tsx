@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
+import { LimitedField } from "../../parts/LimitedField";
 import { WayPicker, type PanelContext } from "./panelParts";
 import { type Lane, type Selection, withLane, withoutLane } from "./sequenceDocument";
 
@@ -17,11 +17,12 @@ export function LanePanel(props: LanePanelProps) {
     edit((before) => withLane(before, lane.id, (one) => ({ ...one, ...part })));
   return (
     <Stack spacing={1.5}>
-      <TextField
+      <LimitedField
+        most={60}
         label="Name of the lane"
         value={lane.name}
         disabled={readOnly}
-        onChange={(event) => change({ name: event.target.value.slice(0, 60) })}
+        onChange={(text) => change({ name: text })}
       />
       <WayPicker
         label="After its last step"

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
+import { LimitedField } from "../../parts/LimitedField";
 import { type Schemas } from "../../api/client";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import { Part, WayPicker } from "./panelParts";
@@ -28,11 +28,12 @@ export function SplitForm(props: FormOf<"split">) {
             onChange={(when) => set(one.id, { when })}
           />
           <Stack spacing={1.5} sx={{ mt: 1 }}>
-            <TextField
+            <LimitedField
+              most={60}
               label="Name (optional)"
               value={one.name}
               disabled={readOnly}
-              onChange={(event) => set(one.id, { name: event.target.value.slice(0, 60) })}
+              onChange={(text) => set(one.id, { name: text })}
             />
             <WayPicker
               label="Everybody it fits"

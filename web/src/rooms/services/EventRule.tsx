@@ -1,10 +1,10 @@
 import Box from "@mui/material/Box";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { NO_HANDOVER } from "./mapping";
 import type { Schemas } from "../../api/client";
+import { LimitedField } from "../../parts/LimitedField";
 import { useCatalogue } from "../../api/workspace";
 import { AddMenu } from "../../parts/AddMenu";
 import { LineTools } from "../../parts/LineTools";
@@ -45,13 +45,14 @@ export function EventRule({
           onChange={(checked) => onChange({ ...rule, take: checked })}
         />
         {rule.take && (
-          <TextField
+          <LimitedField
+            most={60}
             label="Called here"
             placeholder={kind.event}
             slotProps={{ inputLabel: { shrink: true } }}
             value={name}
             disabled={readOnly}
-            onChange={(event) => setName(event.target.value.slice(0, 60))}
+            onChange={(text) => setName(text)}
             onBlur={() => name !== rule.event && onChange({ ...rule, event: name })}
             sx={{ width: 180 }}
           />

@@ -1,4 +1,4 @@
-import TextField from "@mui/material/TextField";
+import { LimitedField } from "../../../parts/LimitedField";
 import { NumberField } from "../../../parts/NumberField";
 import { ActionRow } from "../ActionRow";
 import type { ActionFormProps, ActionKind, ActionOf } from "../ActionKind";
@@ -6,11 +6,12 @@ import type { ActionFormProps, ActionKind, ActionOf } from "../ActionKind";
 function Form({ action, readOnly, onChange }: ActionFormProps<ActionOf<"make_task">>) {
   return (
     <ActionRow>
-      <TextField
+      <LimitedField
+        most={200}
         label="What is to be done"
         value={action.title}
         disabled={readOnly}
-        onChange={(event) => onChange({ ...action, title: event.target.value.slice(0, 200) })}
+        onChange={(text) => onChange({ ...action, title: text })}
         sx={{ width: 320 }}
       />
       <NumberField

@@ -1,14 +1,15 @@
-import TextField from "@mui/material/TextField";
+import { LimitedField } from "../../../parts/LimitedField";
 import type { ActionFormProps, ActionKind, ActionOf } from "../ActionKind";
 
 function Form({ action, readOnly, onChange }: ActionFormProps<ActionOf<"record_event">>) {
   return (
-    <TextField
+    <LimitedField
+      most={60}
       label="Name of the event"
       placeholder="asked for a visit"
       value={action.name}
       disabled={readOnly}
-      onChange={(event) => onChange({ ...action, name: event.target.value.slice(0, 60) })}
+      onChange={(text) => onChange({ ...action, name: text })}
       sx={{ maxWidth: 300, mt: 1 }}
     />
   );

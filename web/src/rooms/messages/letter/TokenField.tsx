@@ -4,6 +4,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import TextField, { type TextFieldProps } from "@mui/material/TextField";
 import { useRef, useState } from "react";
+import { cutWords } from "../../../parts/LimitedField";
 import { useLetter } from "./LetterContext";
 
 interface TokenFieldProps extends Omit<TextFieldProps, "onChange" | "value"> {
@@ -11,6 +12,8 @@ interface TokenFieldProps extends Omit<TextFieldProps, "onChange" | "value"> {
   onChange: (value: string) => void;
   /** Whether it is the address of a link: links of ours are offered too. */
   link?: boolean;
+  /** How many characters it takes. */
+  most?: number;
 }
 
 const OURS: [string, string][] = [
@@ -20,9 +23,14 @@ const OURS: [string, string][] = [
 ];
 
 /** A line in which fields can be put where the caret is, with a fallback to write. */
-export function TokenField({ value, onChange, link, ...rest }: TokenFieldProps) {
+export function TokenField({ value, onChange: put, link, most, ...rest }: TokenFieldProps) {
   const { fields, readOnly } = useLetter();
   const input = useRef<HTMLInputElement>(null);
+  const [cut, setCut] = useState(false);
+  const onChange = (text: string) => {
+    setCut(most !== undefined && text.length > most);
+    put(text.slice(0, most));
+  };
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const insert = (token: string, caret: number) => {
     setAnchor(null);
@@ -40,6 +48,7 @@ export function TokenField({ value, onChange, link, ...rest }: TokenFieldProps) 
       value={value}
       disabled={readOnly}
       inputRef={input}
+      helperText={cut && most ? <span role="status">{cutWords(most)}</span> : rest.helperText}
       onChange={(event) => onChange(event.target.value)}
       slotProps={{
         ...rest.slotProps,
