@@ -1,7 +1,5 @@
 """The API: one router for each room, errors as RFC 9457 problem details."""
 
-from typing import Any
-
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -109,9 +107,11 @@ def too_large(request: HttpRequest) -> Refused:
 class _API(NinjaAPI):
     """The API, whose description names the errors of each operation."""
 
-    def get_openapi_schema(self, **more: Any) -> OpenAPISchema:
+    def get_openapi_schema(
+        self, *, path_prefix: str | None = None, path_params: Json | None = None
+    ) -> OpenAPISchema:
         """The description, every operation with the errors that it can answer."""
-        schema = super().get_openapi_schema(**more)
+        schema = super().get_openapi_schema(path_prefix=path_prefix, path_params=path_params)
         schema.setdefault("components", {}).setdefault("schemas", {})["ProblemDetails"] = PROBLEM
         content = {
             "application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}

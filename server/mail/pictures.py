@@ -3,7 +3,7 @@
 from functools import lru_cache
 from pathlib import PurePosixPath
 from secrets import token_hex
-from typing import Any
+from typing import cast
 from uuid import UUID
 
 from django.conf import settings
@@ -105,7 +105,10 @@ def _pixels(picture: str) -> Pixels:
     image = read_picture(bytes(row.content)).convert("RGBA")
     image.thumbnail((64, 64))
     # A few dozen colours say as much of it as some thousands do.
-    colours: list[Any] = image.quantize(32).convert("RGBA").getcolors() or []
+    colours = cast(
+        "list[tuple[int, tuple[int, int, int, int]]]",
+        image.quantize(32).convert("RGBA").getcolors() or [],
+    )
     return {colour: count for count, colour in colours}
 
 

@@ -2,12 +2,11 @@
 
 from collections.abc import Iterable
 from datetime import date, datetime, timedelta
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
-from django.db.models import F, Q, QuerySet
+from django.db.models import F, Q, QuerySet, Subquery
 
 from core.documents import folded
 from server.people.erasing import erase_person
@@ -148,10 +147,10 @@ def _midnight(workspace: Workspace, day: date | str, plus: int = 0) -> datetime:
     return datetime.combine(found + timedelta(days=plus), datetime.min.time(), tzinfo=zone)
 
 
-def _some(people: QuerySet[Subscriber]) -> list[UUID] | QuerySet[Subscriber, Any]:
+def _some(people: QuerySet[Subscriber]) -> list[UUID] | Subquery:
     """Their ids where they are few, which an index takes; else the query."""
     found = list(people.values_list("pk", flat=True)[: _CHUNK + 1])
-    return found if len(found) <= _CHUNK else people.values("pk")
+    return found if len(found) <= _CHUNK else Subquery(people.values("pk"))
 
 
 def filtered_submissions(workspace: Workspace, wanted: Json) -> QuerySet[Submission]:

@@ -9,12 +9,12 @@ import contextlib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any, TypeVar
+from typing import TypeVar
 from uuid import UUID
 
 import structlog
 from django.db import InterfaceError, connection, transaction
-from django.db.models import QuerySet
+from django.db.models import Model, QuerySet
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import JobDeferrer
@@ -24,6 +24,7 @@ from .shapes import Json
 
 log = structlog.get_logger("yalla.jobs")
 Subject = TypeVar("Subject")
+M = TypeVar("M", bound=Model)
 
 WAITS = timedelta(minutes=10)
 """How long a row waits before it is looked at: longer than every ordinary delay."""
@@ -107,7 +108,7 @@ def defer_next(job: Job, pk: UUID | str) -> None:
         job.configured(queueing_lock=f"{job.lock}{pk}").defer(**{job.argument: str(pk)})
 
 
-def defer_lost(job: Job, rows: QuerySet[Any]) -> int:
+def defer_lost(job: Job, rows: QuerySet[M]) -> int:
     """Give the rows (the oldest) that have lost their job another one; how many."""
     ids = list(rows.order_by("pk").values_list("pk", flat=True)[:_MOST])
     with connection.cursor() as cursor:
