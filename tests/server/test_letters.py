@@ -108,9 +108,7 @@ class Drafts(Letters):
         first = self.world.guide.revisions.get(number=1)
         self.assertEqual(Send.objects.of(self.workspace).get(state="sent").revision, first)
         shown = self.get(f"/messages/{self.world.guide.pk}/revisions/2")
-        self.assertIn(
-            "Subject: “Your guide {{ first_name | default: '' }}” → “Changed”", shown["changes"]
-        )
+        self.assertIn("Subject: “Your guide [First name]” → “Changed”", shown["changes"])
         back = self.send("post", f"/messages/{self.world.guide.pk}/revisions/1/go-back", {})
         self.assertTrue(back["differs"])
 
