@@ -240,14 +240,19 @@ def _with_due_runs(workspace_id: str | None) -> list[Workspace]:
     return list(rows.filter(pk=workspace_id) if workspace_id else rows)
 
 
-def due_runs(runs: QuerySet[Run], now: datetime | Combinable) -> QuerySet[Run]:
-    """Those of the runs that may go on now."""
+def due_runs(
+    runs: QuerySet[Run], now: datetime | Combinable, paused: Sequence_[UUID] | None = None
+) -> QuerySet[Run]:
+    """Those of the runs that may go on now. `paused`: the sequences that are, where they were looked up:
+    then nothing is joined, and the runs come by their index."""
     runs = runs.filter(Q(retry_at=None) | Q(retry_at__lte=now))
     runs = runs.filter(ended_at=None, due_at__lte=now, snag=None)
     # Whoever waits for an email that is held gets nothing that comes after it.
     runs = runs.exclude(Exists(held_for(OuterRef("pk"))))
-    paused = Sequence.everywhere.filter(pk=OuterRef("sequence"), state=Sequence.State.PAUSED)
-    return runs.exclude(Exists(paused))
+    if paused is not None:
+        return runs.exclude(sequence__in=paused)
+    resting = Sequence.everywhere.filter(pk=OuterRef("sequence"), state=Sequence.State.PAUSED)
+    return runs.exclude(Exists(resting))
 
 
 def advance_due_runs(workspace_id: str | None) -> None:
@@ -258,14 +263,17 @@ def advance_due_runs(workspace_id: str | None) -> None:
     """
     busy: set[UUID] = set()
     waiting = _with_due_runs(workspace_id)
+    # One that is paused meanwhile is seen once its runs are locked.
+    resting = Sequence.everywhere.filter(workspace__in=waiting, state=Sequence.State.PAUSED)
+    paused = list(resting.values_list("pk", flat=True))
     while waiting:
-        waiting = [one for one in waiting if _advance_some(one, busy)]
+        waiting = [one for one in waiting if _advance_some(one, busy, paused)]
 
 
-def _advance_some(workspace: Workspace, busy: set[UUID]) -> bool:
+def _advance_some(workspace: Workspace, busy: set[UUID], paused: Sequence_[UUID] = ()) -> bool:
     """Take on one batch of a workspace; whether there was any. What stays is noted in `busy`."""
     # In one workspace they are found by their index, in the order in which they are due.
-    runs = due_runs(Run.objects.of(workspace), clock.now(workspace)).exclude(pk__in=busy)
+    runs = due_runs(Run.objects.of(workspace), clock.now(workspace), paused).exclude(pk__in=busy)
     ids = list(runs.order_by("due_at").values_list("pk", flat=True)[:_AT_ONCE])
     busy.update(set(ids) - advance_runs(ids))
     return bool(ids)
