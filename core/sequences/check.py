@@ -339,12 +339,13 @@ def _endless(sequence: SequenceDocument) -> Iterator[Finding]:
     if not lanes:
         return
     names = " and ".join(f"“{lane.name}”" for lane in lanes)
-    goes = f"{names} lead" if len(lanes) > 1 else f"{names} leads"
     yield Finding(
         code="endless",
         place=f"end-{lanes[-1].id}",
-        sentence=f"{goes} round for ever: whoever comes there gets the emails again and again.",
-        fix="Let a lane end, or add a goal or a condition for leaving that ends it.",
+        sentence=f"{names} never end: people there would get the same emails again and again."
+        if len(lanes) > 1
+        else f"{names} never ends: people there would get the same emails again and again.",
+        fix="End a lane, or add a goal or a leaving condition that ends it.",
     )
 
 

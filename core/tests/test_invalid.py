@@ -42,14 +42,14 @@ class Words(TestCase):
             self.said(name="a name", count=1, of="x", kind="sun", many=["a", "b"], own="moon"),
             {
                 "name": "This is longer than 5 characters.",
-                "count": "This has to be at least 2.",
-                "of": "This is no id.",
-                "kind": "This has to be 'moon' or 'dome'.",
-                "many": "These are more than 1.",
+                "count": "This must be at least 2.",
+                "of": "This is not a valid id.",
+                "kind": "This must be 'moon' or 'dome'.",
+                "many": "At most 1 are allowed.",
                 "own": "A dome is not a moon.",
             },
         )
-        self.assertEqual(self.said(count="many"), {"count": "This is no whole number."})
+        self.assertEqual(self.said(count="many"), {"count": "This is not a whole number."})
         self.assertEqual(self.said(), {})
 
     def test_every_type_of_error_has_words_that_are_not_the_parsers(self) -> None:

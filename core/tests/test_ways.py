@@ -524,7 +524,7 @@ class Circles(TestCase):
             self.assertEqual([one.stops for one in found], [True] * endless, name)
             self.assertEqual(walked(doc).endless, endless, name)
         [finding] = [one for one in all_findings(document(first, back)) if one.code == "endless"]
-        self.assertIn("“A” and “B” lead round for ever", finding.sentence)
+        self.assertIn("“A” and “B” never end", finding.sentence)
 
     def test_lanes_that_join_are_no_circle(self) -> None:
         self.assertEqual(codes(Joining.SERIES), [])

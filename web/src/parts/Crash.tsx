@@ -25,7 +25,7 @@ export function Crash({ missing = false, notLoaded = false }: CrashProps) {
         {missing
           ? "The address leads nowhere; it may have been removed."
           : notLoaded
-            ? "What was saved is safe. Look whether you are online, then load it again."
+            ? "What was saved is safe. Check your connection, then load it again."
             : "What was saved is safe. Load it again, or go back to the desk."}
       </Typography>
       {error instanceof Error && (

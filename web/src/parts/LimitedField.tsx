@@ -27,5 +27,5 @@ export function LimitedField({ value, most, onChange, ...rest }: LimitedFieldPro
 
 /** What is said where more was written than a text may hold. */
 export function cutWords(most: number): string {
-  return `At most ${most} characters: what was longer is cut`;
+  return `At most ${most} characters: the rest was cut off`;
 }

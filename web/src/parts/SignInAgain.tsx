@@ -21,7 +21,7 @@ export function SignInAgain() {
       <DialogTitle id="sign-in-again">You have been signed out</DialogTitle>
       <DialogContent>
         <Typography variant="body2" sx={{ mb: 2 }}>
-          Sign in to go on. What you have written here is kept, and saved then.
+          Sign in to continue. Your unsaved changes are kept and will be saved.
         </Typography>
         <SignInForm
           as={was}
