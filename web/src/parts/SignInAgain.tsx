@@ -4,7 +4,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSession } from "../api/session";
+import { sessionQuery, useSession } from "../api/session";
 import { signedOut, useSignedOut } from "../api/signedOut";
 import { SignInForm } from "../rooms/signin/SignInForm";
 
@@ -26,6 +26,12 @@ export function SignInAgain() {
         <SignInForm
           as={was}
           onDone={() => {
+            // Somebody else gets neither what is open nor what was written in another name.
+            const now = client.getQueryData(sessionQuery.queryKey)?.address;
+            if (was && now !== was) {
+              window.location.assign("/");
+              return;
+            }
             signedOut.set(false);
             void client.invalidateQueries();
           }}

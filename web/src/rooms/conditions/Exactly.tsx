@@ -15,8 +15,7 @@ export function Exactly<Kind extends TextLeaf>({ leaf, readOnly, onChange }: Exa
   if (leaf.op === "empty" || leaf.op === "not_empty") return null;
   return (
     <FormControlLabel
-      label="as written"
-      title="Capitals and accents count"
+      label="match case and accents"
       control={
         <Checkbox
           size="small"

@@ -12,7 +12,7 @@ interface SmallSelectProps {
 /** The options, and what is stored where it is none of them any more: it is shown until it is changed. */
 export function withStored(options: [string, string][], value: string): [string, string][] {
   const known = value === "" || options.some(([key]) => key === value);
-  return known ? options : [...options, [value, `${value} (no longer offered)`]];
+  return known ? options : [...options, [value, `${value} (no longer available)`]];
 }
 
 /** A choice among a few words, as wide as they are. */
