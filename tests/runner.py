@@ -3,13 +3,15 @@
 import json
 import logging
 import os
+import pickle
+import traceback
 import unittest
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.db.backends.postgresql.operations import DatabaseOperations
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 from hypothesis import settings as hypothesis_settings
 
 import core.tests
@@ -31,8 +33,53 @@ def _flush_evidence_too(operations: Any, style: Any, tables: Any, **how: Any) ->
 DatabaseOperations.sql_flush = _flush_evidence_too  # type: ignore[method-assign,assignment]
 
 
+def _carried(what: Any) -> bool:
+    """True where another process can read this."""
+    try:
+        pickle.loads(pickle.dumps(what))
+    except Exception:
+        return False
+    return True
+
+
+class _Reported(RemoteTestResult):
+    """What failed in a process of its own, told in words where its exception itself cannot be carried over:
+    one such failure would end the whole run, and name no test."""
+
+    def check_picklable(self, test: Any, err: Any) -> None:
+        """Nothing to refuse: errors are made portable before they are kept."""
+
+    def _portable(self, test: Any, err: Any) -> Any:
+        if _carried(err):
+            return err
+        told = AssertionError(f"{test}\n" + "".join(traceback.format_exception(*err)))
+        return AssertionError, told, None
+
+    def addError(self, test: Any, err: Any) -> None:
+        super().addError(test, self._portable(test, err))
+
+    def addFailure(self, test: Any, err: Any) -> None:
+        super().addFailure(test, self._portable(test, err))
+
+    def addSubTest(self, test: Any, subtest: Any, err: Any) -> None:
+        if err is not None and not _carried(subtest):
+            self.addFailure(subtest, err)
+        else:
+            super().addSubTest(test, subtest, err and self._portable(subtest, err))
+
+
+class _Reporting(RemoteTestRunner):
+    resultclass = _Reported
+
+
+class _Suite(ParallelTestSuite):
+    runner_class = _Reporting
+
+
 class Runner(DiscoverRunner):
     """Writes how many tests passed, failed and were skipped to the file YALLA_COUNTS."""
+
+    parallel_test_suite = _Suite
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
