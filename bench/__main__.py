@@ -157,8 +157,8 @@ def import_rows() -> dict[str, Any]:
     again, _, updated = _imported(source, _file(ROWS, first="UNA"))
     files = [put_in(source, _file(ROWS, prefix=name)) for name in ("s", "t")]
     workers = [_worker(one) for one in files]
-    said = [json.loads(one.communicate(timeout=LONGEST)[0]) for one in workers]
-    two = 2 * ROWS / max(each for each, _ in said)
+    timings = [json.loads(one.communicate(timeout=LONGEST)[0]) for one in workers]
+    two = 2 * ROWS / max(each for each, _ in timings)
     if Subscriber.everywhere.count() != people + 2 * ROWS:
         raise RuntimeError("two workers did not put in what two files hold")
     return {
@@ -177,8 +177,8 @@ def import_rows() -> dict[str, Any]:
 def _imported(source: Source, content: bytes) -> tuple[float, float, FileImport]:
     """A file put in by one worker: its seconds, its peak of memory in MB, and what came of it."""
     row = put_in(source, content)
-    said, _ = _worker(row).communicate(timeout=LONGEST)
-    seconds, megabytes = json.loads(said)
+    timings, _ = _worker(row).communicate(timeout=LONGEST)
+    seconds, megabytes = json.loads(timings)
     row.refresh_from_db()
     return seconds, megabytes, row
 

@@ -217,7 +217,7 @@ class Circumstances(Frozen):
 class Explained(Frozen):
     """A condition with what was seen and whether it held, and the same of its parts."""
 
-    said: str
+    sentence: str
     seen: str = ""
     held: bool
     of: tuple["Explained", ...] = ()
@@ -267,7 +267,7 @@ def explain(
     if isinstance(condition, Group):
         parts = tuple(explain(one, person, seen, catalogue) for one in condition.of)
     return Explained(
-        said=say(condition, catalogue),
+        sentence=say(condition, catalogue),
         seen=_seen(condition, person, seen, catalogue),
         held=holds(condition, person, seen, catalogue),
         of=parts,
@@ -450,8 +450,8 @@ AMOUNT = re.compile(r"-?[0-9]{1,15}(\.[0-9]{1,6})?")
 def _said_with(test: HappenedTest, one: Happening) -> bool:
     if not test.detail:
         return True
-    said = one.data.get(test.detail)
-    return said is not None and (not test.detail_is or folded(said) == folded(test.detail_is))
+    detail = one.data.get(test.detail)
+    return detail is not None and (not test.detail_is or folded(detail) == folded(test.detail_is))
 
 
 def _counted(test: HappenedTest, person: Person, seen: Circumstances) -> list[Happening]:
@@ -538,9 +538,9 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
 
 def _say_group(group: Group, catalogue: Catalogue, form: Form | None) -> str:
     parts = [
-        f"({said})" if isinstance(one, Group) and len(one.of) > 1 else said
+        f"({part})" if isinstance(one, Group) and len(one.of) > 1 else part
         for one in group.of
-        if (said := say(one, catalogue, form))
+        if (part := say(one, catalogue, form))
     ]
     if not parts:
         return {"all": "everybody", "any": "nobody", "none": "everybody"}[group.kind]

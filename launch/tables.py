@@ -90,16 +90,16 @@ def _migrated(environment: dict[str, str], name: str, *, by_steps: bool) -> dict
 
 def _dumped(environment: dict[str, str]) -> str:
     """The tables as pg_dump writes them, without what is about its session."""
-    said = _pg_dump(environment, "--schema-only")
+    dump = _pg_dump(environment, "--schema-only")
     # What stands before the first statement is about the session that restores.
-    lines = said[said.index("\nCREATE ") + 1 :].splitlines()
+    lines = dump[dump.index("\nCREATE ") + 1 :].splitlines()
     kept = (one for one in lines if one != "--" and not one.startswith(_REMARKS))
     return re.sub(r"\n{3,}", "\n\n", "\n".join(kept)).strip() + "\n"
 
 
 def _rows(environment: dict[str, str], *words: str) -> list[str]:
-    said = _pg_dump(environment, *words)
-    return sorted(line for line in said.splitlines() if line.startswith(("INSERT", "SELECT")))
+    dump = _pg_dump(environment, *words)
+    return sorted(line for line in dump.splitlines() if line.startswith(("INSERT", "SELECT")))
 
 
 def _pg_dump(environment: dict[str, str], *words: str) -> str:

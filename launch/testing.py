@@ -101,7 +101,7 @@ class _Suite:
     def __init__(self, name: str, folder: Path, environment: dict[str, str]) -> None:
         self.name = name
         self.counts = folder / f"{name}-counts.json"
-        self.said = (folder / f"{name}.txt").open("w+")
+        self.output = (folder / f"{name}.txt").open("w+")
         self.started = time.monotonic()
         self.process = subprocess.Popen(
             [str(PYTHON), "manage.py", "test", "--noinput", *self._shared(), *SUITES[name]],
@@ -113,7 +113,7 @@ class _Suite:
                 "YALLA_DB_TEMPLATE": environment["YALLA_DB_NAME"],
             },
             stdin=subprocess.DEVNULL,
-            stdout=self.said,
+            stdout=self.output,
             stderr=subprocess.STDOUT,
         )
 
@@ -135,9 +135,9 @@ class _Suite:
     def wait(self) -> tuple[bool, dict[str, int]]:
         """Wait for its end and show what it said; whether it passed, and its counts."""
         ok = self.process.wait() == 0
-        self.said.seek(0)
-        print(self.said.read(), end="", flush=True)
-        self.said.close()
+        self.output.seek(0)
+        print(self.output.read(), end="", flush=True)
+        self.output.close()
         return ok, json.loads(self.counts.read_text()) if self.counts.exists() else {}
 
 

@@ -1438,7 +1438,7 @@ CREATE TABLE public.services_handoff (
     looks_first boolean NOT NULL,
     done_at timestamp with time zone,
     their_id character varying(200) NOT NULL,
-    said character varying(300) NOT NULL,
+    outcome character varying(300) NOT NULL,
     fault character varying(120) NOT NULL,
     is_test boolean NOT NULL,
     cause_id uuid NOT NULL,
@@ -1456,7 +1456,7 @@ CREATE TABLE public.services_heard (
     at timestamp with time zone NOT NULL,
     state character varying(8) NOT NULL,
     content jsonb,
-    said character varying(300) NOT NULL,
+    outcome character varying(300) NOT NULL,
     address_key character varying(254) NOT NULL,
     subscriber_id uuid,
     workspace_id uuid NOT NULL,
@@ -1629,7 +1629,7 @@ CREATE TABLE public.webhooks_call (
     headers jsonb NOT NULL,
     body bytea NOT NULL,
     status smallint NOT NULL,
-    said character varying(300) NOT NULL,
+    outcome character varying(300) NOT NULL,
     source_id uuid NOT NULL,
     submission_id uuid,
     workspace_id uuid NOT NULL,
@@ -3104,6 +3104,7 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0014_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0015_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0016_one_decision', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0017_one_life', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0018_note_of_a_record', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('notices', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0022_every_address', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0023_evidence_keyed', now());
@@ -3159,8 +3160,10 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('sequences', '
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0001_services', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0002_claims', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0003_answers_kept', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0004_outcome', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sessions', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0002_idempotency_key', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0003_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0004_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0002_outcome', now());

@@ -201,8 +201,8 @@ def _operate(
                 before=context.person.address, after=new, asks=asks, because=because
             )
             context.effects.append(change)
-            said = "the old address is asked first" if asks else "the address is changed"
-            context.outcome("operation", f"{said}: {new}", acts=True)
+            sentence = "the old address is asked first" if asks else "the address is changed"
+            context.outcome("operation", f"{sentence}: {new}", acts=True)
     return True
 
 
@@ -288,8 +288,8 @@ def _apply(context: RuleContext, rule: Rule, number: int) -> None:
         return context.outcome(rule.id, "switched off", acts=False)
     why = f"rule {number}: everybody from here"
     if rule.when is not None:
-        said = say(rule.when, context.catalogue, context.form)
+        sentence = say(rule.when, context.catalogue, context.form)
         if not holds(rule.when, context.person, context.circumstances, context.catalogue):
-            return context.outcome(rule.id, f"no: not {said}", acts=False)
-        why = f"rule {number}: {said}"
+            return context.outcome(rule.id, f"no: not {sentence}", acts=False)
+        why = f"rule {number}: {sentence}"
     rule.action.carry_out(context, AppliedRule(line=rule.id, number=number, why=why))

@@ -63,7 +63,7 @@ def unsubscribe(context: RuleContext, line: str, list_id: str | None, why: str) 
     if list_id is None:
         context.left_all = True
         context.effects.append(LeaveAllLists(because=context.because("then", line, why)))
-    said: list[str] = []
+    parts: list[str] = []
     for one in lists:
         name = context.catalogue.lists.get(one)
         if name is None:
@@ -98,8 +98,8 @@ def unsubscribe(context: RuleContext, line: str, list_id: str | None, why: str) 
                 because=context.because("then", line, why),
             )
         )
-        said.append(f"unsubscribed from {name}")
-    context.outcome(line, " · ".join(said) or "is on no such list", acts=bool(said))
+        parts.append(f"unsubscribed from {name}")
+    context.outcome(line, " · ".join(parts) or "is on no such list", acts=bool(parts))
 
 
 def _contradiction(name: str) -> Problem:

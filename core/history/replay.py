@@ -131,15 +131,15 @@ def replay(
             continue
         working = working or Person(address=decision.address, suppressed=one.facts.suppressed)
         applied: list[Effect] = []
-        for said in decision.effects:
-            thing = _thing(said)
+        for effect_before in decision.effects:
+            thing = _thing(effect_before)
             if thing and thing in rewound.since and rewound.since[thing] > one.at:
-                if person and _after(person, (said,)) != person:
-                    kept.append(f"{_name(said)} was changed since, and stays")
+                if person and _after(person, (effect_before,)) != person:
+                    kept.append(f"{_name(effect_before)} was changed since, and stays")
                 continue
-            effect = _as_agreed(said, one, route)
+            effect = _as_agreed(effect_before, one, route)
             if effect is None:
-                kept.append(f"{_name(said)}: the form they saw did not ask for it")
+                kept.append(f"{_name(effect_before)}: the form they saw did not ask for it")
                 continue
             if thing:
                 wanted[thing] = effect
@@ -439,8 +439,8 @@ def _leave(sequence: str, catalogue: Catalogue, because: Because) -> LeaveSequen
 def _because(effect: Effect | None, *, by: str, last: SubmissionFacts) -> Because:
     """The cause of an effect: the rule that wants it, or that none does any more."""
     if effect is not None:
-        said = f"{by}: {effect.because.sentence}"
-        return replace(effect.because, sentence=said)
+        effect_before = f"{by}: {effect.because.sentence}"
+        return replace(effect.because, sentence=effect_before)
     return Because(
         kind="route",
         sentence=f"{by}: today's route does not do it",

@@ -342,11 +342,13 @@ def _logo(draw: Drawing, frame: Frame, logo: PictureFacts, css_class: str) -> st
 
 def _foot(blocks: Sequence[Block], draw: Drawing) -> str:
     """What of the footer is placed nowhere else."""
-    said = {one: footer_html(one, draw) for one in _unplaced(blocks)}
-    links = " · ".join(said[one] for one in ("leave", "own_page") if said.get(one))
-    lines = [said.get("sender", ""), said.get("why", ""), links]
+    footers = {one: footer_html(one, draw) for one in _unplaced(blocks)}
+    links = " · ".join(footers[one] for one in ("leave", "own_page") if footers.get(one))
+    lines = [footers.get("sender", ""), footers.get("why", ""), links]
     ends = "<br />".join(one for one in lines if one)
-    return "".join(f"<p>{one}</p>" for one in (said.get("text"), said.get("links"), ends) if one)
+    return "".join(
+        f"<p>{one}</p>" for one in (footers.get("text"), footers.get("links"), ends) if one
+    )
 
 
 def _unplaced(blocks: Sequence[Block]) -> tuple[FooterPart, ...]:

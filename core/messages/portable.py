@@ -245,7 +245,7 @@ class _FromMjml:
         blocks: list[Block] = []
         for one in body if body is not None else ():
             blocks += self._section(one)
-        said = [
+        lines = [
             f"{tag}{f' ({count} times)' if count > 1 else ''}."
             for tag, count in sorted(self.left_out.items())
         ]
@@ -253,13 +253,13 @@ class _FromMjml:
             root.find(".//mj-head/mj-style") is not None
             or root.find(".//mj-attributes") is not None
         ):
-            said.append("Styles: the house style applies.")
+            lines.append("Styles: the house style applies.")
         document = MessageDocument(
             subject=clean(" ".join(title.split()))[:300],
             preheader=clean(" ".join(preview.split()))[:300],
             blocks=tuple(blocks[:200]),
         )
-        return Incoming(document, said)
+        return Incoming(document, lines)
 
     def _id(self) -> str:
         self.count += 1

@@ -85,7 +85,7 @@ def _tokens(
     name: str, document: MessageDocument, fields: Mapping[str, FieldFacts]
 ) -> Iterator[Finding]:
     known = {one.key for one in fields.values()} | {"email", "answers", *OWN_LINKS}
-    said: set[str] = set()
+    named: set[str] = set()
     for place, source in sources_of(document):
         tokens = tokens_of(Source(source.kind, unescape(source.text)))
         if isinstance(tokens, Problem):
@@ -96,8 +96,8 @@ def _tokens(
                 fix=tokens.fix,
             )
             continue
-        for unknown in sorted(set(tokens) - known - said):
-            said.add(unknown)
+        for unknown in sorted(set(tokens) - known - named):
+            named.add(unknown)
             yield Finding(
                 code="unknown_token",
                 place=place,

@@ -78,9 +78,9 @@ def _read(message: EmailMessage, failures: Failures) -> Returned:
     }
     feedback = _part(message, "message/feedback-report")
     if feedback is not None:
-        said = _fields(feedback)
-        kind = said.get("feedback-type", "").strip().lower()
-        to = said.get("original-rcpt-to", "")
+        report = _fields(feedback)
+        kind = report.get("feedback-type", "").strip().lower()
+        to = report.get("original-rcpt-to", "")
         # Other reports (not-spam, auth-failure) say nothing against sending.
         is_complaint = kind in ("abuse", "fraud", "opt-out", "other", "virus", "miscategorized")
         return Returned(
@@ -237,8 +237,8 @@ def _line_with(text: str, status: str) -> str:
     lines = [" ".join(line.split()) for line in text.splitlines() if line.strip()]
     if status:
         return next((line for line in lines if status in line), "")[:500]
-    said = next((line for line in lines if _no_such_person(line)), "")
-    return (said or " ".join(lines[:3]))[:500]
+    report = next((line for line in lines if _no_such_person(line)), "")
+    return (report or " ".join(lines[:3]))[:500]
 
 
 def _header(message: Any, name: str) -> str:

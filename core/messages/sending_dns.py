@@ -39,7 +39,7 @@ class DnsLine(Frozen):
     """What to publish."""
     what: str
     state: State = "unknown"
-    said: str = ""
+    note: str = ""
 
 
 def records_needed(facts: SendingFacts) -> list[DnsLine]:
@@ -104,17 +104,17 @@ def signs_well(lines: Sequence[DnsLine]) -> bool:
 def _judged(line: DnsLine, facts: SendingFacts, found: Sequence[str] | None) -> DnsLine:
     if found is None:
         return line.model_copy(
-            update={"state": "unknown", "said": "Nobody answered; look again later."}
+            update={"state": "unknown", "note": "Nobody answered; look again later."}
         )
     if line.type == "MX":
-        state, said = ("good", "") if found else ("missing", "There is no MX record.")
+        state, note = ("good", "") if found else ("missing", "There is no MX record.")
     elif line.value.startswith("v=DKIM1"):
-        state, said = _dkim(line, found)
+        state, note = _dkim(line, found)
     elif line.value.startswith("v=spf1"):
-        state, said = _spf(line, found)
+        state, note = _spf(line, found)
     else:
-        state, said = _dmarc(found)
-    return line.model_copy(update={"state": state, "said": said})
+        state, note = _dmarc(found)
+    return line.model_copy(update={"state": state, "note": note})
 
 
 def _tags(record: str) -> dict[str, str]:

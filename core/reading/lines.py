@@ -191,18 +191,18 @@ def read_into(
     """
     if is_blank(text):
         text = line.fallback
-    said = text
+    original = text
     if offered:
         labels = {one.key: one.label for one in offered}
-        said = "\n".join(labels.get(one, one) for one in text.split("\n"))
+        original = "\n".join(labels.get(one, one) for one in text.split("\n"))
     if target.type in ("text", "long_text") and offered and line.part == "whole":
-        text = said.replace("\n", ", ")
+        text = original.replace("\n", ", ")
     # An address, which every submission has, is read in one way only.
     options = _WHOLE if target.type == "email" else _options(target, line, country)
     value = read(target.type, text, options)
-    if isinstance(value, Problem) and value.code == "unknown_choice" and said != text:
+    if isinstance(value, Problem) and value.code == "unknown_choice" and original != text:
         # The form's key may be spelt otherwise than the field's; its label decides then.
-        return read(target.type, said, options)
+        return read(target.type, original, options)
     return value
 
 

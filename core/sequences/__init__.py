@@ -59,8 +59,9 @@ from .steps import (
     WaitStep,
     WaitTimeStep,
 )
+from .steps.base import Heading
 from .ways import END, ON, Way
-from .words import in_words
+from .words import headings, in_words
 
 __all__ = [
     "END",
@@ -94,6 +95,7 @@ __all__ = [
     "EventDoor",
     "FieldDoor",
     "Goal",
+    "Heading",
     "Journey",
     "Lane",
     "LaneStep",
@@ -136,6 +138,7 @@ __all__ = [
     "followed",
     "goal_after_the_end",
     "goal_in_words",
+    "headings",
     "in_words",
     "leaving_in_words",
     "rehearse",

@@ -70,16 +70,16 @@ def goal_in_words(goal: Goal, catalogue: Catalogue) -> str:
     what = f"event “{goal.event}”" if goal.event else "nothing yet"
     if not goal.event and goal.when is not None:
         what = say(goal.when, catalogue)
-    said = f"{goal.name}: {what}" if goal.name else what
-    said += f", within {goal.within_days} days" if goal.within_days else ""
-    return f"{said}, leading back too" if goal.may_lead_back else said
+    parts = f"{goal.name}: {what}" if goal.name else what
+    parts += f", within {goal.within_days} days" if goal.within_days else ""
+    return f"{parts}, leading back too" if goal.may_lead_back else parts
 
 
 def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:
     """when has the tag customer; entering ends every other sequence"""
-    said = [f"when {say(leaving.when, catalogue)}"] if leaving.when is not None else []
+    parts = [f"when {say(leaving.when, catalogue)}"] if leaving.when is not None else []
     if leaving.takes_over == "all":
-        said.append("entering ends every other sequence")
+        parts.append("entering ends every other sequence")
     if leaving.takes_over == "these":
         names = [
             catalogue.sequences[one].name
@@ -87,31 +87,31 @@ def leaving_in_words(leaving: Leaving, catalogue: Catalogue) -> str:
             else "a sequence that is gone"
             for one in leaving.these
         ]
-        said.append(f"entering ends {', '.join(names) or 'no sequence'}")
-    return "; ".join(said) or "when they leave the list"
+        parts.append(f"entering ends {', '.join(names) or 'no sequence'}")
+    return "; ".join(parts) or "when they leave the list"
 
 
 def sender_in_words(sender: EmailSender) -> str:
     """Noor, noor@larkmoor.example, replies to desk@larkmoor.example"""
     reply = f"replies to {sender.reply_to}" if sender.reply_to else ""
-    said = [one for one in (sender.name, sender.address, reply) if one]
-    return ", ".join(said) or "as the list says"
+    parts = [one for one in (sender.name, sender.address, reply) if one]
+    return ", ".join(parts) or "as the list says"
 
 
 def times_in_words(times: SendingTimes | None) -> str:
     """Monday to Friday, 09:00 to 17:00, not on public holidays (GB)"""
     if times is None:
         return "as the workspace says"
-    said = [weekdays_in_words(times.weekdays) if times.weekdays else "on no day"]
+    parts = [weekdays_in_words(times.weekdays) if times.weekdays else "on no day"]
     if times.begins or times.ends:
         begins = f"{times.begins:%H:%M}" if times.begins else "00:00"
-        said.append(f"{begins} to {f'{times.ends:%H:%M}' if times.ends else '24:00'}")
+        parts.append(f"{begins} to {f'{times.ends:%H:%M}' if times.ends else '24:00'}")
     if times.holidays_of:
-        said.append(f"not on public holidays ({times.holidays_of})")
+        parts.append(f"not on public holidays ({times.holidays_of})")
     quiet = len(times.quiet_dates) + len(times.quiet_yearly)
     if quiet:
-        said.append(f"{quiet} quiet {'date' if quiet == 1 else 'dates'}")
-    return "at any time" if times.always else ", ".join(said)
+        parts.append(f"{quiet} quiet {'date' if quiet == 1 else 'dates'}")
+    return "at any time" if times.always else ", ".join(parts)
 
 
 def _head(lane: Lane, sequence: SequenceDocument) -> str:

@@ -75,7 +75,7 @@ class Acted:
     step: str
     at: datetime
     effects: tuple[Effect, ...]
-    said: str
+    sentence: str
     problems: tuple[Problem, ...] = ()
 
 

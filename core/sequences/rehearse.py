@@ -131,7 +131,7 @@ def _entries(
                     at=effect.at,
                     lane=_lane(sequence, effect.step),
                     step=effect.step,
-                    says=effect.said,
+                    says=effect.sentence,
                 )
             case WentOn(way="goal"):
                 pass

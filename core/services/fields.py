@@ -75,12 +75,12 @@ def _field(read: FieldsRead, item: Any) -> FarField | None:
     key = text_at(read.key, item)
     if not key:
         return None
-    said = text_at(read.type, item)
+    stated = text_at(read.type, item)
     longest = found(read.longest, item, int)
     return FarField(
         key=key,
         label=text_at(read.label, item),
-        type=read.types.get(said, "text"),
+        type=read.types.get(stated, "text"),
         required=found(read.required, item, bool) or False,
         choices=tuple(_choices(read, found(read.choices, item, list))),
         longest=longest if longest and longest > 0 else None,

@@ -46,8 +46,8 @@ class HeardEvent:
     def answers(self) -> tuple[tuple[str, str], ...]:
         """What the event says, as the answers of a form are."""
         when = (("date", self.at.date().isoformat()),) if self.at else ()
-        said = {**self.fields, **self.data}
-        return (("type", self.type), ("email", self.address), *when, *said.items())
+        stated = {**self.fields, **self.data}
+        return (("type", self.type), ("email", self.address), *when, *stated.items())
 
 
 def understand(hearing: Hearing, event: Any) -> HeardEvent:
@@ -84,17 +84,17 @@ def _texts(paths: Mapping[str, str], event: Any) -> dict[str, str]:
     return {name: one for name, one in found.items() if one}
 
 
-def happened_at(said: datetime | None, received: datetime) -> datetime:
+def happened_at(stated: datetime | None, received: datetime) -> datetime:
     """When an event happened that was received then.
 
     One that is told to the second may have happened until its end: who buys in the second in which they
     entered a sequence has bought after it. Nothing happens after it was received.
     """
-    if said is None:
+    if stated is None:
         return received
-    if said.microsecond == 0:
-        said = said.replace(microsecond=999_999)
-    return min(said, received)
+    if stated.microsecond == 0:
+        stated = stated.replace(microsecond=999_999)
+    return min(stated, received)
 
 
 def moment(text: str) -> datetime | None:

@@ -40,10 +40,10 @@ def judge(
     now: datetime,
 ) -> Verdict:
     """What an answer means. `headers` by names in lower case; `answer`: its JSON, None where it is none."""
-    said = error_sentence(described, headers, answer)
+    sentence = error_sentence(described, headers, answer)
     for one in operation.outcomes if operation else ():
         if one.status in (None, status) and (not one.where or at(one.where, answer)):
-            sentence = one.sentence or said
+            sentence = one.sentence or sentence
             their_id = text_at(operation.id, answer) if operation else ""
             return Verdict(
                 means=one.means,
@@ -61,7 +61,7 @@ def judge(
                 )
             return Verdict(means="done", their_id=their_id)
         return Verdict(means="done")
-    sentence = f"{status}: {said}" if said else f"The service answers {status}."
+    sentence = f"{status}: {sentence}" if sentence else f"The service answers {status}."
     if status == 401:
         return Verdict(means="sign_in", sentence=sentence)
     if status in _AGAIN:
@@ -73,15 +73,15 @@ def judge(
 
 def error_sentence(described: ServiceDescription, headers: Mapping[str, str], answer: Any) -> str:
     """What an answer says is wrong: where the description says, or as problem details (RFC 9457)."""
-    said = text_at(described.error, answer)
-    if not said and headers.get("content-type", "").startswith("application/problem+json"):
-        said = text_at("detail", answer) or text_at("title", answer)
-    return said
+    sentence = text_at(described.error, answer)
+    if not sentence and headers.get("content-type", "").startswith("application/problem+json"):
+        sentence = text_at("detail", answer) or text_at("title", answer)
+    return sentence
 
 
-def retry_after(said: str, now: datetime) -> timedelta | None:
+def retry_after(sentence: str, now: datetime) -> timedelta | None:
     """How long to wait, by RFC 9110 10.2.3: seconds, or a moment; at most a day."""
-    text = said.strip()
+    text = sentence.strip()
     if not text:
         return None
     if text.isascii() and text.isdigit():

@@ -541,7 +541,7 @@ class Acting(TestCase):
         acted = next(one for one in result.effects if isinstance(one, Acted))
         (effect,) = acted.effects
         assert isinstance(effect, AddTag)
-        self.assertEqual((effect.tag, acted.said), ("t-guide", "+ guide"))
+        self.assertEqual((effect.tag, acted.sentence), ("t-guide", "+ guide"))
         self.assertEqual((effect.because.kind, effect.because.step_id), ("step", "t"))
         self.assertEqual(effect.because.sequence_name, "First telescope")
         self.assertIn("t-guide", result.person.tags)

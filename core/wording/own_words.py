@@ -69,7 +69,7 @@ def as_formats(words: Mapping[str, str], about: About) -> dict[str, str]:
     Blank ones, and those of texts that exist no more, are left out.
     """
     own = {text: own_text(words, text) for text in texts_of(about)}
-    return {text.usual: _as_format(said, text.tokens) for text, said in own.items() if said}
+    return {text.usual: _as_format(words, text.tokens) for text, words in own.items() if words}
 
 
 def _as_format(own: str, tokens: tuple[str, ...]) -> str:

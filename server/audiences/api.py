@@ -27,7 +27,7 @@ class PeopleWhoIn(ConditionIn):
 
 
 class CountOut(Schema):
-    said: str
+    sentence: str
     people: int
 
 
@@ -38,7 +38,7 @@ def count(request: MemberRequest, workspace: InPath, body: ConditionIn) -> Count
     only_reads(request)
     with expensive_read(request.workspace):
         people = audience_query(body.condition, request.workspace, catalogue, now).count()
-    return CountOut(said=say(body.condition, catalogue), people=people)
+    return CountOut(sentence=say(body.condition, catalogue), people=people)
 
 
 @router.post("/conditions/people", response=PeoplePage, auth=member_reads)

@@ -327,8 +327,8 @@ def _happened(test: HappenedTest, seen: _Seen) -> Q:
     if test.link:
         rows = rows.alias(link=KeyTextTransform("link", "what")).filter(link__contains=test.link)
     if test.detail:
-        rows = rows.alias(said=_within("folded", test.detail))
-        wanted = Q(said=folded(test.detail_is)) if test.detail_is else Q(said__isnull=False)
+        rows = rows.alias(detail=_within("folded", test.detail))
+        wanted = Q(detail=folded(test.detail_is)) if test.detail_is else Q(detail__isnull=False)
         rows = rows.filter(wanted)
     if test.within_hours:
         rows = rows.filter(at__gte=seen.now - timedelta(hours=test.within_hours))

@@ -316,7 +316,7 @@ def post_test(
     return HandoverTestOut(
         handoff=handoff.pk,
         done=handoff.state == Handoff.State.DONE,
-        said=handoff.said,
+        outcome=handoff.outcome,
         request=last.request if last else "",
         status=last.status if last else None,
         answer=(last.text or last.error) if last else "",
@@ -344,7 +344,7 @@ def service_heard(
             at=one.at,
             type=one.type,
             state=one.state,
-            said=one.said,
+            outcome=one.outcome,
             person=one.subscriber_id,
             content=one.content,
         )

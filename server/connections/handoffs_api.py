@@ -124,7 +124,7 @@ def _handoff(row: Handoff) -> HandoffLine:
         address=row.subscriber.address if row.subscriber else row.address,
         operation=row.operation,
         state=row.state,
-        said=row.said,
+        outcome=row.outcome,
         fault=row.fault,
         created_at=row.created_at,
         due_at=row.due_at,

@@ -63,8 +63,8 @@ def hear(request: HttpRequest, key: str) -> JsonResponse:
     if hearing is None:
         return _refused(service, 409, "Nothing is taken from this service.")
     if hearing.signed == "standard" and not _is_signed(service, request, body):
-        said = "The signature does not fit the body, or the call is older than five minutes."
-        return _refused(service, 401, said)
+        outcome = "The signature does not fit the body, or the call is older than five minutes."
+        return _refused(service, 401, outcome)
     if _too_many(service, "calls", settings.POSTS_PER_MINUTE):
         # Nothing is kept of it: whoever sends it is asked to send it again.
         response = JsonResponse({"title": "Too many calls in this minute."}, status=429)
@@ -106,19 +106,19 @@ def _verifies(secret: str, body: bytes, headers: dict[str, str]) -> bool:
     return True
 
 
-def _refused(service: Service, status: int, said: str) -> JsonResponse:
+def _refused(service: Service, status: int, outcome: str) -> JsonResponse:
     """Keep that a call came and was refused, the newest of them; what it said is kept nowhere."""
-    response = JsonResponse({"title": said}, status=status)
+    response = JsonResponse({"title": outcome}, status=status)
     if _too_many(service, "refused", KEPT_REFUSED):
         return response
     now = clock.now(service.workspace)
     Heard.everywhere.create(
         workspace=service.workspace,
         service=service,
-        event_id=f"refused/{now.isoformat()}/{hashlib.sha256(said.encode()).hexdigest()[:8]}",
+        event_id=f"refused/{now.isoformat()}/{hashlib.sha256(outcome.encode()).hexdigest()[:8]}",
         at=now,
         state=Heard.State.REFUSED,
-        said=f"{status}: {said}",
+        outcome=f"{status}: {outcome}",
     )
     refused = Heard.everywhere.filter(service=service, state=Heard.State.REFUSED)
     old = list(refused.order_by("-pk").values_list("pk", flat=True)[KEPT_REFUSED:])
@@ -199,7 +199,8 @@ def _one_by_one(workspace: Workspace) -> int:
         except Exception:
             log.exception("event failed", heard=str(pk))
             Heard.everywhere.filter(pk=pk, state=Heard.State.WAITING).update(
-                state=Heard.State.REFUSED, said="It could not be taken, for a fault of this server."
+                state=Heard.State.REFUSED,
+                outcome="It could not be taken, for a fault of this server.",
             )
     return len(ids)
 
@@ -243,7 +244,7 @@ def _take_set(workspace: Workspace, most: int) -> int:
         ),
     )
     done = [row for row in rows if row.pk in waiting]
-    update_all(done, ("state", "said", "subscriber", "address_key"))
+    update_all(done, ("state", "outcome", "subscriber", "address_key"))
     emptied = [row.pk for row in done if row.content is None]
     if emptied:
         Heard.everywhere.filter(pk__in=emptied).update(content=None)
@@ -276,16 +277,16 @@ class _Taking:
         """One event; the row says what became of it."""
         row.state = Heard.State.IGNORED
         if event is None or event.kind is None:
-            row.said = "Of a kind that is not taken."
+            row.outcome = "Of a kind that is not taken."
             return
         row.address_key = address_key(event.address)
         if event.problem is not None:
-            row.state, row.said = Heard.State.REFUSED, event.problem.sentence[:300]
+            row.state, row.outcome = Heard.State.REFUSED, event.problem.sentence[:300]
             return
         service = row.service
         rule = HeardRule.model_validate(service.hears.get(event.type, {}))
         if not rule.take:
-            row.said = "Not taken, as it is set."
+            row.outcome = "Not taken, as it is set."
             return
         because = Because(
             kind="service",
@@ -301,9 +302,9 @@ class _Taking:
         if erased:
             # Nothing of them is kept, what came just now neither.
             row.content, row.address_key = None, ""
-            row.said = "Somebody with this address was erased, so nothing is kept."
+            row.outcome = "Somebody with this address was erased, so nothing is kept."
         if subscriber is None:
-            row.said = row.said or "Nobody here has this address."
+            row.outcome = row.outcome or "Nobody here has this address."
             return
         row.subscriber = subscriber
         self.addresses[subscriber.pk] = subscriber.address
@@ -318,9 +319,9 @@ class _Taking:
         have |= {one.tag for one in fresh if one.kind == "add_tag"}
         apply_effects(self.ledger, subscriber, fresh, {}, at)
         row.state = Heard.State.TAKEN
-        row.said = " · ".join(one.in_words() for one in fresh)[:300]
+        row.outcome = " · ".join(one.in_words() for one in fresh)[:300]
         if problems:
-            row.said = f"{row.said} · {problems[0].sentence}"[:300]
+            row.outcome = f"{row.outcome} · {problems[0].sentence}"[:300]
         if event.kind.leaves and service.hears_leaving and service.list_id:
             self.leaving.append((subscriber, service, because))
 

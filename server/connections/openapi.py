@@ -62,17 +62,17 @@ def from_openapi(document: Json) -> ServiceDescription:
 
 
 def _operation(path: str, method: str, one: Json) -> Operation:
-    said = str(one.get("summary") or one.get("operationId") or f"{method} {path}")[:80]
-    words = folded(f"{said} {path}")
+    sentence = str(one.get("summary") or one.get("operationId") or f"{method} {path}")[:80]
+    words = folded(f"{sentence} {path}")
     does: Does = next((does for word, does in _WORDS if word in words), "save_person")
     if method == "delete":
         does = "erase"
     tokens = re.sub(r"\{\w*\}", "{{ id }}", path)
     return Operation(
-        key=re.sub(r"\W+", "-", str(one.get("operationId") or said)).strip("-").lower()[:80]
+        key=re.sub(r"\W+", "-", str(one.get("operationId") or sentence)).strip("-").lower()[:80]
         or method,
         does=does,
-        label=said,
+        label=sentence,
         call=Call(method=method.upper(), path=tokens, body=_body(one)),  # type: ignore[arg-type]
         marketing=does == "subscribe",
     )

@@ -197,7 +197,7 @@ class HandoverSampleOut(Schema):
 class HandoverTestOut(Schema):
     handoff: UUID
     done: bool
-    said: str
+    outcome: str
     request: str
     status: int | None
     answer: str
@@ -221,7 +221,7 @@ class HandoffLine(Schema):
     address: str
     operation: str
     state: str
-    said: str
+    outcome: str
     fault: str
     created_at: datetime
     due_at: datetime
@@ -251,7 +251,7 @@ class HeardOut(Schema):
     at: datetime
     type: str
     state: str
-    said: str
+    outcome: str
     person: UUID | None
     content: object
 

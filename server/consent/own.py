@@ -131,8 +131,8 @@ def ask_for_address(person: Subscriber, text: str) -> str:
     try:
         new = known_address(text)
     except Refused as error:
-        said = _("Please enter a full email address, such as name@example.org.")
-        raise Refused(said) from error
+        sentence = _("Please enter a full email address, such as name@example.org.")
+        raise Refused(sentence) from error
     if address_key(new) == address_key(person.address):
         raise Refused(_("Your emails already go to this address."))
     because = Because(kind="person", sentence="they changed their address on their own page")

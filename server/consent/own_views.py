@@ -54,15 +54,15 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
             ask_for(person, Kind.PAGE)
         context = {"person": person, "sent": request.method == "POST"}
         return render_in(language, request, "consent/own_old.html", context, 410)
-    said, wrong = "", ""
+    sentence, wrong = "", ""
     with speaking(language):
         if request.method == "POST":
             try:
-                said = _act(request, person)
+                sentence = _act(request, person)
             except Refused as reason:
                 wrong = reason.title
             person.refresh_from_db()
-        context = _shown(person, said, wrong)
+        context = _shown(person, sentence, wrong)
     return render_in(language, request, "consent/own.html", context, 422 if wrong else 200)
 
 
@@ -118,7 +118,7 @@ def _list(person: Subscriber, about: str) -> str:
     return about
 
 
-def _shown(person: Subscriber, said: str, wrong: str) -> Json:
+def _shown(person: Subscriber, sentence: str, wrong: str) -> Json:
     values = values_of(person)
     fields = [field_facts(one) for one in Field.objects.of(person.workspace).order_by("pk")]
     lists = lists_of(person)
@@ -133,7 +133,7 @@ def _shown(person: Subscriber, said: str, wrong: str) -> Json:
             if one.type != "email" and values.get(one.key) not in (None, "", ())
         ],
         "gaps": [(days, _gap(days)) for days in GAPS],
-        "said": said,
+        "sentence": sentence,
         "wrong": wrong,
     }
 
@@ -141,8 +141,8 @@ def _shown(person: Subscriber, said: str, wrong: str) -> Json:
 def _gap(days: int) -> str:
     if days == 0:
         return _("every email")
-    said = ngettext("at most one email a day", "at most one email every %(days)s days", days)
-    return said % {"days": days}
+    sentence = ngettext("at most one email a day", "at most one email every %(days)s days", days)
+    return sentence % {"days": days}
 
 
 @csrf_exempt

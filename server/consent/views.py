@@ -55,8 +55,8 @@ def leave_page(request: HttpRequest, token: str) -> HttpResponse:
         leave(send, everything=everything, by=by, ip=network_address(request))
         if one_click:
             with speaking(voice):
-                said = _("You are unsubscribed")
-            return HttpResponse(f"{said}\n", content_type="text/plain; charset=utf-8")
+                done = _("You are unsubscribed")
+            return HttpResponse(f"{done}\n", content_type="text/plain; charset=utf-8")
         page = ListPages() if everything or send.list is None else _pages(send.list)
         if page.left.address:
             return redirect(page.left.address)
@@ -92,10 +92,10 @@ def confirm_page(request: HttpRequest, token: str) -> HttpResponse:
         return render_in(
             voice, request, "consent/confirm.html", {**asks, "name": row.shown_name, "shown": shown}
         )
-    said = read_shown(asked, request.POST.get("shown", "")) or " · ".join(asks.values())
+    words = read_shown(asked, request.POST.get("shown", "")) or " · ".join(asks.values())
     page_address = request.build_absolute_uri("/c/")
     _membership, changed, why = confirm_subscription(
-        asked, said, page_address, network_address(request)
+        asked, words, page_address, network_address(request)
     )
     done = changed or why == CONFIRMED_ALREADY
     page = _pages(row).confirmed
@@ -112,12 +112,12 @@ def _asks(row: MailingList, voice: Voice) -> dict[str, str]:
     """What the page that asks to confirm says, which whoever presses its button agrees to."""
     page = _pages(row).asks
     with speaking(voice):
-        said = {
+        parts = {
             "heading": page.heading or row.shown_name,
             "text": page.text or row.description,
             "button": _("Yes, subscribe me"),
         }
-    return {name: one for name, one in said.items() if one}
+    return {name: one for name, one in parts.items() if one}
 
 
 def _not_confirmed(why: str) -> str:
@@ -129,8 +129,8 @@ def _not_confirmed(why: str) -> str:
 
 def _voice_of(send: Send) -> str | Voice:
     """In the language of the email; an older one has not kept its revision."""
-    said = str(send.revision.document.get("language") or "") if send.revision else ""
-    language = said or (send.list and send.list.language) or send.workspace.language
+    of_letter = str(send.revision.document.get("language") or "") if send.revision else ""
+    language = of_letter or (send.list and send.list.language) or send.workspace.language
     return send.list.voice(send.workspace, language) if send.list else language
 
 

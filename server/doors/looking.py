@@ -91,7 +91,9 @@ def _forget_others(workspace: Workspace, doors: list[tuple[LiveSequence, TimedDo
     """A door that is closed or gone, or opens by something else by now, is watched anew."""
     now = {(sequence.id, door.id, _definition(door)) for sequence, door in doors}
     watches = DoorWatch.objects.of(workspace).values_list("pk", "sequence", "door", "definition")
-    gone = [pk for pk, sequence, door, said in watches if (str(sequence), door, said) not in now]
+    gone = [
+        pk for pk, sequence, door, sentence in watches if (str(sequence), door, sentence) not in now
+    ]
     if gone:
         DoorWatch.objects.of(workspace).filter(pk__in=gone).delete()
 

@@ -68,8 +68,8 @@ _MOST = {"email": 254, "long_text": 10_000, "phone": 40, "url": 2000}
 def shown_form(route: RouteDocument, pairs: Answers, problems: dict[str, Problem]) -> Json:
     """What the templates of a form need, whatever page it stands on."""
     form: Form = route.form
-    said = {name: for_visitor(one, form) for name, one in problems.items()}
-    shown = [_shown(question, pairs, said) for question in form.questions]
+    words = {name: for_visitor(one, form) for name, one in problems.items()}
+    shown = [_shown(question, pairs, words) for question in form.questions]
     return {
         "form": form,
         "questions": shown,

@@ -250,8 +250,8 @@ def _parameters(page: str) -> dict[str, str]:
 
 def _visitor(request: HttpRequest, form: OpenForm) -> str:
     """Tells network addresses apart without keeping them."""
-    said = f"{form.source_id}/{network_address(request)}"
-    return hmac.new(_MARK, said.encode(), hashlib.sha256).hexdigest()[:32]
+    visitor = f"{form.source_id}/{network_address(request)}"
+    return hmac.new(_MARK, visitor.encode(), hashlib.sha256).hexdigest()[:32]
 
 
 def _after(
@@ -306,15 +306,15 @@ def _own_form_to_correct(
     if not target and _site(back) and _site(back) in {_site(one) for one in own.sites}:
         target = back
     with speaking(voice):
-        said = {name: for_visitor(one, route.form) for name, one in problems.items()}
+        words = {name: for_visitor(one, route.form) for name, one in problems.items()}
     if _wants_json(request):
         body = {
-            name: {**one.model_dump(), "sentence": said[name], "fix": ""}
+            name: {**one.model_dump(), "sentence": words[name], "fix": ""}
             for name, one in problems.items()
         }
         return JsonResponse({"problems": body}, status=422)
     if not target:
-        context = {"problems": list(said.values())}
+        context = {"problems": list(words.values())}
         return render_in(voice, request, "forms/to_correct.html", context, status=422)
     parts = urlsplit(target)
     kept = [pair for pair in parse_qsl(parts.query, keep_blank_values=True) if pair[0] != "wrong"]
@@ -390,8 +390,8 @@ def _said(sees: VisitorSees, voice: Voice) -> VisitorSees:
     """Where another page follows, this text is for those whom it cannot follow (a shared screen)."""
     if sees.kind == "page" or not (sees.heading or sees.text):
         with speaking(voice):
-            said = {"heading": _("Thank you"), "text": _("We have received your details.")}
-        return sees.model_copy(update=said)
+            words = {"heading": _("Thank you"), "text": _("We have received your details.")}
+        return sees.model_copy(update=words)
     return sees
 
 
@@ -452,7 +452,7 @@ def _framed(response: HttpResponse, route: RouteDocument) -> HttpResponse:
 
 def _refuse(request: HttpRequest, voice: Voice, status: int, sentence: str) -> HttpResponse:
     with speaking(voice):
-        said = _(sentence)
+        words = _(sentence)
     if _wants_json(request):
-        return JsonResponse({"title": said}, status=status)
-    return render_in(voice, request, "forms/refused.html", {"sentence": said}, status)
+        return JsonResponse({"title": words}, status=status)
+    return render_in(voice, request, "forms/refused.html", {"sentence": words}, status)

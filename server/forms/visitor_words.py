@@ -7,7 +7,7 @@ from server.workspaces.languages import translated as _
 
 def label_of(box: Input) -> str:
     """What stands beside a box of a question that has several."""
-    said = {
+    words = {
         "first": _("First name"),
         "last": _("Last name"),
         "street": _("Street"),
@@ -16,12 +16,12 @@ def label_of(box: Input) -> str:
         "postal_code": _("Postal code"),
         "country": _("Country"),
     }
-    return said.get(box.part, box.label)
+    return words.get(box.part, box.label)
 
 
 def for_visitor(problem: Problem, form: Form) -> str:
     """What is wrong and what to do, for somebody who knows nothing of maps and fields."""
-    said = {
+    words = {
         "no_address": _("Please enter your email address."),
         "email_not_mapped": _("This form does not work right now. Please try again later."),
         "not_an_email": _("Please enter a full email address, such as name@example.org."),
@@ -45,7 +45,7 @@ def for_visitor(problem: Problem, form: Form) -> str:
         return _fill_in(label_of(Input(name=problem.place, label=part, part=part)))
     if problem.code == "answer_missing":
         return _missing(_question(form, problem.place))
-    return said.get(problem.code) or _("Please check this answer.")
+    return words.get(problem.code) or _("Please check this answer.")
 
 
 def _question(form: Form, name: str) -> Question | None:

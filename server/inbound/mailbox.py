@@ -164,16 +164,16 @@ def _select(server: imaplib.IMAP4_SSL, folder: str) -> tuple[str, int]:
 
 
 def _after(server: imaplib.IMAP4_SSL, last: int) -> list[int]:
-    state, said = server.uid("SEARCH", f"UID {last + 1}:*")
-    if state != "OK" or not said or not said[0]:
+    state, answer = server.uid("SEARCH", f"UID {last + 1}:*")
+    if state != "OK" or not answer or not answer[0]:
         return []
     # “n:*” also names the newest one where nothing newer is there (RFC 9051 6.4.4).
-    return sorted(uid for uid in map(int, said[0].split()) if uid > last)[:_AT_ONCE]
+    return sorted(uid for uid in map(int, answer[0].split()) if uid > last)[:_AT_ONCE]
 
 
 def _fetch(server: imaplib.IMAP4_SSL, uid: int) -> bytes:
-    _, said = server.uid("FETCH", str(uid), f"(BODY.PEEK[]<0.{LARGEST_RETURNED}>)")
-    for part in said or ():
+    _, answer = server.uid("FETCH", str(uid), f"(BODY.PEEK[]<0.{LARGEST_RETURNED}>)")
+    for part in answer or ():
         if isinstance(part, tuple) and re.search(rb"BODY\[\]", part[0]):
             return bytes(part[1])
     return b""

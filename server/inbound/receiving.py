@@ -55,34 +55,34 @@ def is_ours(address: str) -> bool:
 
 def receive(content: bytes, recipients: Sequence[str]) -> list[Taken]:
     """Take an email that came to addresses of ours."""
-    said = read_returned(content)
+    returned = read_returned(content)
     found = []
     for address in recipients:
         named = read_return_address(address)
         if named is None:
             continue
         kind, send_id = named
-        if kind == LEAVE and said.kind in ("reply", "unknown"):
-            said_here = replace(said, kind="unsubscribe")
+        if kind == LEAVE and returned.kind in ("reply", "unknown"):
+            said_here = replace(returned, kind="unsubscribe")
         else:
-            said_here = said
+            said_here = returned
         found.append(_take(send_id, said_here, content, came_to_us=True))
     return found
 
 
 def receive_for(workspace: Workspace, content: bytes) -> Taken:
     """Take an email out of the mailbox of a workspace."""
-    said = read_returned(content)
-    send_id = _by_message_id(workspace, said)
+    returned = read_returned(content)
+    send_id = _by_message_id(workspace, returned)
     if send_id is None:
         return Taken("unknown")
-    return _take(send_id, said, content, came_to_us=False)
+    return _take(send_id, returned, content, came_to_us=False)
 
 
-def _by_message_id(workspace: Workspace, said: Said) -> UUID | None:
+def _by_message_id(workspace: Workspace, returned: Said) -> UUID | None:
     """The email that another answers or encloses; of this workspace alone."""
     ids = []
-    for one in said.ids[:20]:
+    for one in returned.ids[:20]:
         try:
             ids.append(UUID(one.partition("@")[0]))
         except ValueError:
@@ -93,7 +93,7 @@ def _by_message_id(workspace: Workspace, said: Said) -> UUID | None:
 
 
 @retried
-def _take(send_id: UUID, said: Said, content: bytes, *, came_to_us: bool) -> Taken:
+def _take(send_id: UUID, returned: Said, content: bytes, *, came_to_us: bool) -> Taken:
     rows = Send.everywhere.filter(pk=send_id)
     with transaction.atomic():
         person = locked_person(lambda: rows.values_list("subscriber_id", flat=True).first())
@@ -105,55 +105,55 @@ def _take(send_id: UUID, said: Said, content: bytes, *, came_to_us: bool) -> Tak
         if person is None or send is None:
             # Erased since: nothing of theirs is kept, and nothing goes to them.
             return Taken("unknown")
-        if said.kind in ("hard", "soft", "complaint") and not _is_about(send, said):
-            said = replace(said, kind="unknown")
+        if returned.kind in ("hard", "soft", "complaint") and not _is_about(send, returned):
+            returned = replace(returned, kind="unknown")
         if send.returned.count() >= MOST_RETURNED:
             return Taken("again", send_id)
         try:
             with transaction.atomic():
                 row = Returned.everywhere.create(
                     workspace=send.workspace,
-                    kind=said.kind,
+                    kind=returned.kind,
                     send=send,
                     subscriber=person,
                     at=clock.now(send.workspace),
-                    status=said.status[:20],
-                    reason=said.reason[:500],
-                    subject=said.subject[:300],
-                    key=_key(send_id, said, content),
+                    status=returned.status[:20],
+                    reason=returned.reason[:500],
+                    subject=returned.subject[:300],
+                    key=_key(send_id, returned, content),
                 )
         except IntegrityError:
             return Taken("again", send_id)
-        _act(row, send, person, said)
-    if said.kind == "reply" and came_to_us:
+        _act(row, send, person, returned)
+    if returned.kind == "reply" and came_to_us:
         forward(send.workspace, content)
-    return Taken(said.kind, send_id)
+    return Taken(returned.kind, send_id)
 
 
-def _is_about(send: Send, said: Said) -> bool:
+def _is_about(send: Send, returned: Said) -> bool:
     """Whether a bounce that names addresses names the one that the email went to."""
-    return not said.failed or address_key(send.subscriber.address) in {
-        address_key(one) for one in said.failed
+    return not returned.failed or address_key(send.subscriber.address) in {
+        address_key(one) for one in returned.failed
     }
 
 
-def _key(send_id: UUID, said: Said, content: bytes) -> str:
+def _key(send_id: UUID, returned: Said, content: bytes) -> str:
     """The same for the same email, whichever way it came: by its Message-ID, where it has one."""
-    own = said.message_id.encode() or content
-    return hashlib.sha256(send_id.bytes + said.kind.encode() + own).hexdigest()
+    own = returned.message_id.encode() or content
+    return hashlib.sha256(send_id.bytes + returned.kind.encode() + own).hexdigest()
 
 
-def _act(row: Returned, send: Send, person: Subscriber, said: Said) -> None:
+def _act(row: Returned, send: Send, person: Subscriber, returned: Said) -> None:
     at = row.at
-    match said.kind:
+    match returned.kind:
         case "hard" | "soft":
             if send.came_back != "hard":
-                send.came_back, send.came_back_at = said.kind, at
-                send.reply = said.reason[:500] or send.reply
+                send.came_back, send.came_back_at = returned.kind, at
+                send.reply = returned.reason[:500] or send.reply
                 send.save(update_fields=["came_back", "came_back_at", "reply"])
-            words = said.reason or said.status or "without a reason"
+            words = returned.reason or returned.status or "without a reason"
             _note(send, person, f"an email came back: {words}", row)
-            if said.at_fault or softly_for_days(send):
+            if returned.at_fault or softly_for_days(send):
                 because = Because(
                     kind="person", sentence=f"an email came back: {words}", send_id=str(send.pk)
                 )

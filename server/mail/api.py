@@ -67,7 +67,7 @@ class MessageOut(Schema):
     used: bool
     """Whether something sends it, so that changes are a draft first."""
     changes: list[str]
-    said: dict[str, str]
+    words: dict[str, str]
     """By id of a block, whom it is for."""
     saved_at: datetime
     findings: list[Finding]
@@ -319,7 +319,7 @@ def _out(row: Message) -> MessageOut:
         id=row.pk,
         name=row.name,
         document=document,
-        said=whom_blocks_are_for(row.workspace, document),
+        words=whom_blocks_are_for(row.workspace, document),
         edits=shown.edits,
         differs=draft is not None,
         used=is_used(row),

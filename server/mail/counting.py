@@ -79,8 +79,8 @@ def with_counted_links(
 
 def click_address(send: UUID, leads_to: str, written: str) -> str:
     """The address of a link that is counted; the one that leads nowhere is that of the hidden link."""
-    said = [_short(send), leads_to] if leads_to == written else [_short(send), leads_to, written]
-    token = signing.Signer(salt=_CLICK).sign_object(said, compress=True)
+    parts = [_short(send), leads_to] if leads_to == written else [_short(send), leads_to, written]
+    token = signing.Signer(salt=_CLICK).sign_object(parts, compress=True)
     return f"{settings.PUBLIC_ADDRESS}/l/{token}"
 
 
@@ -101,8 +101,10 @@ class Followed:
 def read_click(token: str) -> Followed | None:
     """What a link says; None where it is not one of ours."""
     try:
-        said: Any = signing.Signer(salt=_CLICK).unsign_object(token)
-        return Followed(_long(said[0]), str(said[1]), str(said[-1] if len(said) > 2 else said[1]))
+        parts: Any = signing.Signer(salt=_CLICK).unsign_object(token)
+        return Followed(
+            _long(parts[0]), str(parts[1]), str(parts[-1] if len(parts) > 2 else parts[1])
+        )
     except (signing.BadSignature, ValueError, TypeError, IndexError):
         return None
 
@@ -172,15 +174,15 @@ def _judge(send: Send, touches: list[Touch], fresh: set[UUID]) -> None:
     ]
     changed, noted = [], []
     last: dict[tuple[str, str], datetime] = {}
-    for one, said in zip(touches, judge(seen, send.sent_at, send.links), strict=True):
+    for one, judged in zip(touches, judge(seen, send.sent_at, send.links), strict=True):
         if one.pk not in fresh:
             if one.by == "person":
                 last[one.kind, one.link] = one.at
             continue
-        one.by, one.why = said.by, said.why
+        one.by, one.why = judged.by, judged.why
         changed.append(one)
         before = last.get((one.kind, one.link))
-        if said.by == "person" and (before is None or one.at - before > AGAIN):
+        if judged.by == "person" and (before is None or one.at - before > AGAIN):
             last[one.kind, one.link] = one.at
             # Each click is one; of opens only the first, since pictures load again and again.
             if one.kind == Touch.Kind.CLICK or send.opened_at is None:

@@ -33,10 +33,10 @@ def frame_of(
 
 def _why(list_name: str, *, asks: bool) -> str:
     if asks:
-        said = _("You are receiving this email because this address was entered for %(list)s.")
+        sentence = _("You are receiving this email because this address was entered for %(list)s.")
         unnamed = _("You are receiving this email because this address was entered in a form.")
         ends = _("If it was not you, do nothing, and you will not hear from us again.")
-        return f"{said % {'list': list_name} if list_name else unnamed} {ends}"
+        return f"{sentence % {'list': list_name} if list_name else unnamed} {ends}"
     if list_name:
         return _("You are receiving this email because you signed up for %(list)s.") % {
             "list": list_name

@@ -31,7 +31,7 @@ WHERE send.id = %(send)s AND send.state = ANY(%(from)s) AND person.id = send.sub
     AND person.id = %(person)s AND person.address = %(address)s
 RETURNING
     coalesce((SELECT membership.state FROM people_membership AS membership
-              WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id), 'none'),
+              WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id), %(none)s),
     EXISTS (SELECT FROM people_suppression AS one
             WHERE one.workspace_id = send.workspace_id AND one.key = ANY(%(keys)s)),
     person.time_zone, person.gap_days
@@ -40,6 +40,7 @@ _WENT_OUT = """
 UPDATE mail_send SET sent_at = handed_at WHERE id = %(send)s AND state = %(handing_over)s
 """
 _HANDING_OVER: EmailState = "handing_over"
+_NO_MEMBERSHIP: MembershipState = "none"
 
 
 class Known(NamedTuple):
@@ -74,7 +75,13 @@ def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
     by now; None: it waits no longer, or its person has another address."""
     with connection.cursor() as cursor:
         before_it = list(sources_of(_HANDING_OVER, "worker"))
-        named = {"send": send, "before": before, "from": before_it, "handing_over": _HANDING_OVER}
+        named = {
+            "send": send,
+            "before": before,
+            "from": before_it,
+            "handing_over": _HANDING_OVER,
+            "none": _NO_MEMBERSHIP,
+        }
         cursor.execute(_BEGIN, named | values)
         row = cursor.fetchone()
         return None if row is None else Known(*row)
@@ -83,7 +90,9 @@ def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
 def note_taken(send: UUID) -> None:
     """The mail server took it; what follows is noted with the others of its set."""
     with connection.cursor() as cursor:
-        cursor.execute(_WENT_OUT, {"send": send, "handing_over": _HANDING_OVER})
+        cursor.execute(
+            _WENT_OUT, {"send": send, "handing_over": _HANDING_OVER, "none": _NO_MEMBERSHIP}
+        )
 
 
 def withdraw(rows: QuerySet[Send], why: str) -> int:

@@ -117,18 +117,18 @@ class _Pool:
     def ask(self, question: Json, count: int, seconds: float | None) -> list[Any]:
         """So many answers; fewer where the process ended."""
         child = self.free.get()
-        said: list[Any] = []
+        answer: list[Any] = []
         try:
             child = child or _Child()
-            said.extend(child.ask(question, count, seconds))
+            answer.extend(child.ask(question, count, seconds))
         except _Gone:
             pass
         finally:
-            if len(said) < count and child is not None:
+            if len(answer) < count and child is not None:
                 child.end()
                 child = None
             self.free.put(child)
-        return said
+        return answer
 
     def end(self) -> None:
         with contextlib.suppress(Empty):
@@ -162,16 +162,16 @@ def write_all(
     written: list[Written | Problem] = []
     while len(written) < len(contexts):
         left = [dict(one) for one in contexts[len(written) :]]
-        said = _ask({"do": "write", "parts": parts, "contexts": left}, len(left))
-        written += [_read(one) for one in said]
-        if len(said) < len(left):
+        answer = _ask({"do": "write", "parts": parts, "contexts": left}, len(left))
+        written += [_read(one) for one in answer]
+        if len(answer) < len(left):
             written.append(TOO_COSTLY)
     return written
 
 
-def _read(said: Json) -> Written | Problem:
-    is_text = said.pop("is") == "Written"
-    return Written.model_validate(said) if is_text else Problem.model_validate(said)
+def _read(answer: Json) -> Written | Problem:
+    is_text = answer.pop("is") == "Written"
+    return Written.model_validate(answer) if is_text else Problem.model_validate(answer)
 
 
 def check_document(
@@ -195,20 +195,20 @@ def check_document(
         "pictures": {key: asdict(one) for key, one in pictures.items()},
         "has_file": has_file,
     }
-    said = _ask(question)
-    if not said:
+    answer = _ask(question)
+    if not answer:
         sentence = f"“{name}”: {TOO_COSTLY.sentence}"
         return (Finding(code=TOO_COSTLY.code, sentence=sentence, fix=TOO_COSTLY.fix),)
     return tuple(
         Finding.model_validate({key: value for key, value in one.items() if key != "is"})
-        for one in said[0]
+        for one in answer[0]
     )
 
 
 def needed(document: MessageDocument) -> tuple[str, ...]:
     """As `core.messages.needed`."""
-    said = _ask({"do": "needed", "document": document.model_dump(mode="json")})
-    return tuple(said[0]) if said else ()
+    answer = _ask({"do": "needed", "document": document.model_dump(mode="json")})
+    return tuple(answer[0]) if answer else ()
 
 
 class NotLaidOut(Exception):
@@ -235,10 +235,10 @@ def lay_out(
 ) -> Template:
     """As `core.messages.lay_out`. Raises `NotLaidOut`."""
     around = _around(document, style, frame, pictures)
-    said = _ask({"do": "lay_out", "hidden": sorted(hidden), **around}, seconds=LAYOUT_SECONDS)
-    if not said:
+    answer = _ask({"do": "lay_out", "hidden": sorted(hidden), **around}, seconds=LAYOUT_SECONDS)
+    if not answer:
         raise NotLaidOut
-    found = said[0]
+    found = answer[0]
     return Template(
         language=found["language"],
         sources=tuple(Source(one["kind"], one["text"]) for one in found["sources"]),
@@ -260,25 +260,25 @@ def export(
 ) -> bytes:
     """The message in an open format: `eml`, `html` or `mjml`. Raises `NotLaidOut`."""
     question = {"do": "export", "form": form, "sender": sender}
-    said = _ask(question | _around(document, style, frame, pictures), seconds=LAYOUT_SECONDS)
-    if not said:
+    answer = _ask(question | _around(document, style, frame, pictures), seconds=LAYOUT_SECONDS)
+    if not answer:
         raise NotLaidOut
-    text: str = said[0]
+    text: str = answer[0]
     return text.encode("latin-1" if form == "eml" else "utf-8")
 
 
 def read(form: str, content: bytes) -> Incoming | Problem:
     """A message of a file in an open format."""
     question = {"do": "read", "form": form, "content": b64encode(content).decode()}
-    said = _ask(question, seconds=LAYOUT_SECONDS)
-    if not said:
+    answer = _ask(question, seconds=LAYOUT_SECONDS)
+    if not answer:
         return Problem(
             code="too_complex",
             place="file",
             sentence="This file takes too long to read.",
             fix="Simplify it, or paste its text into a new message.",
         )
-    found = said[0]
+    found = answer[0]
     if found.pop("is") == "Problem":
         return Problem.model_validate(found)
     return Incoming(MessageDocument.model_validate(found["document"]), found["left_out"])
@@ -287,8 +287,8 @@ def read(form: str, content: bytes) -> Incoming | Problem:
 def read_returned(content: bytes) -> Returned:
     """As `core.messages.read_returned`; what takes too long to read is `unknown`."""
     question = {"do": "returned", "content": b64encode(content[:LARGEST_RETURNED]).decode()}
-    said = _ask(question, seconds=RETURNED_SECONDS)
-    if not said:
+    answer = _ask(question, seconds=RETURNED_SECONDS)
+    if not answer:
         return Returned(kind="unknown")
-    found = said[0]
+    found = answer[0]
     return Returned(**{**found, "failed": frozenset(found["failed"]), "ids": tuple(found["ids"])})

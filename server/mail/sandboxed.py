@@ -120,15 +120,15 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     for line in sys.stdin:
         try:
-            for said in answers(json.loads(line)):
-                _say(said)
+            for answer in answers(json.loads(line)):
+                _say(answer)
         except MemoryError:
             # Who asked takes the end for the answer, and asks another process for the rest.
             return
 
 
-def _say(said: object) -> None:
-    sys.stdout.write(json.dumps(said) + "\n")
+def _say(answer: object) -> None:
+    sys.stdout.write(json.dumps(answer) + "\n")
     sys.stdout.flush()
 
 

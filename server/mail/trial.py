@@ -58,12 +58,12 @@ def send_trials(
             problems.append(written.model_copy(update={"place": one.message.name}))
             continue
         if written.holes:
-            said = f"“{one.message.name}” needs {', '.join(written.holes)}, which is empty."
+            sentence = f"“{one.message.name}” needs {', '.join(written.holes)}, which is empty."
             problems.append(
                 Problem(
                     code="hole",
                     place=one.message.name,
-                    sentence=f"{said} Live it would be held.",
+                    sentence=f"{sentence} Live it would be held.",
                     fix="Give it a fallback in the message.",
                 )
             )

@@ -73,8 +73,8 @@ def _how(request: HttpRequest) -> str:
     """What a request says of itself that a person's does not."""
     if request.method == "HEAD":
         return "HEAD"
-    said = next((request.headers[name] for name in _PURPOSES if name in request.headers), "")
-    return "prefetch" if "prefetch" in said.lower() or "preview" in said.lower() else ""
+    written = next((request.headers[name] for name in _PURPOSES if name in request.headers), "")
+    return "prefetch" if "prefetch" in written.lower() or "preview" in written.lower() else ""
 
 
 @cache_control(public=True, max_age=31_536_000, immutable=True)

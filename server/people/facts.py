@@ -44,9 +44,9 @@ def _fields(workspace_id: UUID, version: UUID) -> dict[str, FieldFacts]:
 def language_of(subscriber: Subscriber) -> str:
     """The language of somebody, where a field says it; else that of the workspace."""
     for one in fields_of(subscriber.workspace).values():
-        said = subscriber.values.get(one.key) if one.type == "language" else None
-        if isinstance(said, str) and said:
-            return said
+        stated = subscriber.values.get(one.key) if one.type == "language" else None
+        if isinstance(stated, str) and stated:
+            return stated
     return subscriber.workspace.language
 
 
@@ -124,11 +124,11 @@ def happenings(facts: QuerySet[Fact]) -> Iterator[tuple[UUID, Happening]]:
     link = KeyTextTransform("link", "what")
     data = KeyTransform("data", "what")
     rows = facts.filter(HAPPENED).values_list("subscriber_id", "kind", "about", "at", link, data)
-    for person, kind, about, at, where, said in rows:
+    for person, kind, about, at, where, stated in rows:
         what = "confirmed" if kind == "membership" else kind
         yield (
             person,
-            Happening(what=what, about=about, at=at, link=where or "", data=said or {}),  # type: ignore[arg-type]
+            Happening(what=what, about=about, at=at, link=where or "", data=stated or {}),  # type: ignore[arg-type]
         )
 
 

@@ -146,4 +146,4 @@ def causes_of(tag: Tag) -> list[tuple[str, int]]:
         .annotate(people=Count("pk"))
         .order_by("-people", "giver", "sentence")[:_MOST_CAUSES]
     )
-    return [(f"{cause}: {said}" if said else cause, people) for cause, said, people in rows]
+    return [(f"{cause}: {more}" if more else cause, people) for cause, more, people in rows]

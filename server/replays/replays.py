@@ -481,7 +481,7 @@ def _take_back(row: Replay, lines: Sequence[ReplayLine]) -> None:
     )
     Handoff.objects.of(workspace).filter(
         subscriber__in=ids, state__in=(Handoff.State.WAITING, Handoff.State.CONSENT), **mine
-    ).update(state=Handoff.State.NOT_ALLOWED, said="The replay that asked for it was undone.")
+    ).update(state=Handoff.State.NOT_ALLOWED, outcome="The replay that asked for it was undone.")
     Task.objects.of(workspace).filter(subscriber__in=ids, done_at=None, **mine).delete()
     Fact.objects.of(workspace).filter(
         subscriber__in=ids, kind__in=(Fact.Kind.EVENT, Fact.Kind.TASK), **mine

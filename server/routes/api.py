@@ -87,7 +87,7 @@ class SourceOut(Schema):
     """What the draft has different from the live revision."""
     live_number: int | None
     findings: list[Finding]
-    said: dict[str, RuleWords]
+    words: dict[str, RuleWords]
     """Each rule as a sentence, by its id."""
     arrivals: Arrivals
     revisions: list[RevisionLine]
@@ -97,7 +97,7 @@ class RouteRevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
     document: RouteDocument
-    said: dict[str, RuleWords]
+    words: dict[str, RuleWords]
     """Each rule as a sentence, by its id."""
 
 
@@ -136,7 +136,7 @@ class SampleOut(Schema):
     decision: Decision
     next_page: str | None
     findings: list[Finding]
-    said: dict[str, RuleWords]
+    words: dict[str, RuleWords]
 
 
 class Filler(Schema):
@@ -243,7 +243,7 @@ def post_sample(
         decision=decision,
         next_page=next_page(body.document.visitor_sees, answers),
         findings=list(check(row, body.document)),
-        said=rules_in_words(body.document, catalogue_of(request.workspace)),
+        words=rules_in_words(body.document, catalogue_of(request.workspace)),
     )
 
 
@@ -330,7 +330,7 @@ def _out(row: Source) -> SourceOut:
         changes=changes_of(row, live, draft) if draft else [],
         live_number=live.number if live else None,
         findings=list(check(row, document)),
-        said=rules_in_words(document, catalogue_of(row.workspace)),
+        words=rules_in_words(document, catalogue_of(row.workspace)),
         arrivals=_arrivals(row),
         revisions=[revision_line(one) for one in numbered],
     )
@@ -344,7 +344,7 @@ def _revision_out(
         **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
         document=document,
-        said=rules_in_words(document, catalogue_of(row.workspace)),
+        words=rules_in_words(document, catalogue_of(row.workspace)),
     )
 
 

@@ -70,7 +70,7 @@ class FitsIn(Schema):
 class FitsOut(Schema):
     """Of the last submissions of a source, how many a condition would have fitted."""
 
-    said: str
+    sentence: str
     fits: int
     of: int
 
@@ -173,7 +173,7 @@ def fits(request: MemberRequest, workspace: InPath, source: UUID, body: FitsIn) 
         )
         count += holds(body.condition, person or Person(address=""), seen, found)
     form = RouteDocument.model_validate(shown_revision(row).document).form
-    return FitsOut(said=say(body.condition, found, form), fits=count, of=len(rows))
+    return FitsOut(sentence=say(body.condition, found, form), fits=count, of=len(rows))
 
 
 @router.get("/tasks", response=list[TaskOut])

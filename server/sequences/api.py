@@ -13,9 +13,11 @@ from core.people import MembershipState
 from core.sequences import (
     STARTS,
     Assumption,
+    Heading,
     Rehearsal,
     SequenceDocument,
     Way,
+    headings,
     in_words,
     step_that_remains,
 )
@@ -124,7 +126,7 @@ class RemovedStep(Schema):
     """A step of the live revision that the draft no longer has, and how many people stand there."""
 
     step: str
-    said: str
+    sentence: str
     people: int
     next: str
     """Where they continue by themselves, in words."""
@@ -150,8 +152,10 @@ class SequenceOut(Schema):
     overdue: int
     """Of a paused sequence: how many people would go on at once on resuming."""
     removed: list[RemovedStep]
-    said: dict[str, str]
+    words: dict[str, str]
     """Steps, doors, goals, leaving and times in words, by their ids."""
+    headings: dict[str, Heading]
+    """Steps by their ids."""
     revisions: list[RevisionLine]
 
 
@@ -302,8 +306,9 @@ class SequenceRevisionOut(RevisionLine):
     changes: list[str]
     """What it has different from the revision before it."""
     document: SequenceDocument
-    said: dict[str, str]
+    words: dict[str, str]
     """Its parts in words, by their ids."""
+    headings: dict[str, Heading]
 
 
 class SequenceDraftIn(Schema):
@@ -638,7 +643,8 @@ def sequence_out(row: Sequence) -> SequenceOut:
         goal=_goal_out(goal_figures(runs)),
         overdue=due_while_paused(row) if row.state == Sequence.State.PAUSED else 0,
         removed=_removed(row, live_document, document) if live_document else [],
-        said=in_words(document, catalogue),
+        words=in_words(document, catalogue),
+        headings=headings(document, catalogue),
         revisions=[revision_line(one) for one in numbered],
     )
 
@@ -649,12 +655,14 @@ def _goal_out(one: GoalFigures) -> GoalCount:
 
 def _removed(row: Sequence, live: SequenceDocument, draft: SequenceDocument) -> list[RemovedStep]:
     catalogue = catalogue_of(row.workspace)
-    said = {step.id: step.heading(catalogue) for step in (*live.steps, *draft.steps)}
+    sentences = {step.id: step.heading(catalogue).sentence for step in (*live.steps, *draft.steps)}
     found = []
     for step, people in removed_steps(row, live, draft):
         remains = step_that_remains(step, live, draft)
-        following = said[remains[1]] if remains else "nothing: they leave"
-        found.append(RemovedStep(step=step, said=said[step], people=people, next=following))
+        following = sentences[remains[1]] if remains else "nothing: they leave"
+        found.append(
+            RemovedStep(step=step, sentence=sentences[step], people=people, next=following)
+        )
     return found
 
 
@@ -662,11 +670,13 @@ def _revision_out(
     row: Sequence, one: SequenceRevision, earlier: SequenceRevision | None
 ) -> SequenceRevisionOut:
     document = SequenceDocument.model_validate(one.document)
+    catalogue = catalogue_of(row.workspace)
     return SequenceRevisionOut(
         **revision_line(one).dict(),
         changes=changes_of(row, earlier, one),
         document=document,
-        said=in_words(document, catalogue_of(row.workspace)),
+        words=in_words(document, catalogue),
+        headings=headings(document, catalogue),
     )
 
 

@@ -71,9 +71,11 @@ def hand_over_again(service: Service, rows: QuerySet[Handoff], current: Current)
         plans.keep_plans({row.plan_id for row in failed})
         for row in failed:
             row.state, row.due_at, row.tries = Handoff.State.WAITING, now, 0
-            row.done_at, row.fault, row.said = None, "", ""
+            row.done_at, row.fault, row.outcome = None, "", ""
         Handoff.everywhere.bulk_update(
-            failed, ["plan", "state", "due_at", "tries", "done_at", "fault", "said"], batch_size=500
+            failed,
+            ["plan", "state", "due_at", "tries", "done_at", "fault", "outcome"],
+            batch_size=500,
         )
         _close(service)
         defer_for([service.pk])
@@ -190,7 +192,7 @@ def test_handoff(
         )
     done = made.verdict.means == "done"
     row.state = Handoff.State.DONE if done else Handoff.State.FAILED
-    row.said, row.their_id = made.verdict.sentence[:300], made.verdict.their_id[:200]
+    row.outcome, row.their_id = made.verdict.sentence[:300], made.verdict.their_id[:200]
     row.done_at = now
     rows.write(defers=False)
     described = ServiceDescription.model_validate(service.description)
@@ -254,9 +256,9 @@ def take_away(row: Handoff) -> str:
         )
     if made.verdict.means != "done":
         raise refuse("not_removed", "service", made.verdict.sentence, "Remove it over there.")
-    row.address, row.said = "", "Taken away again."
-    row.save(update_fields=["address", "said"])
-    return row.said
+    row.address, row.outcome = "", "Taken away again."
+    row.save(update_fields=["address", "outcome"])
+    return row.outcome
 
 
 def was_there(service: Service, address: str) -> Json | None:

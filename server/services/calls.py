@@ -103,20 +103,24 @@ class Line:
             kind, content = _written(call.format, body)
             headers.setdefault("Content-Type", kind)
         path = fill_path(call.path, known)
-        said = f"{call.method} {path}{'?' + urlencode(query) if query else ''}"
+        request_text = f"{call.method} {path}{'?' + urlencode(query) if query else ''}"
         if content:
-            said = f"{said}\n{content.decode(errors='replace')}"
+            request_text = f"{request_text}\n{content.decode(errors='replace')}"
         try:
             secret_query = self._sign_in(headers, content, str(known.get("key") or ""))
         except SignInFailed as error:
-            return _nothing(f"Signing in failed: {error}", said, sent=False)
+            return _nothing(f"Signing in failed: {error}", request_text, sent=False)
         except httpx.HTTPError as error:
-            return _nothing(f"Signing in failed: {_reason(error)}", said, sent=False)
+            return _nothing(f"Signing in failed: {_reason(error)}", request_text, sent=False)
         except (EmptyWebhookSecretError, ValueError):
-            return _nothing("The request cannot be signed: check the secret.", said, sent=False)
+            return _nothing(
+                "The request cannot be signed: check the secret.", request_text, sent=False
+            )
         for name, text in headers.items():
             if "\n" in text or "\r" in text:
-                return _nothing(f"The header {name} would hold a line break.", said, sent=False)
+                return _nothing(
+                    f"The header {name} would hold a line break.", request_text, sent=False
+                )
         try:
             request = self._client.build_request(
                 call.method,
@@ -126,8 +130,8 @@ class Line:
                 content=content or None,
             )
         except (httpx.InvalidURL, ValueError, TypeError):
-            return _nothing("The address of the service cannot be read.", said, sent=False)
-        return self._send(request, without_secrets(said, self.secrets)[:KEPT])
+            return _nothing("The address of the service cannot be read.", request_text, sent=False)
+        return self._send(request, without_secrets(request_text, self.secrets)[:KEPT])
 
     def _sign_in(self, headers: dict[str, str], content: bytes, key: str) -> dict[str, str]:
         """Put what signs in into the headers; what goes into the address is given back."""
@@ -147,7 +151,7 @@ class Line:
                 headers["Authorization"] = f"Bearer {access_token(self.service, self.secrets)}"
         return {}
 
-    def _send(self, request: httpx.Request, said: str) -> Answer:
+    def _send(self, request: httpx.Request, request_text: str) -> Answer:
         began = time.monotonic()
         try:
             response = self._client.send(request, stream=True)
@@ -156,11 +160,13 @@ class Line:
             finally:
                 response.close()
         except NotReachable as error:
-            return _nothing(str(error), said, sent=False)
+            return _nothing(str(error), request_text, sent=False)
         except (httpx.ConnectError, httpx.ConnectTimeout, httpx.PoolTimeout) as error:
-            return _nothing(_reason(error), said, sent=False)
+            return _nothing(_reason(error), request_text, sent=False)
         except (httpx.HTTPError, httpx.InvalidURL, OSError, ValueError) as error:
-            return _nothing(_reason(error), said, sent=True, seconds=time.monotonic() - began)
+            return _nothing(
+                _reason(error), request_text, sent=True, seconds=time.monotonic() - began
+            )
         text = text_of(response, content).replace("\x00", "�")
         wrong = ""
         if response.is_redirect:
@@ -174,7 +180,7 @@ class Line:
             text=without_secrets(text, self.secrets)[:KEPT],
             json=parsed,
             error=wrong or json_error,
-            request=said,
+            request=request_text,
             seconds=time.monotonic() - began,
         )
 
@@ -247,7 +253,7 @@ def _reason(error: Exception) -> str:
             return f"The request failed: {type(error).__name__}."
 
 
-def _nothing(why: str, said: str, *, sent: bool, seconds: float = 0.0) -> Answer:
+def _nothing(why: str, request_text: str, *, sent: bool, seconds: float = 0.0) -> Answer:
     return Answer(
         status=None,
         headers={},
@@ -255,6 +261,6 @@ def _nothing(why: str, said: str, *, sent: bool, seconds: float = 0.0) -> Answer
         json=None,
         error=why,
         sent=sent,
-        request=said[:KEPT],
+        request=request_text[:KEPT],
         seconds=seconds,
     )

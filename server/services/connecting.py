@@ -155,10 +155,10 @@ def trouble_with(answer: Answer, described: ServiceDescription) -> str:
         return answer.error
     if answer.status is not None and 200 <= answer.status < 300:
         return ""
-    said = error_sentence(described, answer.headers, answer.json)
+    sentence = error_sentence(described, answer.headers, answer.json)
     if answer.status in (401, 403):
-        return f"The service refuses the sign-in: {said or answer.status}"
-    return f"The service answers {answer.status}{': ' + said if said else ''}."
+        return f"The service refuses the sign-in: {sentence or answer.status}"
+    return f"The service answers {answer.status}{': ' + sentence if sentence else ''}."
 
 
 def read_again(row: Service) -> tuple[FieldChange, ...]:

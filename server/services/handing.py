@@ -53,7 +53,7 @@ _QUICK = 2.0
 _FIRST_REST = timedelta(seconds=30)
 _LONGEST_REST = timedelta(minutes=10)
 _OUTCOME = (
-    "state", "tries", "due_at", "done_at", "their_id", "said", "fault", "looks_first", "worker",
+    "state", "tries", "due_at", "done_at", "their_id", "outcome", "fault", "looks_first", "worker",
     "address", "answers",
 )  # fmt: skip
 
@@ -149,12 +149,12 @@ def judged(service: Service, rows: Sequence[Handoff], now: datetime) -> list[Goi
         if refused:
             _stop(row, Handoff.State.NOT_ALLOWED, refused[0].upper() + refused[1:] + ".", now)
         elif not may_go_now(prepared.operation, handover, facts, person):
-            row.state, row.said = Handoff.State.CONSENT, "Waits until they confirm."
+            row.state, row.outcome = Handoff.State.CONSENT, "Waits until they confirm."
             row.worker = None
             unconfirmed.add(row.subscriber_id)
         elif row.subscriber_id in unconfirmed and not leaving:
             # One person's go in their order: what comes after would find nobody over there.
-            row.state, row.said, row.worker = Handoff.State.CONSENT, BEHIND, None
+            row.state, row.outcome, row.worker = Handoff.State.CONSENT, BEHIND, None
         elif row.looks_first and not row.is_test and _cannot_be_asked(line_of, prepared):
             problem = Problem(code="may_be_through", sentence=MAY_BE_THROUGH)
             _fail(row, problem, now)
@@ -340,7 +340,7 @@ def _let_go_of_erased(rows: Sequence[Handoff], now: datetime) -> set[UUID]:
         if row.subscriber_id is None or whose.get(row.pk) is not None:
             continue
         row.subscriber_id = None
-        row.answers, row.their_id, row.said = [], "", ""
+        row.answers, row.their_id, row.outcome = [], "", ""
         if row.state != Handoff.State.DONE and not row.address:
             _stop(row, Handoff.State.NOT_ALLOWED, "The person was erased.", now)
     return set(whose)
@@ -369,16 +369,16 @@ def _settle(one: Going, made: Try, now: datetime) -> None:
     without = " ".join(problem.sentence for problem in one.prepared.problems)
     match verdict.means:
         case "done":
-            said = " ".join(filter(None, (verdict.sentence, without)))
-            _stop(row, Handoff.State.DONE, said, now)
+            outcome = " ".join(filter(None, (verdict.sentence, without)))
+            _stop(row, Handoff.State.DONE, outcome, now)
         case "not_possible":
             _stop(row, Handoff.State.NOT_POSSIBLE, verdict.sentence, now)
         case "sign_in":
             # Waits until the connection is right again; that is not this handoff's fault.
-            row.state, row.said = Handoff.State.WAITING, verdict.sentence[:300]
+            row.state, row.outcome = Handoff.State.WAITING, verdict.sentence[:300]
         case "again" if row.tries + 1 < MOST_TRIES:
             row.tries += 1
-            row.state, row.said = Handoff.State.WAITING, verdict.sentence[:300]
+            row.state, row.outcome = Handoff.State.WAITING, verdict.sentence[:300]
             row.looks_first = row.looks_first or made.may_be_through
             row.due_at = now + wait_before(row.tries, verdict.after)
         case _:
@@ -391,9 +391,9 @@ def _settle(one: Going, made: Try, now: datetime) -> None:
             _fail(row, problem, now, [one.address, *map(str, values)])
 
 
-def _stop(row: Handoff, state: str, said: str, now: datetime) -> None:
+def _stop(row: Handoff, state: str, outcome: str, now: datetime) -> None:
     """It is over: what was kept for it alone is emptied."""
-    row.state, row.said, row.done_at, row.fault, row.worker = state, said[:300], now, "", None
+    row.state, row.outcome, row.done_at, row.fault, row.worker = state, outcome[:300], now, "", None
     if row.subscriber_id is None:
         row.address, row.answers = "", []
 
@@ -401,7 +401,7 @@ def _stop(row: Handoff, state: str, said: str, now: datetime) -> None:
 def _fail(row: Handoff, problem: Problem, now: datetime, personal: Sequence[str] = ()) -> None:
     """It failed by a cause that others may have in common: the line of the map, or what the service says
     once everything `personal` is left out."""
-    row.state, row.said, row.worker = Handoff.State.FAILED, problem.sentence[:300], None
+    row.state, row.outcome, row.worker = Handoff.State.FAILED, problem.sentence[:300], None
     row.done_at = now
     row.about_cause = about_nobody(problem.sentence, personal)[:300]
     named = problem.place or hashlib.sha256(row.about_cause.encode()).hexdigest()[:16]

@@ -147,7 +147,7 @@ class Handoff(Caused, WorkspaceRow):
     """Whether a try may have got through without an answer: looked at before the next."""
     done_at = models.DateTimeField(null=True)
     their_id = models.CharField(max_length=200, blank=True)
-    said = models.CharField(max_length=300, blank=True)
+    outcome = models.CharField(max_length=300, blank=True)
     """What became of it, in words: the last answer, or what it went without."""
     fault = models.CharField(max_length=120, blank=True)
     """What those that failed alike have in common."""
@@ -218,7 +218,7 @@ class Heard(WorkspaceRow):
     at = models.DateTimeField()
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)
     content: object = models.JSONField(null=True)
-    said = models.CharField(max_length=300, blank=True)
+    outcome = models.CharField(max_length=300, blank=True)
     address_key = models.CharField(max_length=254, blank=True)
     """Whom it is about, as addresses are compared; empty once it is emptied."""
     subscriber = models.ForeignKey(

@@ -45,9 +45,9 @@ def _erase_handoffs(subject: Subject) -> None:
     ]
     over = [pk for pk in ids if pk not in leaving]
     emptied = Handoff.everywhere.filter(among("pk", over))
-    emptied.update(answers=[], address="", said="", their_id="")
+    emptied.update(answers=[], address="", outcome="", their_id="")
     emptied.filter(state__in=(Handoff.State.WAITING, Handoff.State.CONSENT)).update(
-        state=Handoff.State.NOT_ALLOWED, said="The person was erased."
+        state=Handoff.State.NOT_ALLOWED, outcome="The person was erased."
     )
 
 
@@ -65,7 +65,7 @@ def _tell(subject: Subject, person: Subscriber, handed: set[UUID], sending: list
 def _erase_heard(subject: Subject) -> None:
     """What services told of them, whether it was taken or not."""
     rows = Heard.objects.of(subject.workspace)
-    emptied: Json = {"content": None, "said": "", "address_key": ""}
+    emptied: Json = {"content": None, "outcome": "", "address_key": ""}
     rows.filter(subscriber=subject.person).update(**emptied)
     rows.filter(address_key__in=subject.keys).update(**emptied)
     mentions = Mention.objects.of(subject.workspace).filter(key__in=subject.keys, kind="heard")

@@ -70,10 +70,10 @@ def forget(timestamp: int) -> None:
     people = list(late.values_list("subscriber", flat=True))
     late.update(
         state=Handoff.State.NOT_ALLOWED,
-        said="They never confirmed.",
+        outcome="They never confirmed.",
         answers=[],
         done_at=timezone.now(),
     )
     # What waited behind has its own turn.
     behind = Handoff.everywhere.filter(subscriber__in=people, state=Handoff.State.CONSENT)
-    behind.filter(said=BEHIND).update(state=Handoff.State.WAITING)
+    behind.filter(outcome=BEHIND).update(state=Handoff.State.WAITING)

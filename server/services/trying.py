@@ -146,8 +146,8 @@ def hand_over_many(
             sentence = "The answer is not as described: it does not name everybody."
             made.verdict = Verdict(means="failed", sentence=sentence)
         else:
-            said = text_at(batch.status, result)
-            status = int(said) if said.isascii() and said.isdigit() else answer.status
+            stated = text_at(batch.status, result)
+            status = int(stated) if stated.isascii() and stated.isdigit() else answer.status
             made.verdict = judge(described, operation, status, answer.headers, result, now)
         tries.append(made)
     return tries

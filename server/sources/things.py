@@ -46,28 +46,30 @@ def touches(thing: Thing) -> Touches:
     """What archiving or deleting would touch."""
     users = users_of(thing.workspace).get(str(thing.pk), [])
     names = ", ".join(dict.fromkeys(f"“{one.name}”" for one in users))
-    said: list[str] = []
+    parts: list[str] = []
     if isinstance(thing, Source):
         count = thing.submissions.count()
         if count:
-            said.append(f"{_counted(count, 'submission')} came through it, and stay.")
+            parts.append(f"{_counted(count, 'submission')} came through it, and stay.")
         if thing.state == Source.State.LIVE:
-            said.append("It is live: nothing more comes in by it.")
+            parts.append("It is live: nothing more comes in by it.")
     elif isinstance(thing, Sequence):
         under_way = thing.runs.filter(ended_at=None).count()
         count = thing.runs.count()
         if under_way:
-            said.append(f"{_counted(under_way, 'person', 'people')} in progress get no more of it.")
+            parts.append(
+                f"{_counted(under_way, 'person', 'people')} in progress get no more of it."
+            )
     else:
         count = thing.sends.count()
         if count:
-            said.append(f"It was sent {_counted(count, 'time')}.")
+            parts.append(f"It was sent {_counted(count, 'time')}.")
     if names:
-        said.append(f"Used by {names}.")
+        parts.append(f"Used by {names}.")
     lists = MailingList.objects.of(thing.workspace).filter(mail__in=_mails(thing))
     if lists:
-        said.append(f"It belongs to {', '.join(one.name for one in lists)}.")
-    return Touches(tuple(said), deletable=not count and not users and not lists)
+        parts.append(f"It belongs to {', '.join(one.name for one in lists)}.")
+    return Touches(tuple(parts), deletable=not count and not users and not lists)
 
 
 def _mails(thing: Thing) -> list[ListMail]:

@@ -23,7 +23,7 @@ class CallOut(Schema):
     id: UUID
     at: datetime
     status: int
-    said: str
+    outcome: str
     headers: dict[str, str]
     body: str
     submission: UUID | None
@@ -73,7 +73,7 @@ def _hook(row: Source, role: str) -> HookOut:
                 id=one.pk,
                 at=one.at,
                 status=one.status,
-                said=one.said,
+                outcome=one.outcome,
                 headers=one.headers,
                 body=bytes(one.body).decode("utf-8", "replace"),
                 submission=one.submission_id,

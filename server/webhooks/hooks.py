@@ -44,8 +44,8 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
         return _log(source, request, b"", 413, "The body is larger than 64 KB.")
     body = request.body
     if source.secret and not _is_signed(source, request, body):
-        said = "The signature does not fit the body, or the call is older than five minutes."
-        return _log(source, request, body, 401, said)
+        outcome = "The signature does not fit the body, or the call is older than five minutes."
+        return _log(source, request, body, 401, outcome)
     form = open_form(key)
     if form is None:
         return _log(source, request, body, 409, "This webhook is not turned on.")
@@ -60,8 +60,8 @@ def hook(request: HttpRequest, key: str) -> JsonResponse:
     submission = _store(form, request, body, answers, held)
     if submission is None:
         return _log(source, request, body, 200, "This call was taken before.")
-    said = "Kept as a test: this webhook is not turned on yet." if form.is_draft else "Taken."
-    return _log(source, request, body, 202, said, submission)
+    outcome = "Kept as a test: this webhook is not turned on yet." if form.is_draft else "Taken."
+    return _log(source, request, body, 202, outcome, submission)
 
 
 def _store(
@@ -103,7 +103,7 @@ def _log(
     request: HttpRequest,
     body: bytes,
     status: int,
-    said: str,
+    outcome: str,
     submission: UUID | None = None,
 ) -> JsonResponse:
     """Keep the call for the sheet, the newest ones of each source, and answer."""
@@ -117,12 +117,12 @@ def _log(
         headers=headers,
         body=body[:65_536],
         status=status,
-        said=said[:300],
+        outcome=outcome[:300],
         submission_id=submission,
     ).save(force_insert=True)
     old = Call.everywhere.filter(source=source).order_by("-at", "-pk")
     Call.everywhere.filter(pk__in=list(old.values_list("pk", flat=True)[KEPT_CALLS:])).delete()
-    answer: Json = {"title": said}
+    answer: Json = {"title": outcome}
     if submission is not None:
         answer["submission"] = str(submission)
     response = JsonResponse(answer, status=status)

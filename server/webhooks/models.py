@@ -15,7 +15,7 @@ class Call(WorkspaceRow):
     headers = models.JSONField()
     body = models.BinaryField()
     status = models.PositiveSmallIntegerField()
-    said = models.CharField(max_length=300)
+    outcome = models.CharField(max_length=300)
     submission = models.ForeignKey(Submission, null=True, on_delete=models.SET_NULL)
 
     class Meta:

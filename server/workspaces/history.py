@@ -89,15 +89,15 @@ def changes(
             workspace = first if isinstance(first, Workspace) else first.workspace
             _allow(now.member, workspace, roles)
             # What is said of the arguments is how they were; the result is known after.
-            said = sentence if "{result" in sentence else sentence.format_map(bound.arguments)
+            filled = sentence if "{result" in sentence else sentence.format_map(bound.arguments)
             place = _place(first)
             now.inside = True
             try:
                 with transaction.atomic() if whole else nullcontext():
                     result = action(*args, **kwargs)
                     if "{result" in sentence:
-                        said = sentence.format_map({**bound.arguments, "result": result})
-                    _note(workspace, now.member, said, place or _place(result), kind)
+                        filled = sentence.format_map({**bound.arguments, "result": result})
+                    _note(workspace, now.member, filled, place or _place(result), kind)
             finally:
                 now.inside = False
             now.told = True

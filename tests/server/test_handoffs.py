@@ -157,7 +157,7 @@ class ToTheListService(Handing, TestCase):
         self.assertEqual(self.handoff().state, "waiting")
         self.assertEqual(hand_over_due(self.service.pk), 1)
         row = self.handoff()
-        self.assertEqual((row.state, row.said), ("done", ""))
+        self.assertEqual((row.state, row.outcome), ("done", ""))
         there = self.person("ines@example.com")
         self.assertEqual((there["id"], there["lists"]), (row.their_id, {"news": "subscribed"}))
         self.assertEqual(there["fields"]["first_name"], "Ines")
@@ -178,7 +178,7 @@ class ToTheListService(Handing, TestCase):
         unsubscribe(person, MailingList.everywhere.filter(pk=self.world.news.pk), WHY, "/p")
         hand_over_due(self.service.pk)
         self.assertEqual(self.handoff().state, "not_allowed")
-        self.assertIn("not subscribed to", self.handoff().said)
+        self.assertIn("not subscribed to", self.handoff().outcome)
         self.assertIsNone(self.person("no@example.com"))
 
     def test_whoever_is_suppressed_meanwhile_is_not_handed_over(self) -> None:
@@ -209,7 +209,7 @@ class ToTheListService(Handing, TestCase):
         hand_over_due(self.service.pk)
         row = self.handoff("long@example.com")
         self.assertEqual(row.state, "done")
-        self.assertIn("First name takes 40 characters, and this has 41.", row.said)
+        self.assertIn("First name takes 40 characters, and this has 41.", row.outcome)
         self.assertEqual(self.person("long@example.com")["fields"], {})
         self.hands_over(self.handover(if_wrong="wait"))
         self.world.arrive("longer@example.com", consent="on", **too_long)
@@ -292,7 +292,7 @@ class Faults(Handing, TestCase):
         self.later(minutes=1)
         hand_over_due(self.service.pk)
         row = self.handoff("twice@example.com")
-        self.assertEqual((row.state, row.said), ("done", "The try before had got through."))
+        self.assertEqual((row.state, row.outcome), ("done", "The try before had got through."))
         asked = Attempt.everywhere.filter(handoff=row).order_by("pk")
         self.assertEqual([one.what for one in asked], ["sends", "looks"])
 
@@ -315,14 +315,14 @@ class Faults(Handing, TestCase):
         ):
             self.mood("lists", mood)
             row = self.arrives(f"{mood}@example.com")
-            self.assertEqual((row.state, row.said), ("failed", said), mood)
+            self.assertEqual((row.state, row.outcome), ("failed", said), mood)
         self.assertEqual(Snag.everywhere.filter(about="service").count(), 3)
 
     def test_a_huge_answer_is_given_up(self) -> None:
         self.mood("lists", "huge")
         row = self.arrives("huge@example.com")
         self.assertEqual(row.state, "waiting")
-        self.assertIn("larger than 5 MB", row.said)
+        self.assertIn("larger than 5 MB", row.outcome)
 
     def test_a_key_that_is_refused_holds_everybody_and_loses_nobody(self) -> None:
         self.mood("lists", "expired")
@@ -389,7 +389,7 @@ class Faults(Handing, TestCase):
         with override_settings(FETCH_HOSTS=[]):
             row = self.arrives("p@example.com")
         self.assertEqual(row.state, "waiting")
-        self.assertIn("is in a private network", row.said)
+        self.assertIn("is in a private network", row.outcome)
 
 
 class OtherServices(Handing, TransactionTestCase):
@@ -604,7 +604,7 @@ class Many(Handing, TestCase):
         states = dict(Handoff.everywhere.values_list("subscriber__address", "state"))
         self.assertEqual(states.pop("many7@example.com"), "failed")
         self.assertEqual(set(states.values()), {"done"})
-        self.assertEqual(self.handoff("many7@example.com").said, "422: First name is too long.")
+        self.assertEqual(self.handoff("many7@example.com").outcome, "422: First name is too long.")
         self.assertEqual(self.person("many59@example.com")["fields"]["first_name"], "Name59")
         # Of each person only what is theirs is kept.
         for one in Attempt.everywhere.select_related("handoff__subscriber"):

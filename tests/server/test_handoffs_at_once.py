@@ -152,7 +152,7 @@ class Killed(Dealing, TransactionTestCase):
         self.assertEqual(sorted(found), sorted(f"k{n}@example.com" for n in range(MANY)))
 
     def states(self) -> list[tuple[str, str]]:
-        return list(Handoff.everywhere.exclude(state="done").values_list("state", "said"))
+        return list(Handoff.everywhere.exclude(state="done").values_list("state", "outcome"))
 
     def test_with_keys_nothing_is_lost_or_doubled(self) -> None:
         row = self.pipeline(with_keys=True)

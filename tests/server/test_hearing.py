@@ -197,7 +197,7 @@ class Told(Telling):
         self.call(self.order())
         take_heard(self.world.workspace.pk)
         self.assertFalse(Subscriber.everywhere.filter(address="ines@example.com").exists())
-        self.assertIn("was erased", Heard.everywhere.get().said)
+        self.assertIn("was erased", Heard.everywhere.get().outcome)
 
     def test_fields_and_tags_as_they_are_set(self) -> None:
         tag = str(make_tag(self.world.workspace, "customer").pk)

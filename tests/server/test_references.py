@@ -71,7 +71,7 @@ class Conditions(Api):
     def test_how_many_people(self) -> None:
         moon = {"kind": "tag", "tag": self.tags["moon"]}
         found = self.send("post", "/conditions/count", self.condition(moon))
-        self.assertEqual(found, {"said": "has the tag moon", "people": 3})
+        self.assertEqual(found, {"sentence": "has the tag moon", "people": 3})
         found = self.send("post", "/conditions/count", self.condition(moon, kind="none"))
         self.assertEqual(found["people"], 1)
         self.assertEqual(self.send("post", "/conditions/count", self.condition())["people"], 4)
@@ -81,7 +81,7 @@ class Conditions(Api):
         at = f"/sources/{self.world.source.pk}/fits"
         found = self.send("post", at, self.condition(look))
         self.assertEqual((found["fits"], found["of"]), (3, 4))
-        self.assertEqual(found["said"], "the answer to “What do you look at?” is MOON")
+        self.assertEqual(found["sentence"], "the answer to “What do you look at?” is MOON")
 
     def test_tests_are_not_counted(self) -> None:
         Submission.objects.of(self.workspace).filter(

@@ -35,7 +35,7 @@ class Law(Handing, TestCase):
         """Where words still stand in the rows of this room."""
         found = []
         for one in Handoff.everywhere.all():
-            found += [str(text) for text in (one.address, one.said, one.answers, one.their_id)]
+            found += [str(text) for text in (one.address, one.outcome, one.answers, one.their_id)]
         for one in Attempt.everywhere.all():
             found += [one.request, one.answer]
         found += [one.sentence for one in Snag.everywhere.all()]
@@ -199,7 +199,7 @@ class Law(Handing, TestCase):
         snag = Snag.everywhere.get()
         self.assertEqual(snag.times, 3)
         self.assertNotIn("sven", snag.sentence.lower())
-        self.assertIn("sven0@example.com", self.handoff("sven0@example.com").said)
+        self.assertIn("sven0@example.com", self.handoff("sven0@example.com").outcome)
 
 
 class Descriptions(TestCase):

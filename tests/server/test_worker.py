@@ -14,7 +14,7 @@ from django.test import SimpleTestCase, TransactionTestCase
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from server.config.management.commands.worker import SLOTS, give_back
+from server.config.management.commands.worker import SLOTS, forget_old, give_back
 from server.mail.models import Send
 from server.people.models import Fact, Subscriber, Tagging
 from server.sequences.models import Run
@@ -117,6 +117,39 @@ class GivenBack(TransactionTestCase):
         left = dict(ProcrastinateJob.objects.values_list("id", "status"))
         self.assertEqual(left, {again: "todo", waiting: "todo"})
         self.assertNotIn(double, left)
+
+
+class Forgotten(TransactionTestCase):
+    """Jobs that failed long ago."""
+
+    def job(self, status: str, days: int) -> int:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO procrastinate_jobs (queue_name, task_name, status) "
+                "VALUES ('mail', 'mail.find_due', %s) RETURNING id",
+                ["todo" if status == "cancelled" else "doing"],
+            )
+            job = int(cursor.fetchone()[0])
+            cursor.execute("UPDATE procrastinate_jobs SET status = %s WHERE id = %s", [status, job])
+            cursor.execute(
+                "UPDATE procrastinate_events SET at = now() - make_interval(days => %s) WHERE job_id = %s",
+                [days, job],
+            )
+        return job
+
+    def test_they_go_after_a_month_and_nothing_else_does(self) -> None:
+        ProcrastinateJob.objects.all()._raw_delete("default")
+        kept = {self.job("failed", 29), self.job("doing", 90), self.job("todo", 90)}
+        gone = {self.job("failed", 31), self.job("cancelled", 31), self.job("aborted", 31)}
+
+        async def forget() -> None:
+            one = app.with_connector(app.connector.get_worker_connector())  # type: ignore[attr-defined]
+            async with one.open_async():
+                await forget_old(one)
+
+        asyncio.run(forget())
+        left = set(ProcrastinateJob.objects.values_list("id", flat=True))
+        self.assertEqual((left & kept, left & gone), (kept, set()))
 
 
 class Slots(SimpleTestCase):

@@ -38,21 +38,21 @@ class AddTags(RuleAction):
 
 def add_tags(context: RuleContext, line: str, tags: tuple[str, ...], why: str) -> None:
     """Add tags that exist, and say of each what became of it."""
-    said: list[str] = []
+    parts: list[str] = []
     acts = False
     for tag in tags:
         name = context.catalogue.tags.get(tag)
         if name is None:
             context.gone("tag", line)
-            said.append("a tag that is gone")
+            parts.append("a tag that is gone")
         elif tag in context.tags:
-            said.append(f"has {name} already")
+            parts.append(f"has {name} already")
         elif context.changed_since("tag", tag):
-            said.append(f"{name} was changed since, and stays so")
+            parts.append(f"{name} was changed since, and stays so")
         else:
             acts = True
             context.tags.add(tag)
             because = context.because("then", line, why)
             context.effects.append(AddTag(tag=tag, name=name, because=because))
-            said.append(f"+ {name}")
-    context.outcome(line, " · ".join(said) or "no tag chosen", acts=acts)
+            parts.append(f"+ {name}")
+    context.outcome(line, " · ".join(parts) or "no tag chosen", acts=acts)

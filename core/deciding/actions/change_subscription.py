@@ -13,6 +13,8 @@ from ..rule_context import RuleContext
 from ..subscribing import subscribe, unsubscribe
 from .base import ActionCheck, AppliedRule, RuleAction, question_label
 
+_DOES = {"subscribe": "subscribe to", "unsubscribe": "unsubscribe from"}
+
 
 class ChangeSubscription(RuleAction):
     """Subscribe to a list or unsubscribe from it, or from every list; or whichever of the two an
@@ -49,13 +51,13 @@ class ChangeSubscription(RuleAction):
             shown = _shown_answer(answer, context.choices(self.question))
             if direction is None:
                 context.problem(line, _fits_neither(label, shown))
-                said = f"“{shown}” says neither subscribe nor unsubscribe"
-                return context.outcome(line, said, acts=False)
+                sentence = f"“{shown}” says neither subscribe nor unsubscribe"
+                return context.outcome(line, sentence, acts=False)
             why = f"rule {rule.number}: the answer to “{label}” was {shown}"
             wording = f"{context.label_shown(self.question)}: {shown}"
         if direction is None:
-            said = "neither subscribe nor unsubscribe is chosen"
-            return context.outcome(line, said, acts=False)
+            sentence = "neither subscribe nor unsubscribe is chosen"
+            return context.outcome(line, sentence, acts=False)
         if direction == "subscribe":
             if self.list is None or self.list not in context.catalogue.lists:
                 return context.outcome(line, "no list chosen", acts=False)
@@ -125,7 +127,7 @@ class ChangeSubscription(RuleAction):
             yield at.unfinished("No answer has a meaning yet.", "Say what each answer means")
 
     def describe(self, catalogue: Catalogue, form: Form | None = None) -> str:
-        """unsubscribe Open-night news"""
+        """unsubscribe from Open-night news"""
         name = catalogue.lists.get(self.list or "", "no list")
         if self.every_list:
             name = "all lists"
@@ -135,7 +137,7 @@ class ChangeSubscription(RuleAction):
                 f"change {name} as “{question_label(form, self.question)}” says (subscribe: {yes or 'none'}; "
                 f"unsubscribe: {no or 'none'})"
             )
-        return f"{self.direction or 'neither subscribe to nor unsubscribe from'} {name}"
+        return f"{_DOES.get(self.direction or "", 'neither subscribe to nor unsubscribe from')} {name}"
 
     def uses(self) -> Iterator[Use]:
         """Fills its list, or takes people from it."""

@@ -49,14 +49,14 @@ class HandOver(RuleAction):
                 because=context.because("then", rule.line, rule.why),
             )
         )
-        said = f"{facts.name}: {operation.label.lower()}"
+        sentence = f"{facts.name}: {operation.label.lower()}"
         if prepared.waits:
-            said = f"{said}; waits: {prepared.problems[-1].sentence}"
+            sentence = f"{sentence}; waits: {prepared.problems[-1].sentence}"
         elif prepared.problems:
-            said = f"{said}; {prepared.problems[0].sentence}"
+            sentence = f"{sentence}; {prepared.problems[0].sentence}"
         elif not may_go_now(operation, handover, facts, context.person):
-            said = f"{said}, once they have confirmed"
-        context.outcome(rule.line, said, acts=True)
+            sentence = f"{sentence}, once they have confirmed"
+        context.outcome(rule.line, sentence, acts=True)
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:
         """The service, the operation, what it needs, and each line against the fields over there."""

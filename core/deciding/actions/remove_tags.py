@@ -19,15 +19,15 @@ class RemoveTags(RuleAction):
 
     def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """Of somebody without the tag this is nothing."""
-        said: list[str] = []
+        parts: list[str] = []
         for tag in self.tags:
             name = context.catalogue.tags.get(tag)
             if name is not None and tag in context.tags and not context.changed_since("tag", tag):
                 context.tags.discard(tag)
                 because = context.because("then", rule.line, rule.why)
                 context.effects.append(RemoveTag(tag=tag, name=name, because=because))
-                said.append(f"− {name}")
-        context.outcome(rule.line, " · ".join(said) or "has none of these tags", acts=bool(said))
+                parts.append(f"− {name}")
+        context.outcome(rule.line, " · ".join(parts) or "has none of these tags", acts=bool(parts))
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:
         """A rule without a tag does nothing."""

@@ -32,8 +32,8 @@ class SetOwner(RuleAction):
         """Somebody who is looked after already stays with that member."""
         members = context.catalogue.members
         if context.owner in members:
-            said = f"{members[context.owner or '']} is the owner already"
-            return context.outcome(rule.line, said, acts=False)
+            sentence = f"{members[context.owner or '']} is the owner already"
+            return context.outcome(rule.line, sentence, acts=False)
         member = self._chosen(context)
         name = members.get(member or "", "")
         if not name or member is None:

@@ -28,15 +28,17 @@ class StartSequence(RuleAction):
             return context.outcome(line, "no sequence to start", acts=False)
         door = sequence.door_to(self.lane)
         if sequence.id in context.entered and door.again == "once_only":
-            said = f"was in {sequence.name} before: once only"
-            return context.outcome(line, said, acts=False)
+            sentence = f"was in {sequence.name} before: once only"
+            return context.outcome(line, sentence, acts=False)
         if not door.open:
             return context.outcome(line, f"the door to {sequence.name} is closed", acts=False)
         if door.only is not None and not holds(
             door.only, context.person, context.circumstances, context.catalogue
         ):
-            said = f"the door to {sequence.name} is for others: {say(door.only, context.catalogue)}"
-            return context.outcome(line, said, acts=False)
+            sentence = (
+                f"the door to {sequence.name} is for others: {say(door.only, context.catalogue)}"
+            )
+            return context.outcome(line, sentence, acts=False)
         if not sequence.live:
             return context.outcome(line, f"{sequence.name} is not live: nothing starts", acts=False)
         again = door.again if sequence.id in context.entered else "once_only"
@@ -59,8 +61,8 @@ class StartSequence(RuleAction):
             "start_over": "starts over in",
             "run_alongside": "starts again",
         }
-        said = f"{starts[again]} {sequence.name}" + (f", lane {lane}" if lane else "")
-        context.outcome(line, said, acts=True)
+        sentence = f"{starts[again]} {sequence.name}" + (f", lane {lane}" if lane else "")
+        context.outcome(line, sentence, acts=True)
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:
         """The sequence is there and live, and the sheet subscribes to its list."""

@@ -33,7 +33,7 @@ class StopSequence(RuleAction):
         if not (self.sequence or self.every_sequence):
             return context.outcome(rule.line, "no sequence chosen", acts=False)
         wanted = [self.sequence] if self.sequence else sorted(context.under_way)
-        said: list[str] = []
+        parts: list[str] = []
         for one in wanted:
             facts = context.catalogue.sequences.get(one)
             if facts is None:
@@ -43,8 +43,8 @@ class StopSequence(RuleAction):
                 because = context.because("then", rule.line, rule.why)
                 effect = LeaveSequence(sequence=one, name=facts.name, because=because)
                 context.effects.append(effect)
-                said.append(f"stops {facts.name}")
-        context.outcome(rule.line, " · ".join(said) or "is not in that sequence", acts=bool(said))
+                parts.append(f"stops {facts.name}")
+        context.outcome(rule.line, " · ".join(parts) or "is not in that sequence", acts=bool(parts))
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:
         """Nothing chosen is not every sequence."""

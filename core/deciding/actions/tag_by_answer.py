@@ -40,11 +40,11 @@ class TagByAnswer(RuleAction):
         if isinstance(chosen, Problem):
             context.problem(rule.line, chosen)
             return context.outcome(rule.line, chosen.sentence, acts=False)
-        said = ", ".join(one.label for one in choices if one.key in chosen)
+        shown_choices = ", ".join(one.label for one in choices if one.key in chosen)
         tags = tuple(tag for row in self.table if row.choice in chosen for tag in row.tags)
         if not tags:
-            return context.outcome(rule.line, f"{said}: no tag", acts=False)
-        why = f"rule {rule.number}: the answer to “{label}” was {said}"
+            return context.outcome(rule.line, f"{shown_choices}: no tag", acts=False)
+        why = f"rule {rule.number}: the answer to “{label}” was {shown_choices}"
         add_tags(context, rule.line, tags, why)
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:

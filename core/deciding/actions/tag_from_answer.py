@@ -26,7 +26,7 @@ class TagFromAnswer(RuleAction):
 
     def carry_out(self, context: RuleContext, rule: AppliedRule) -> None:
         """The tag need not exist: the server makes it. Its id is then its name."""
-        said: list[str] = []
+        parts: list[str] = []
         by_name = {folded(name): tag for tag, name in context.catalogue.tags.items()}
         by_name |= context.made_tags
         for text in context.answer(self.question).split("\n"):
@@ -34,10 +34,10 @@ class TagFromAnswer(RuleAction):
             if isinstance(plain, Problem) or not plain:
                 continue
             if self.only and folded(plain) not in map(folded, self.only):
-                said.append(f"“{plain[:40]}” is not among the answers that may become tags")
+                parts.append(f"“{plain[:40]}” is not among the answers that may become tags")
                 continue
             if not self.only and not self.prefix.strip():
-                said.append("neither a prefix nor a set of tags is stated")
+                parts.append("neither a prefix nor a set of tags is stated")
                 continue
             name = f"{self.prefix}{plain}"[:_LONGEST_TAG].strip()
             tag = by_name.get(folded(name), name)
@@ -45,19 +45,19 @@ class TagFromAnswer(RuleAction):
                 # Two answers that differ in case alone are one tag.
                 by_name[folded(name)] = context.made_tags[folded(name)] = name
             if context.changed_since("tag", tag):
-                said.append(f"{name} was changed since, and stays so")
+                parts.append(f"{name} was changed since, and stays so")
                 continue
             if tag in context.tags:
-                said.append(f"has {name} already")
+                parts.append(f"has {name} already")
                 continue
             context.tags.add(tag)
             label = context.label(self.question)
             sentence = f"rule {rule.number}: the answer to “{label}” was {plain}"
             because = context.because("then", rule.line, sentence)
             context.effects.append(AddTag(tag=tag, name=name, because=because))
-            said.append(f"+ {name}")
-        acts = any(one.startswith("+ ") for one in said)
-        context.outcome(rule.line, " · ".join(said) or "no answer: no tag", acts=acts)
+            parts.append(f"+ {name}")
+        acts = any(one.startswith("+ ") for one in parts)
+        context.outcome(rule.line, " · ".join(parts) or "no answer: no tag", acts=acts)
 
     def check(self, at: ActionCheck) -> Iterator[Finding]:
         """A visitor may not make any tag they like."""

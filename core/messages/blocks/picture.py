@@ -39,8 +39,8 @@ class PictureBlock(MessageBlock):
         """What stands for it, and where it leads."""
         facts = draw.pictures.get(self.picture)
         words = "" if self.ornament or facts is None else self.alt or facts.alt
-        said = f"[{draw.words('plain', words)}]" if words else ""
-        return f"{said} {draw.words('link', self.link)}".strip() if self.link else said
+        alone = f"[{draw.words('plain', words)}]" if words else ""
+        return f"{alone} {draw.words('link', self.link)}".strip() if self.link else alone
 
     def sources(self) -> Iterator[Source]:
         """What stands for it, and where it leads."""

@@ -79,16 +79,16 @@ class BaseDoor(Frozen):
 
     def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """The whole door in words, for differences of revisions."""
-        said = self.named(catalogue)
+        sentence = self.named(catalogue)
         if self.only is not None:
-            said += f", only {say(self.only, catalogue)}"
+            sentence += f", only {say(self.only, catalogue)}"
         if self.lane:
-            said += f" → {lanes.get(self.lane, 'a lane that is gone')}"
+            sentence += f" → {lanes.get(self.lane, 'a lane that is gone')}"
         if self.again:
-            said += f", again: {AGAIN[self.again]}"
+            sentence += f", again: {AGAIN[self.again]}"
         if not self.stays:
-            said += ", leaves when this no longer holds"
-        return said if self.open else f"{said} (closed)"
+            sentence += ", leaves when this no longer holds"
+        return sentence if self.open else f"{sentence} (closed)"
 
     def uses(self) -> Iterator[Use]:
         """What of the workspace it names, and what it does with it."""

@@ -65,12 +65,12 @@ class ActStep(LaneStep):
             one for one in context.effects if isinstance(one, LeaveSequence) and one.sequence == own
         ]
         effects = tuple(one for one in context.effects if one not in stops)
-        said = " · ".join(one.text for one in context.outcomes)
+        sentence = " · ".join(one.text for one in context.outcomes)
         acted = Acted(
             step=self.id,
             at=walk.moment,
             effects=effects,
-            said=said,
+            sentence=sentence,
             problems=tuple(context.problems),
         )
         walk.effects.append(acted)

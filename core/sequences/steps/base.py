@@ -29,6 +29,20 @@ class StepCheck:
     """Findings for names of questions that nothing comes by."""
 
 
+class Heading(Frozen):
+    """A step in a few words: what it does, as a title, and with what; both again as one sentence."""
+
+    verb: str
+    rest: str
+    sentence: str
+
+
+def heading_of(sentence: str) -> Heading:
+    """The parts of a sentence that begins with its verb."""
+    verb, _, rest = sentence.partition(" ")
+    return Heading(verb=verb.removesuffix(":").capitalize(), rest=rest, sentence=sentence)
+
+
 @dataclass(frozen=True)
 class Branch:
     """One of the ways out of a step, by its id; `name` as the sheet and the counts show it."""
@@ -88,9 +102,9 @@ class LaneStep(Frozen):
         """The step in words, for differences of revisions; `lanes`: names of the lanes by id."""
         raise NotImplementedError
 
-    def heading(self, catalogue: Catalogue) -> str:
-        """The step in a few words, as the sheet shows it."""
-        return self.describe(catalogue, {})
+    def heading(self, catalogue: Catalogue) -> Heading:
+        """The step in a few words, as the sheet shows it. Descriptions begin with their verb."""
+        return heading_of(self.describe(catalogue, {}))
 
     def uses(self) -> Iterator[Use]:
         """What of the workspace it names, and what it does with it."""

@@ -9,7 +9,7 @@ from ...documents import Finding, Frozen
 from ...people import Catalogue
 from ..journey import Walk, share_of
 from ..ways import ON, Way
-from .base import Branch, LaneStep, StepCheck
+from .base import Branch, Heading, LaneStep, StepCheck, heading_of
 
 
 class ChanceBranch(Frozen):
@@ -57,6 +57,6 @@ class ChanceStep(LaneStep):
         """split by chance: A 1, B 1"""
         return f"split by chance: {', '.join(f'{one.name} {one.weight}' for one in self.of)}"
 
-    def heading(self, catalogue: Catalogue) -> str:
+    def heading(self, catalogue: Catalogue) -> Heading:
         """split by chance"""
-        return "split by chance"
+        return heading_of("split by chance")

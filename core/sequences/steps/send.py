@@ -8,7 +8,7 @@ from ...documents import Finding, Use
 from ...people import Catalogue
 from ..effects import SendMessage
 from ..journey import Walk
-from .base import LaneStep, StepCheck
+from .base import Heading, LaneStep, StepCheck, heading_of
 
 
 class SendStep(LaneStep):
@@ -107,16 +107,17 @@ class SendStep(LaneStep):
     def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """send “Your guide”, at once"""
         name = catalogue.messages.get(self.message or "", "a message that is gone")
-        said = f"send “{name}”" if self.message else "send no message yet"
+        sentence = f"send “{name}”" if self.message else "send no message yet"
         if self.at_once:
-            return f"{said}, at once"
-        return f"{said}, at any hour" if self.any_hour else said
+            return f"{sentence}, at once"
+        return f"{sentence}, at any hour" if self.any_hour else sentence
 
     def uses(self) -> Iterator[Use]:
         """Sends its message."""
         if self.message:
             yield Use(id=self.message, how="sends")
 
-    def heading(self, catalogue: Catalogue) -> str:
+    def heading(self, catalogue: Catalogue) -> Heading:
         """send “Your guide”"""
-        return self.model_copy(update={"at_once": False, "any_hour": False}).describe(catalogue, {})
+        plain = self.model_copy(update={"at_once": False, "any_hour": False})
+        return heading_of(plain.describe(catalogue, {}))

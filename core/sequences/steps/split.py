@@ -11,7 +11,7 @@ from ...documents import Finding, Frozen
 from ...people import Catalogue
 from ..journey import Walk
 from ..ways import ON, Way
-from .base import Branch, LaneStep, StepCheck
+from .base import Branch, Heading, LaneStep, StepCheck, heading_of
 
 
 class SplitBranch(Frozen):
@@ -61,10 +61,10 @@ class SplitStep(LaneStep):
 
     def describe(self, catalogue: Catalogue, lanes: Mapping[str, str]) -> str:
         """split: has the tag customer → leaves; otherwise continues"""
-        said = [f"{say(one.when, catalogue)} → {one.way.describe(lanes)}" for one in self.of]
-        return f"split: {'; '.join([*said, f'otherwise {self.otherwise.describe(lanes)}'])}"
+        words = [f"{say(one.when, catalogue)} → {one.way.describe(lanes)}" for one in self.of]
+        return f"split: {'; '.join([*words, f'otherwise {self.otherwise.describe(lanes)}'])}"
 
-    def heading(self, catalogue: Catalogue) -> str:
+    def heading(self, catalogue: Catalogue) -> Heading:
         """split: has the tag customer?"""
         named = [one.name or say(one.when, catalogue) for one in self.of]
-        return f"split: {' / '.join(named)}?" if named else "split: no condition yet"
+        return heading_of(f"split: {' / '.join(named)}?" if named else "split: no condition yet")

@@ -3957,8 +3957,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            /** Said */
-            said: string;
+            /** Outcome */
+            outcome: string;
             /** Status */
             status: number;
             /** Submission */
@@ -4481,8 +4481,8 @@ export interface components {
         CountOut: {
             /** People */
             people: number;
-            /** Said */
-            said: string;
+            /** Sentence */
+            sentence: string;
         };
         /** CountryOut */
         CountryOut: {
@@ -4696,10 +4696,10 @@ export interface components {
             /** Name */
             name: string;
             /**
-             * Said
+             * Note
              * @default
              */
-            said: string;
+            note: string;
             /**
              * State
              * @default unknown
@@ -5558,8 +5558,8 @@ export interface components {
             fits: number;
             /** Of */
             of: number;
-            /** Said */
-            said: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * FooterBlock
@@ -5824,10 +5824,10 @@ export interface components {
             is_test: boolean;
             /** Operation */
             operation: string;
+            /** Outcome */
+            outcome: string;
             /** Person */
             person: string | null;
-            /** Said */
-            said: string;
             /**
              * Service
              * Format: uuid
@@ -5873,10 +5873,10 @@ export interface components {
             is_test: boolean;
             /** Operation */
             operation: string;
+            /** Outcome */
+            outcome: string;
             /** Person */
             person: string | null;
-            /** Said */
-            said: string;
             /** See */
             see: string;
             /**
@@ -5997,10 +5997,10 @@ export interface components {
              * Format: uuid
              */
             handoff: string;
+            /** Outcome */
+            outcome: string;
             /** Request */
             request: string;
-            /** Said */
-            said: string;
             /** See */
             see: string;
             /** Status */
@@ -6064,6 +6064,18 @@ export interface components {
             what: "submitted" | "confirmed" | "sent" | "opened" | "clicked" | "event";
             /** Within Hours */
             within_hours?: number | null;
+        };
+        /**
+         * Heading
+         * @description A step in a few words: what it does, as a title, and with what; both again as one sentence.
+         */
+        Heading: {
+            /** Rest */
+            rest: string;
+            /** Sentence */
+            sentence: string;
+            /** Verb */
+            verb: string;
         };
         /**
          * HeadingBlock
@@ -6156,10 +6168,10 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Outcome */
+            outcome: string;
             /** Person */
             person: string | null;
-            /** Said */
-            said: string;
             /** State */
             state: string;
             /** Type */
@@ -7192,10 +7204,6 @@ export interface components {
             name: string;
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
-            /** Said */
-            said: {
-                [key: string]: string;
-            };
             /**
              * Saved At
              * Format: date-time
@@ -7203,6 +7211,10 @@ export interface components {
             saved_at: string;
             /** Used */
             used: boolean;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
         };
         /** MessageRevisionOut */
         MessageRevisionOut: {
@@ -8313,8 +8325,8 @@ export interface components {
             next: string;
             /** People */
             people: number;
-            /** Said */
-            said: string;
+            /** Sentence */
+            sentence: string;
             /** Step */
             step: string;
         };
@@ -8626,8 +8638,8 @@ export interface components {
             note: string;
             /** Number */
             number: number;
-            /** Said */
-            said: {
+            /** Words */
+            words: {
                 [key: string]: components["schemas"]["RuleWords"];
             };
         };
@@ -8758,8 +8770,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Next Page */
             next_page: string | null;
-            /** Said */
-            said: {
+            /** Words */
+            words: {
                 [key: string]: components["schemas"]["RuleWords"];
             };
         };
@@ -9147,6 +9159,10 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             goal: components["schemas"]["GoalCount"];
+            /** Headings */
+            headings: {
+                [key: string]: components["schemas"]["Heading"];
+            };
             /**
              * Id
              * Format: uuid
@@ -9163,14 +9179,14 @@ export interface components {
             removed: components["schemas"]["RemovedStep"][];
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
-            /** Said */
-            said: {
-                [key: string]: string;
-            };
             /** State */
             state: string;
             /** Under Way */
             under_way: number;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
         };
         /** SequenceRehearsalOut */
         SequenceRehearsalOut: {
@@ -9226,6 +9242,10 @@ export interface components {
             /** Changes */
             changes: string[];
             document: components["schemas"]["SequenceDocument"];
+            /** Headings */
+            headings: {
+                [key: string]: components["schemas"]["Heading"];
+            };
             /** Live */
             live: boolean;
             /**
@@ -9237,8 +9257,8 @@ export interface components {
             note: string;
             /** Number */
             number: number;
-            /** Said */
-            said: {
+            /** Words */
+            words: {
                 [key: string]: string;
             };
         };
@@ -9915,14 +9935,14 @@ export interface components {
             name: string;
             /** Revisions */
             revisions: components["schemas"]["RevisionLine"][];
-            /** Said */
-            said: {
-                [key: string]: components["schemas"]["RuleWords"];
-            };
             /** State */
             state: string;
             /** Try Address */
             try_address: string;
+            /** Words */
+            words: {
+                [key: string]: components["schemas"]["RuleWords"];
+            };
         };
         /**
          * SourceTest

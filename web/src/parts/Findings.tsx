@@ -30,7 +30,7 @@ export function PreFlight({ findings }: { findings: Finding[] }) {
   return (
     <>
       <Button color={color} variant="outlined" onClick={(event) => setAnchor(event.currentTarget)}>
-        {findings.length ? `Pre-flight: ${said(findings.length, stops)}` : "Pre-flight: clear"}
+        {findings.length ? `Pre-flight: ${inWords(findings.length, stops)}` : "Pre-flight: clear"}
       </Button>
       <Popover
         open={Boolean(anchor)}
@@ -55,7 +55,7 @@ export function PreFlight({ findings }: { findings: Finding[] }) {
   );
 }
 
-function said(all: number, stops: number): string {
+function inWords(all: number, stops: number): string {
   return stops ? counted(stops, "problem", "problems") : counted(all, "note", "notes");
 }
 

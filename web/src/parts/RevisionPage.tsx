@@ -15,7 +15,7 @@ interface RevisionPageProps {
   name: string;
   /** Where the sheet itself is. */
   back: string;
-  revision: Omit<Schemas["RouteRevisionOut"], "document" | "said">;
+  revision: Omit<Schemas["RouteRevisionOut"], "document" | "words">;
   /** The draft that would be replaced by going back to this revision. */
   draft: { differs: boolean; changes: string[] };
   onGoBack: () => Promise<void>;

@@ -7,13 +7,13 @@ import { mono } from "../theme";
 
 /** A piece of text to copy: an address, a line of HTML, a command. */
 export function Snippet({ label, text }: { label: string; text: string }) {
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   const copy = async () => {
     try {
       await navigator.clipboard.writeText(text);
-      setSaid("Copied");
+      setStatus("Copied");
     } catch {
-      setSaid("Select it and copy it");
+      setStatus("Select it and copy it");
     }
   };
   return (
@@ -26,7 +26,7 @@ export function Snippet({ label, text }: { label: string; text: string }) {
           Copy
         </Button>
         <Typography variant="caption" role="status">
-          {said}
+          {status}
         </Typography>
       </Stack>
       <Box

@@ -5,10 +5,10 @@ import { unhandled } from "../api/queries";
 
 /** What went wrong and nothing else shows, so that no error is swallowed. */
 export function Unhandled() {
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   useEffect(() => {
     unhandled.say = (error) =>
-      setSaid(error instanceof Error ? error.message : "Something went wrong. Try again.");
+      setStatus(error instanceof Error ? error.message : "Something went wrong. Try again.");
     // A promise that nobody waits for: a button whose action failed.
     const onRejected = (event: PromiseRejectionEvent) => unhandled.say(event.reason);
     window.addEventListener("unhandledrejection", onRejected);
@@ -18,9 +18,9 @@ export function Unhandled() {
     };
   }, []);
   return (
-    <Snackbar open={said !== ""} anchorOrigin={{ vertical: "bottom", horizontal: "center" }}>
-      <Alert severity="error" variant="outlined" onClose={() => setSaid("")}>
-        {said}
+    <Snackbar open={status !== ""} anchorOrigin={{ vertical: "bottom", horizontal: "center" }}>
+      <Alert severity="error" variant="outlined" onClose={() => setStatus("")}>
+        {status}
       </Alert>
     </Snackbar>
   );

@@ -13,7 +13,7 @@ export function origin(because: Cause): Cause {
     because &&
     Object.fromEntries(
       Object.entries(because)
-        .filter(([name, said]) => said !== null && !OF_A_LINE.has(name))
+        .filter(([name, value]) => value !== null && !OF_A_LINE.has(name))
         .sort(([one], [other]) => one.localeCompare(other)),
     )
   );

@@ -25,6 +25,8 @@ SLOTS = {
     "bulk": {"files": 2, "inbound": 1, "polling": 1},
 }
 """Jobs at the same time, by queue."""
+FAILED_KEPT = 30 * 24
+"""Hours for which a job that failed is kept, to be looked at."""
 
 
 class Command(BaseCommand):
@@ -50,6 +52,7 @@ async def _work(app: App, slots: dict[str, int]) -> None:
     async with app.open_async():
         tasks = [loop.create_task(_queue(app, name, n)) for name, n in slots.items()]
         tasks.append(loop.create_task(_rescue(app)))
+        tasks.append(loop.create_task(_forget(app)))
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, lambda: [one.cancel() for one in tasks])
         done, _ = await asyncio.wait(tasks, return_when=asyncio.FIRST_COMPLETED)
@@ -80,6 +83,19 @@ async def _rescue(app: App) -> None:
     while True:
         await give_back(app)
         await asyncio.sleep(HEARTBEAT)
+
+
+async def _forget(app: App) -> None:
+    while True:
+        await forget_old(app)
+        await asyncio.sleep(3600)
+
+
+async def forget_old(app: App) -> None:
+    """Remove the jobs that failed or were cancelled long ago: what each was about is known by its row."""
+    await app.job_manager.delete_old_jobs(
+        nb_hours=FAILED_KEPT, include_failed=True, include_cancelled=True, include_aborted=True
+    )
 
 
 async def give_back(app: App) -> None:

@@ -60,17 +60,17 @@ interface BarsProps {
 
 /** A bar for each day; the counts are told where the pointer or the keyboard is. */
 function Bars({ days, counts, most, name }: BarsProps) {
-  const said = counts
+  const sentence = counts
     .map((count, index) => [dayName(days[index] ?? ""), count] as const)
     .filter(([, count]) => count > 0)
     .map(([day, count]) => `${day}: ${count.toLocaleString("en-GB")}`)
     .join(" · ");
   return (
-    <Tooltip title={said} placement="top">
+    <Tooltip title={sentence} placement="top">
       <Box
         role="img"
         tabIndex={0}
-        aria-label={`${name} by day: ${said}`}
+        aria-label={`${name} by day: ${sentence}`}
         sx={{ display: "inline-flex", alignItems: "flex-end", gap: "3px", height: HIGH }}
       >
         {counts.map((count, index) => (

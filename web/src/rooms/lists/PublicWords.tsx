@@ -33,13 +33,13 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const [pages, setPages] = useState<Pages>(list.pages);
   const [language, setLanguage] = useState(list.language);
   const [words, setWords] = useState(list.words);
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   const { attempt, failed } = useAttempt();
   const params = { path: { workspace, list: list.id } };
   const wrong = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
   const setPage = (page: Name, change: Partial<Pages[Name]>) => {
     setPages({ ...pages, [page]: { ...pages[page], ...change } });
-    setSaid("");
+    setStatus("");
   };
   const save = async () => {
     await attempt(async () => {
@@ -57,7 +57,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           body: { public_name: name, description: about, pages, language, words },
         }),
       );
-      setSaid("Saved");
+      setStatus("Saved");
       await reload("catalogue", "people", "person");
     });
   };
@@ -148,7 +148,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
         wrong={(key) => wrong(`words.${key}`)}
         onChange={(changed) => {
           setWords(changed);
-          setSaid("");
+          setStatus("");
         }}
       />
       <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
@@ -165,7 +165,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
           </Button>
         )}
         <Typography variant="body2" role="status">
-          {said}
+          {status}
         </Typography>
         <Problem error={failed} />
       </Stack>

@@ -75,12 +75,12 @@ export function MessageEditor({ message, catalogue, settings, pictures }: Messag
       fields: catalogue.fields,
       pictures,
       style: settings.style,
-      said: message.said,
+      words: message.words,
       readOnly,
       open: readOnly ? undefined : open,
       setOpen,
     }),
-    [catalogue, pictures, settings, message.said, readOnly, open],
+    [catalogue, pictures, settings, message.words, readOnly, open],
   );
   return (
     <Letter value={context}>

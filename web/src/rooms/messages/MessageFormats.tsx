@@ -32,7 +32,7 @@ export function MessageFormats({ message, onTaken, onLoad, more }: MessageFormat
   const workspace = useSlug();
   const file = useRef<HTMLInputElement>(null);
   const [waiting, setWaiting] = useState<File>();
-  const [said, setSaid] = useState<{
+  const [report, setReport] = useState<{
     title: string;
     lines: string[];
     missing?: Schemas["Reference"][];
@@ -51,7 +51,7 @@ export function MessageFormats({ message, onTaken, onLoad, more }: MessageFormat
         );
         await onLoad();
         if (taken.missing.length) {
-          setSaid({ title: "The message is here", lines: [], missing: taken.missing });
+          setReport({ title: "The message is here", lines: [], missing: taken.missing });
         }
         return;
       }
@@ -62,7 +62,7 @@ export function MessageFormats({ message, onTaken, onLoad, more }: MessageFormat
         }),
       );
       onTaken(taken.message);
-      setSaid({
+      setReport({
         title: "The message is here",
         lines: taken.left_out.length ? ["Left out:", ...taken.left_out] : ["Nothing was left out."],
       });
@@ -71,7 +71,7 @@ export function MessageFormats({ message, onTaken, onLoad, more }: MessageFormat
         error instanceof ApiError && error.wrongs.length
           ? error.wrongs.map((one) => `${one.sentence} ${one.fix}`)
           : [error instanceof Error ? error.message : "It did not work."];
-      setSaid({ title: "The file was not taken", lines });
+      setReport({ title: "The file was not taken", lines });
     }
   };
   return (
@@ -112,18 +112,23 @@ export function MessageFormats({ message, onTaken, onLoad, more }: MessageFormat
           setWaiting(undefined);
         }}
       />
-      <Dialog open={said !== undefined} onClose={() => setSaid(undefined)} fullWidth maxWidth="xs">
-        <DialogTitle>{said?.title}</DialogTitle>
+      <Dialog
+        open={report !== undefined}
+        onClose={() => setReport(undefined)}
+        fullWidth
+        maxWidth="xs"
+      >
+        <DialogTitle>{report?.title}</DialogTitle>
         <DialogContent>
-          {said?.lines.map((one) => (
+          {report?.lines.map((one) => (
             <Typography key={one} variant="body2">
               {one}
             </Typography>
           ))}
-          {said?.missing && <MissingThings missing={said.missing} />}
+          {report?.missing && <MissingThings missing={report.missing} />}
         </DialogContent>
         <DialogActions>
-          <Button onClick={() => setSaid(undefined)}>Close</Button>
+          <Button onClick={() => setReport(undefined)}>Close</Button>
         </DialogActions>
       </Dialog>
     </>

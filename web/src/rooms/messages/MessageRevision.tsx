@@ -33,7 +33,7 @@ export function MessageRevision() {
         fields: catalogue.fields,
         pictures,
         style: settings.style,
-        said: {},
+        words: {},
         readOnly: true,
         open: undefined,
         setOpen: nothing,

@@ -171,9 +171,9 @@ function DomainLines(props: {
             </Typography>
             <div>
               <Typography variant="body2">{line.what}</Typography>
-              {line.said && (
+              {line.note && (
                 <Typography variant="body2" sx={{ color: colour }}>
-                  {line.said}
+                  {line.note}
                 </Typography>
               )}
               {line.state !== "good" && (

@@ -30,7 +30,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
           .filter((one) => one.type !== "email")
           .map((one) => {
             const value = written[one.key] ?? known[one.key] ?? "";
-            const said = wrong.find((each) => each.place === one.key);
+            const problem = wrong.find((each) => each.place === one.key);
             return (
               <Stack
                 key={one.key}
@@ -71,9 +71,9 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
                     Empty
                   </Button>
                 )}
-                {said && (
+                {problem && (
                   <Typography variant="body2" color="error" role="alert">
-                    {said.sentence} {said.fix}
+                    {problem.sentence} {problem.fix}
                   </Typography>
                 )}
               </Stack>

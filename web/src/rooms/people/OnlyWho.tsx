@@ -31,7 +31,7 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
       <BandRow>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: "baseline" }}>
           <Typography variant="body2" role="status">
-            {data?.said}
+            {data?.sentence}
           </Typography>
           <Button onClick={() => onChange(undefined)}>Clear filter</Button>
         </Stack>

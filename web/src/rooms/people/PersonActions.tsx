@@ -18,7 +18,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
   const reload = useReload();
   const go = useNavigate();
   const [asking, setAsking] = useState<"address" | "erase">();
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   const { attempt, failed } = useAttempt();
   const path = { workspace, person: person.id };
   const at = `/api/workspaces/${workspace}/people/${person.id}`;
@@ -27,7 +27,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
       const sent = await take(
         api.POST("/api/workspaces/{workspace}/people/{person}/own-page", { params: { path } }),
       );
-      setSaid(sent.count ? "The link is on its way" : "A link went out a few minutes ago");
+      setStatus(sent.count ? "The link is on its way" : "A link went out a few minutes ago");
     });
   };
   const changeAddress = async (address: string) => {
@@ -54,7 +54,7 @@ export function PersonActions({ person }: { person: Schemas["PersonOut"] }) {
   return (
     <>
       <Typography variant="body2" role="status">
-        {said}
+        {status}
       </Typography>
       <Problem error={failed} />
       <MoreMenu>

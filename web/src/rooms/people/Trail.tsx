@@ -175,6 +175,6 @@ function What({ fact }: { fact: Fact }) {
 /** What a service said with an event: a product, an amount. */
 function saidWith(data: unknown): string {
   if (typeof data !== "object" || data === null) return "";
-  const said = Object.entries(data).map(([name, text]) => `${name} ${String(text)}`);
-  return said.length ? ` (${said.join(", ")})` : "";
+  const parts = Object.entries(data).map(([name, text]) => `${name} ${String(text)}`);
+  return parts.length ? ` (${parts.join(", ")})` : "";
 }

@@ -40,7 +40,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
   const [person, setPerson] = useState<Schemas["PersonLine"] | null>(null);
   const [condition, setCondition] = useState<Group>({ kind: "all", of: [] });
   const [lane, setLane] = useState(lanes[0]?.id ?? "");
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   const { attempt, failed, busy } = useAttempt();
   const settled = useSettled(condition, 300);
   const path = { workspace, sequence: sequence.id };
@@ -54,7 +54,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
     refetchInterval: 2_000,
   });
   const add = async () => {
-    setSaid("");
+    setStatus("");
     await attempt(async () => {
       if (whom === "one" && person) {
         const { count: entered } = await take(
@@ -63,7 +63,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
             body: { person: person.id, lane: lane || null },
           }),
         );
-        setSaid(
+        setStatus(
           entered
             ? `${person.name || person.address} has entered.`
             : `${person.name || person.address} was not added: they have been in it, or the door is for others.`,
@@ -75,7 +75,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
             body: { condition, lane: lane || null, counted: count.data.people },
           }),
         );
-        setSaid(`${counted(count.data.people, "person is", "people are")} being added.`);
+        setStatus(`${counted(count.data.people, "person is", "people are")} being added.`);
       }
       await reload("sequence", "sequences", "runs", "admissions", "desk");
     });
@@ -107,7 +107,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
               />
               <Typography role="status">
                 {count.data &&
-                  `${counted(count.data.people, "person fits", "people fit")}: ${count.data.said}.`}
+                  `${counted(count.data.people, "person fits", "people fit")}: ${count.data.sentence}.`}
               </Typography>
             </>
           )}
@@ -127,7 +127,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
           )}
           <Problem error={failed} />
           <Typography variant="body2" role="status">
-            {said}
+            {status}
           </Typography>
           {admissions.data?.slice(0, 5).map((one) => (
             <Typography key={one.id} variant="body2" color="textSecondary">

@@ -11,7 +11,7 @@ import { ON } from "./sequenceDocument";
 
 /** The ways of a split by chance. */
 export function ChanceForm(props: FormOf<"chance">) {
-  const { step, document, readOnly, said, count, onChange } = props;
+  const { step, document, readOnly, words, count, onChange } = props;
   const total = step.of.reduce((sum, one) => sum + one.weight, 0);
   const set = (id: string, change: Partial<Schemas["ChanceBranch"]>) =>
     onChange({
@@ -51,7 +51,7 @@ export function ChanceForm(props: FormOf<"chance">) {
               label="Goes"
               way={one.way}
               document={document}
-              said={said}
+              words={words}
               readOnly={readOnly}
               onChange={(way) => set(one.id, { way })}
             />

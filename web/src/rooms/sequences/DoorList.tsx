@@ -8,7 +8,7 @@ import { AGAIN, type Selection, type SequenceDocument } from "./sequenceDocument
 interface DoorListProps {
   lane: string;
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
   /** The rules of routes that start this sequence. */
   routes: Schemas["DoorOut"][];
   findings: Schemas["Finding"][];
@@ -18,7 +18,7 @@ interface DoorListProps {
 
 /** How people come into a lane. */
 export function DoorList(props: DoorListProps) {
-  const { lane, document, said, routes, findings, selection, onSelect } = props;
+  const { lane, document, words, routes, findings, selection, onSelect } = props;
   const workspace = useSlug();
   const first = document.lanes[0]?.id;
   const doors = document.doors.filter((one) => (one.lane ?? first) === lane);
@@ -60,7 +60,7 @@ export function DoorList(props: DoorListProps) {
             }}
           >
             <Typography variant="caption" component="div">
-              {said[door.id] ?? door.kind}
+              {words[door.id] ?? door.kind}
               {door.only && " · only for some"}
               {!door.open && " · closed"}
             </Typography>

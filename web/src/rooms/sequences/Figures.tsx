@@ -18,7 +18,7 @@ import { type SequenceDocument } from "./sequenceDocument";
 interface FiguresProps {
   sequence: string;
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
   routes: Schemas["DoorOut"][];
 }
 
@@ -31,7 +31,7 @@ const MONTHS = new Intl.DateTimeFormat("en-GB", {
 type By = "by_month" | "by_door" | "by_source";
 
 /** How it goes: goal rates with their denominators, between two dates of entry. */
-export function Figures({ sequence, document, said }: FiguresProps) {
+export function Figures({ sequence, document, words }: FiguresProps) {
   const workspace = useSlug();
   const [by, setBy] = useState<By>("by_month");
   const [since, setSince] = useState("");
@@ -43,7 +43,7 @@ export function Figures({ sequence, document, said }: FiguresProps) {
   const named = (group: string) => {
     if (by === "by_month") return MONTHS.format(new Date(`${group}-01T00:00:00Z`));
     if (by === "by_source") return group || "not by a source";
-    return said[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
+    return words[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
   };
   const rows = data ? [...data[by], { ...data.goal, group: "Total" }] : [];
   return (

@@ -9,13 +9,13 @@ import { type Goal, type Selection } from "./sequenceDocument";
 
 interface GoalPanelProps extends PanelContext {
   goal: Goal;
-  said: Record<string, string>;
+  words: Record<string, string>;
   onSelect: (selection: Selection | undefined) => void;
 }
 
 /** A goal: what reaches it, how long it counts, and where it leads. */
 export function GoalPanel(props: GoalPanelProps) {
-  const { goal, document, edit, readOnly, said, onSelect } = props;
+  const { goal, document, edit, readOnly, words, onSelect } = props;
   const change = (part: Partial<Goal>) =>
     edit((before) => ({
       ...before,
@@ -53,7 +53,7 @@ export function GoalPanel(props: GoalPanelProps) {
           label="When it is reached"
           way={goal.then}
           document={document}
-          said={said}
+          words={words}
           readOnly={readOnly}
           on={false}
           end="Leaves: the rest is skipped"

@@ -22,7 +22,8 @@ export type Rehearsed = Record<string, { times: string[]; way: string; moved: st
 
 export interface LanesProps {
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
+  headings: Record<string, Schemas["Heading"]>;
   counts: Schemas["StepCount"][];
   findings: Schemas["Finding"][];
   routes: Schemas["DoorOut"][];
@@ -89,7 +90,18 @@ export function ClockCell({ row, lanes, rehearsed }: LanesProps & { row: Moment;
 }
 
 export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment | undefined }) {
-  const { lane, segment, document, said, counts, findings, selection, onSelect, readOnly } = props;
+  const {
+    lane,
+    segment,
+    document,
+    words,
+    headings,
+    counts,
+    findings,
+    selection,
+    onSelect,
+    readOnly,
+  } = props;
   const { rehearsed } = props;
   if (!segment) return null;
   const whole = Math.max(
@@ -106,7 +118,7 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
           <SortableLine
             key={step.id}
             id={step.id}
-            name={said[step.id] ?? "the wait"}
+            name={words[step.id] ?? "the wait"}
             disabled={readOnly}
           >
             <Box
@@ -138,7 +150,7 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
                 sx={{ borderLeft: 2, borderColor: "divider", pl: 1, display: "block" }}
               >
                 <Typography variant="caption" component="span">
-                  {said[step.id] ?? "wait"}
+                  {words[step.id] ?? "wait"}
                   {count && count.waiting > 0 && ` · ${count.waiting} waiting`}
                 </Typography>
                 {wrong && (
@@ -159,14 +171,14 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
         <SortableLine
           key={step.id}
           id={step.id}
-          name={said[step.id] ?? "the step"}
+          name={words[step.id] ?? "the step"}
           disabled={readOnly}
         >
           <Box sx={{ pl: readOnly ? 0 : 1.5 }}>
             <StepCard
               step={step}
               document={document}
-              said={said[step.id] ?? `${step.kind} …`}
+              heading={headings[step.id]}
               count={counts.find((one) => one.step === step.id)}
               whole={whole}
               findings={findings.filter((one) => one.place === step.id)}

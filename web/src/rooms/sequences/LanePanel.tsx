@@ -6,13 +6,13 @@ import { type Lane, type Selection, withLane, withoutLane } from "./sequenceDocu
 
 interface LanePanelProps extends PanelContext {
   lane: Lane;
-  said: Record<string, string>;
+  words: Record<string, string>;
   onSelect: (selection: Selection | undefined) => void;
 }
 
 /** A lane: its name, and where it leads. */
 export function LanePanel(props: LanePanelProps) {
-  const { lane, document, edit, readOnly, said, onSelect } = props;
+  const { lane, document, edit, readOnly, words, onSelect } = props;
   const change = (part: Partial<Lane>) =>
     edit((before) => withLane(before, lane.id, (one) => ({ ...one, ...part })));
   return (
@@ -28,7 +28,7 @@ export function LanePanel(props: LanePanelProps) {
         label="After its last step"
         way={lane.then}
         document={document}
-        said={said}
+        words={words}
         readOnly={readOnly}
         on={false}
         end="The sequence ends"

@@ -29,12 +29,12 @@ export interface PeopleFilter {
 interface PeopleThereProps {
   sequence: string;
   filter: PeopleFilter;
-  said: Record<string, string>;
+  words: Record<string, string>;
   onClose: () => void;
 }
 
 /** Who is where: since when, until when, what moved their next email; each can be taken out. */
-export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProps) {
+export function PeopleThere({ sequence, filter, words, onClose }: PeopleThereProps) {
   const workspace = useSlug();
   const moments = useMoments();
   const reload = useReload();
@@ -60,7 +60,7 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
       ),
     );
   const again = (run: string) => act(tryAgain(workspace, run));
-  const at = filter.step ? `: ${said[filter.step] ?? "a step that is gone"}` : "";
+  const at = filter.step ? `: ${words[filter.step] ?? "a step that is gone"}` : "";
   const what =
     filter.ended === undefined ? "People" : filter.ended ? ENDED[filter.ended] : "In progress";
   return (
@@ -91,7 +91,7 @@ export function PeopleThere({ sequence, filter, said, onClose }: PeopleThereProp
                   <Link to={`/w/${workspace}/people/${one.person}`}>{one.name || one.address}</Link>
                 </TableCell>
                 <TableCell>{moments.moment(one.entered_at)}</TableCell>
-                <TableCell>{one.step ? (said[one.step] ?? "a step that is gone") : "—"}</TableCell>
+                <TableCell>{one.step ? (words[one.step] ?? "a step that is gone") : "—"}</TableCell>
                 <TableCell>
                   {one.ended
                     ? `${ENDED[one.ended] ?? one.ended}, ${one.ended_at ? moments.moment(one.ended_at) : ""}`

@@ -114,8 +114,8 @@ function words(
         catalogue.tags.find((one) => one.id === about)?.name ??
         catalogue.fields.find((one) => one.key === about)?.label ??
         about;
-      const said = ASSUMED.find(([one]) => one === kind)?.[1] ?? kind;
-      return `assumed: ${said.toLowerCase()}${named ? ` (${named})` : ""}`;
+      const assumption = ASSUMED.find(([one]) => one === kind)?.[1] ?? kind;
+      return `assumed: ${assumption.toLowerCase()}${named ? ` (${named})` : ""}`;
     }
     default:
       return "";

@@ -9,13 +9,13 @@ import { ON, type SequenceDocument, type Way } from "./sequenceDocument";
 interface RemovedProps {
   removed: Schemas["RemovedStep"][];
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
   ways: Record<string, Way>;
   onChange: (ways: Record<string, Way>) => void;
 }
 
 /** The steps that the draft no longer has: how many people stand there, and what becomes of them. */
-export function Removed({ removed, document, said, ways, onChange }: RemovedProps) {
+export function Removed({ removed, document, words, ways, onChange }: RemovedProps) {
   if (removed.length === 0) return null;
   return (
     <Stack spacing={1.5} sx={{ my: 1.5 }}>
@@ -28,7 +28,7 @@ export function Removed({ removed, document, said, ways, onChange }: RemovedProp
           <TextField
             key={one.step}
             select
-            label={`${one.said}: ${counted(one.people, "person stands", "people stand")} here`}
+            label={`${one.sentence}: ${counted(one.people, "person stands", "people stand")} here`}
             value={way.to === "lane" ? `${way.lane ?? ""}/${way.step ?? ""}` : way.to}
             onChange={(event) => {
               const [lane = "", step = ""] = event.target.value.split("/");
@@ -45,7 +45,7 @@ export function Removed({ removed, document, said, ways, onChange }: RemovedProp
             {document.lanes.flatMap((lane) =>
               lane.steps.map((step) => (
                 <MenuItem key={step.id} value={`${lane.id}/${step.id}`}>
-                  Continue now at {lane.name}: {said[step.id] ?? step.kind}
+                  Continue now at {lane.name}: {words[step.id] ?? step.kind}
                 </MenuItem>
               )),
             )}

@@ -131,7 +131,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
                 <Removed
                   removed={sequence.removed}
                   document={document}
-                  said={sequence.said}
+                  words={sequence.words}
                   ways={removed}
                   onChange={setRemoved}
                 />
@@ -156,7 +156,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       <Summary
         sequence={sequence}
         document={document}
-        said={sequence.said}
+        words={sequence.words}
         lists={catalogue.lists}
         selection={selection}
         onSelect={select}
@@ -168,7 +168,8 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Lanes
             document={document}
-            said={sequence.said}
+            words={sequence.words}
+            headings={sequence.headings}
             counts={asked ? [] : sequence.counts}
             findings={sequence.findings}
             routes={routes.data ?? []}
@@ -197,7 +198,8 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             own={id}
             document={document}
             catalogue={catalogue}
-            said={sequence.said}
+            words={sequence.words}
+            headings={sequence.headings}
             counts={sequence.counts}
             findings={sequence.findings}
             edit={draft.edit}
@@ -223,7 +225,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         <Figures
           sequence={id}
           document={document}
-          said={sequence.said}
+          words={sequence.words}
           routes={routes.data ?? []}
         />
       )}
@@ -231,7 +233,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         <PeopleThere
           sequence={id}
           filter={people}
-          said={sequence.said}
+          words={sequence.words}
           onClose={() => setPeople(undefined)}
         />
       )}

@@ -10,13 +10,14 @@ import type { PanelContext } from "./panelParts";
 import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanels";
 import { DOORS } from "./doorKinds";
 import { placeOf, type Selection } from "./sequenceDocument";
-import { headed } from "./words";
 import { StepPanel } from "./StepPanel";
+import { STEPS } from "./steps/registry";
 
 interface SequencePanelProps extends PanelContext {
   selection: Selection;
   own: string;
-  said: Record<string, string>;
+  words: Record<string, string>;
+  headings: Record<string, Schemas["Heading"]>;
   counts: Schemas["StepCount"][];
   findings: Schemas["Finding"][];
   onSelect: (selection: Selection | undefined) => void;
@@ -25,7 +26,7 @@ interface SequencePanelProps extends PanelContext {
 
 /** The one thing that is open: a step, a door, a lane, or one of the settings. */
 export function SequencePanel(props: SequencePanelProps) {
-  const { selection, document, said, counts, findings, onSelect } = props;
+  const { selection, document, headings, counts, findings, onSelect } = props;
   const close = () => onSelect(undefined);
   const place = selection.kind === "step" ? selection.id : selection.kind;
   const shown = (title: string, children: React.ReactNode, at = place) => (
@@ -42,7 +43,7 @@ export function SequencePanel(props: SequencePanelProps) {
       return shown(
         step.kind === "act"
           ? ACTIONS[step.action.kind].words
-          : headed(said[step.id] ?? step.kind).head,
+          : (headings[step.id]?.verb ?? STEPS[step.kind].words),
         <SampleContext value={{ answers: [], values: {}, source: null, sequence: props.own }}>
           <StepPanel
             {...props}

@@ -41,12 +41,13 @@ export function SequenceRevision() {
       <Typography variant="body2" sx={{ py: 1.25 }}>
         Emails of{" "}
         {catalogue.lists.find((one) => one.id === revision.document.list)?.name ?? "no list"} ·
-        leaves {revision.said["leaving"]} · sends {revision.said["times"]}
-        {revision.document.goals.map((one) => ` · goal ${revision.said[one.id] ?? one.name}`)}
+        leaves {revision.words["leaving"]} · sends {revision.words["times"]}
+        {revision.document.goals.map((one) => ` · goal ${revision.words[one.id] ?? one.name}`)}
       </Typography>
       <Lanes
         document={revision.document}
-        said={revision.said}
+        words={revision.words}
+        headings={revision.headings}
         counts={[]}
         findings={[]}
         routes={[]}

@@ -10,7 +10,7 @@ import { newBranch } from "./branches";
 
 /** The branches of a split by conditions. */
 export function SplitForm(props: FormOf<"split">) {
-  const { step, document, catalogue, readOnly, said, count, onChange } = props;
+  const { step, document, catalogue, readOnly, words, count, onChange } = props;
   const set = (id: string, change: Partial<Schemas["SplitBranch"]>) =>
     onChange({
       ...step,
@@ -39,7 +39,7 @@ export function SplitForm(props: FormOf<"split">) {
               label="Everybody it fits"
               way={one.way}
               document={document}
-              said={said}
+              words={words}
               readOnly={readOnly}
               onChange={(way) => set(one.id, { way })}
             />
@@ -66,7 +66,7 @@ export function SplitForm(props: FormOf<"split">) {
           label={`Otherwise${wentWords(count, "otherwise")}`}
           way={step.otherwise}
           document={document}
-          said={said}
+          words={words}
           readOnly={readOnly}
           onChange={(otherwise) => onChange({ ...step, otherwise })}
         />

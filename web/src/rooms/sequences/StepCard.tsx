@@ -4,12 +4,13 @@ import type { Schemas } from "../../api/client";
 import { useMoments } from "../../parts/moment";
 import { percent } from "../../parts/share";
 import { type SequenceDocument, type Step } from "./sequenceDocument";
-import { headed, wayWords } from "./words";
+import { wayWords } from "./words";
 
 interface StepCardProps {
   step: Step;
   document: SequenceDocument;
-  said: string;
+  /** What it does and with what; none while the server has not seen it yet. */
+  heading: Schemas["Heading"] | undefined;
   count: Schemas["StepCount"] | undefined;
   /** How many came to the first step of the lane: the whole of the bar. */
   whole: number;
@@ -22,9 +23,8 @@ interface StepCardProps {
 
 /** A step to be read: one or two lines and its counts. Pressed, it opens for editing. */
 export function StepCard(props: StepCardProps) {
-  const { step, document, said, count, whole, findings, selected, rehearsed, onOpen } = props;
+  const { step, document, heading, count, whole, findings, selected, rehearsed, onOpen } = props;
   const moments = useMoments();
-  const { head, rest } = headed(said);
   const wrong = findings.find((one) => one.stops) ?? findings[0];
   const second = detail(step, document, count);
   const faded = rehearsed === null;
@@ -58,7 +58,7 @@ export function StepCard(props: StepCardProps) {
     >
       <Box sx={{ minWidth: 0 }}>
         <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere" }}>
-          <strong>{head}</strong> {rest}
+          <strong>{heading?.verb ?? `${step.kind} …`}</strong> {heading?.rest}
         </Typography>
         {second && (
           <Typography variant="caption" component="div" color="textSecondary">

@@ -9,7 +9,7 @@ import { counted } from "../../parts/moment";
 interface SummaryProps {
   sequence: Schemas["SequenceOut"];
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
   lists: Schemas["NamedOut"][];
   selection: Selection | undefined;
   onSelect: (selection: Selection) => void;
@@ -18,7 +18,7 @@ interface SummaryProps {
 
 /** The sequence in a few lines: figures, goals, how people leave, when emails go. Each opens. */
 export function Summary(props: SummaryProps) {
-  const { sequence, document, said, lists, selection, onSelect, onPeople } = props;
+  const { sequence, document, words, lists, selection, onSelect, onPeople } = props;
   const list = lists.find((one) => one.id === document.list)?.name ?? "no list yet";
   const from = document.sender.name || document.sender.address;
   const { goal } = sequence;
@@ -70,9 +70,9 @@ export function Summary(props: SummaryProps) {
       </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2.5 }}>
         {part("list", "", "Emails of", from ? `${list}, from ${from}` : list)}
-        {document.goals.map((one) => part("goal", one.id, "Goal", said[one.id] ?? one.name))}
-        {part("leaving", "", "Leaves", said["leaving"] ?? "")}
-        {part("times", "", "Sends", said["times"] ?? "")}
+        {document.goals.map((one) => part("goal", one.id, "Goal", words[one.id] ?? one.name))}
+        {part("leaving", "", "Leaves", words["leaving"] ?? "")}
+        {part("times", "", "Sends", words["times"] ?? "")}
         {part("again", "", "Second entry", document.again ? AGAIN[document.again] : "not decided")}
       </Box>
     </Box>

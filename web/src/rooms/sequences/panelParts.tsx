@@ -145,14 +145,14 @@ export function WayPicker(props: {
   label: string;
   way: Way;
   document: SequenceDocument;
-  said: Record<string, string>;
+  words: Record<string, string>;
   readOnly: boolean;
   /** Whether “on” is one of the choices; not so at the end of a lane. */
   on?: boolean;
   end?: string;
   onChange: (way: Way) => void;
 }) {
-  const { label, way, document, said, readOnly, on = true, end = "Leaves", onChange } = props;
+  const { label, way, document, words, readOnly, on = true, end = "Leaves", onChange } = props;
   const value = way.to === "lane" ? `${way.lane ?? ""}/${way.step ?? ""}` : way.to;
   const known =
     way.to !== "lane" ||
@@ -185,7 +185,7 @@ export function WayPicker(props: {
         </MenuItem>,
         ...lane.steps.slice(1).map((step) => (
           <MenuItem key={step.id} value={`${lane.id}/${step.id}`} sx={{ pl: 4 }}>
-            {lane.name}: {said[step.id] ?? step.kind}
+            {lane.name}: {words[step.id] ?? step.kind}
           </MenuItem>
         )),
       ])}

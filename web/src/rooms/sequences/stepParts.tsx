@@ -8,7 +8,7 @@ import { type Selection, type Step } from "./sequenceDocument";
 /** What everything beside the lanes is given of a step. */
 export interface StepPanelProps extends PanelContext {
   step: Step;
-  said: Record<string, string>;
+  words: Record<string, string>;
   count: Schemas["StepCount"] | undefined;
   onSelect: (selection: Selection | undefined) => void;
   /** Shows who is at the step, or left there. */

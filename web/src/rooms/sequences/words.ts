@@ -29,10 +29,3 @@ export function leftWords(left: Record<string, number>): string {
     .map(([reason, count]) => `${count} ${(ENDED[reason] ?? reason).replace("left: ", "")}`)
     .join(", ");
 }
-
-/** A sentence of the server's with its first word as a heading: "send “Guide”" → Send, “Guide”. */
-export function headed(said: string): { head: string; rest: string } {
-  const [first = "", ...rest] = said.split(" ");
-  const word = first.replace(/:$/, "");
-  return { head: word.charAt(0).toUpperCase() + word.slice(1), rest: rest.join(" ") };
-}

@@ -33,8 +33,8 @@ export function EventRule({
   const { rule } = kind;
   const [name, setName] = useState(rule.event);
   const sample = new Map(kind.sample.map((one) => [one.name, one.text]));
-  const said = [...kind.data, ...kind.fields];
-  const asked = ["email", "date", ...said].map((one) => ({ name: one, label: one }));
+  const names = [...kind.data, ...kind.fields];
+  const asked = ["email", "date", ...names].map((one) => ({ name: one, label: one }));
   return (
     <Box role="group" aria-label={kind.label}>
       <Stack direction="row" spacing={2} useFlexGap sx={{ flexWrap: "wrap", alignItems: "center" }}>
@@ -71,11 +71,11 @@ export function EventRule({
           </Stack>
         )}
       </Stack>
-      {rule.take && said.length > 0 && (
+      {rule.take && names.length > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ py: 0.5 }}>
           It says{" "}
-          {said.map((one) => `${one}${sample.get(one) ? ` (${sample.get(one)})` : ""}`).join(", ")};
-          conditions can ask for {kind.data.length ? kind.data.join(", ") : "the event"}.
+          {names.map((one) => `${one}${sample.get(one) ? ` (${sample.get(one)})` : ""}`).join(", ")}
+          ; conditions can ask for {kind.data.length ? kind.data.join(", ") : "the event"}.
         </Typography>
       )}
       {rule.take &&

@@ -75,7 +75,7 @@ function Row({ handoff, names, open, onOpen }: RowProps) {
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <StateWord state={state?.mark ?? "draft"} word={state?.word ?? handoff.state} />{" "}
           <Typography component="span" variant="body2" color="textSecondary">
-            {handoff.said}
+            {handoff.outcome}
             {handoff.state === "waiting" &&
               handoff.tries > 0 &&
               ` Tried ${handoff.tries === 1 ? "once" : `${handoff.tries} times`}; next try ${moments.moment(handoff.due_at)}.`}

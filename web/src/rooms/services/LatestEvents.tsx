@@ -67,7 +67,7 @@ export function LatestEvents({ service }: { service: Service }) {
             {moments.moment(one.at)}
           </Typography>
           <Typography variant="body2" color={COLOURS[one.state]} sx={{ overflowWrap: "anywhere" }}>
-            {[labels.get(one.type) ?? one.type, one.said].filter(Boolean).join(" · ")}{" "}
+            {[labels.get(one.type) ?? one.type, one.outcome].filter(Boolean).join(" · ")}{" "}
             {one.person && <Link to={`/w/${workspace}/people/${one.person}`}>the person</Link>}
           </Typography>
         </Stack>

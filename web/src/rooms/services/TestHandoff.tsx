@@ -56,7 +56,7 @@ export function TestHandoff({ service, handover }: { service: Service; handover:
           }}
         >
           <Typography variant="body2" role="status">
-            {data.done ? `${service.name} took it.` : data.said} {data.done && data.said}
+            {data.done ? `${service.name} took it.` : data.outcome} {data.done && data.outcome}
           </Typography>
           <Typography
             component="pre"
@@ -84,7 +84,7 @@ export function TestHandoff({ service, handover }: { service: Service; handover:
                   Take it away again
                 </Button>
               )}
-              {away.data && <Typography variant="body2">{away.data.said}</Typography>}
+              {away.data && <Typography variant="body2">{away.data.outcome}</Typography>}
             </Stack>
           )}
           <Problem error={away.error} />

@@ -64,13 +64,13 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
   const mayChange = stored.role === "owner";
   const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
   const { attempt, failed: error } = useAttempt();
-  const [said, setSaid] = useState("");
+  const [status, setStatus] = useState("");
   const zones = useQuery(timeZonesQuery());
   const changed = SET.some((key) => JSON.stringify(form[key]) !== JSON.stringify(stored[key]));
   const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
   const set = (change: Partial<Schemas["SettingsIn"]>) => {
     setForm({ ...form, ...change });
-    setSaid("");
+    setStatus("");
   };
   const save = async () => {
     await attempt(async () => {
@@ -80,7 +80,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
       // As the server keeps it: without spaces at the ends, for instance.
       setForm(kept);
       await client.invalidateQueries({ queryKey: ["workspace"] });
-      setSaid("Saved");
+      setStatus("Saved");
       await client.invalidateQueries({ queryKey: ["session"] });
     });
   };
@@ -226,7 +226,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
             Save settings
           </Button>
           <Typography variant="body2" role="status">
-            {changed ? "Not saved yet" : said}
+            {changed ? "Not saved yet" : status}
           </Typography>
           <Problem error={error} />
         </Stack>

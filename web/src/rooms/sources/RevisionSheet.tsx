@@ -53,7 +53,7 @@ export function RevisionSheet() {
         catalogue={catalogue}
         sample={undefined}
         findings={[]}
-        said={revision.said}
+        words={revision.words}
         readOnly
         answers={[]}
         seen={[]}

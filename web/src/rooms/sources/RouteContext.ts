@@ -24,7 +24,7 @@ export interface RouteShown {
   sample: Schemas["SampleOut"] | undefined;
   findings: Schemas["Finding"][];
   /** Each rule as a sentence, by its id. */
-  said: Record<string, Schemas["RuleWords"]>;
+  words: Record<string, Schemas["RuleWords"]>;
   readOnly: boolean;
   answers: Answer[];
   onType: (answers: Answer[]) => void;

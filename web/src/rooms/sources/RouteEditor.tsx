@@ -135,7 +135,7 @@ export function RouteEditor({ source }: { source: Source }) {
             catalogue={catalogue}
             sample={sample}
             findings={sample?.findings ?? source.findings}
-            said={sample?.said ?? source.said}
+            words={sample?.words ?? source.words}
             readOnly={!mayChange}
             answers={answers}
             onType={setTyped}

@@ -110,10 +110,10 @@ const labelOf = (asked: Asked[], name: string) =>
 /** What follows the form, as a sentence. */
 function Says({ sees, label }: { sees: Sees; label: (name: string) => string }) {
   if (sees.kind === "text") {
-    const said = [sees.heading, sees.text].filter(Boolean).join(" · ");
-    return said ? (
+    const shown = [sees.heading, sees.text].filter(Boolean).join(" · ");
+    return shown ? (
       <>
-        A page that says <Named>“{said}”</Named>
+        A page that says <Named>“{shown}”</Named>
       </>
     ) : (
       "A page that says thank you in the language of the form"

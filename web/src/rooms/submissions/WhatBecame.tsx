@@ -23,7 +23,7 @@ export function WhatBecame({ decision, foreseen = false }: WhatBecameProps) {
       {decision.effects.map((effect, index) => (
         <BandRow key={index} ruled={index > 0}>
           <Typography variant="body2">
-            {said(effect)}{" "}
+            {inWords(effect)}{" "}
             <Typography component="span" variant="body2" color="textSecondary">
               because {effect.because.sentence}
             </Typography>
@@ -42,7 +42,7 @@ export function WhatBecame({ decision, foreseen = false }: WhatBecameProps) {
   );
 }
 
-function said(effect: Effect): string {
+function inWords(effect: Effect): string {
   switch (effect.kind) {
     case "set_field":
       return `${effect.label}: ${effect.shown}`;

@@ -24,7 +24,7 @@ interface BlockFrameProps {
 /** A block in its place: pressed, it opens; its menu moves, copies and removes it. */
 export function BlockFrame(props: BlockFrameProps) {
   const { block, number, kinds, onChange, onAdd, onUp, onDown, onDuplicate, onRemove } = props;
-  const { open, setOpen, said, readOnly } = useLetter();
+  const { open, setOpen, words, readOnly } = useLetter();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [limiting, setLimiting] = useState(false);
   const root = useRef<HTMLDivElement>(null);
@@ -77,7 +77,7 @@ export function BlockFrame(props: BlockFrameProps) {
     >
       {block.only && (
         <Typography variant="caption" component="div" sx={{ color: "#3D5A80", mb: 0.5 }}>
-          Only for: {said[block.id] ?? "some people"}
+          Only for: {words[block.id] ?? "some people"}
         </Typography>
       )}
       {props.children}

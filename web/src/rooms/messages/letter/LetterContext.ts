@@ -8,7 +8,7 @@ export interface LetterContext {
   pictures: Schemas["PictureOut"][];
   style: Schemas["HouseStyle"];
   /** By id of a block, whom it is for. */
-  said: Record<string, string>;
+  words: Record<string, string>;
   readOnly: boolean;
   /** The block that is open for editing. */
   open: string | undefined;

@@ -18,7 +18,7 @@ const CONTEXT = {
   fields: [{ key: "city", label: "City" }],
   pictures: [],
   style: { light: { accent: "#000", rule: "#000" } },
-  said: {},
+  words: {},
   readOnly: false,
   open: undefined,
   setOpen: () => undefined,

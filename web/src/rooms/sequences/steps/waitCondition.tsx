@@ -4,7 +4,7 @@ import { ON } from "../sequenceDocument";
 import type { FormOf, StepKind } from "../stepParts";
 
 function Form(props: FormOf<"wait_condition">) {
-  const { step, document, readOnly, said, onChange } = props;
+  const { step, document, readOnly, words, onChange } = props;
   return (
     <>
       <WhenForm
@@ -26,7 +26,7 @@ function Form(props: FormOf<"wait_condition">) {
           label="Once it holds"
           way={step.held}
           document={document}
-          said={said}
+          words={words}
           readOnly={readOnly}
           onChange={(held) => onChange({ ...step, held })}
         />
@@ -34,7 +34,7 @@ function Form(props: FormOf<"wait_condition">) {
           label="If it does not hold in time"
           way={step.otherwise}
           document={document}
-          said={said}
+          words={words}
           readOnly={readOnly}
           onChange={(otherwise) => onChange({ ...step, otherwise })}
         />

@@ -7,7 +7,7 @@ import { ON } from "../sequenceDocument";
 import type { FormOf, StepKind } from "../stepParts";
 
 function Form(props: FormOf<"wait_date">) {
-  const { step, document, readOnly, said, onChange, catalogue } = props;
+  const { step, document, readOnly, words, onChange, catalogue } = props;
   const dates = catalogue.fields
     .filter((one) => one.type === "date")
     .map((one) => ({ id: one.id, name: one.label }));
@@ -44,7 +44,7 @@ function Form(props: FormOf<"wait_date">) {
         label="Without a date, or when it has passed"
         way={step.otherwise}
         document={document}
-        said={said}
+        words={words}
         readOnly={readOnly}
         onChange={(otherwise) => onChange({ ...step, otherwise })}
       />

@@ -28,7 +28,7 @@ export function Calls({ calls }: { calls: Schemas["CallOut"][] }) {
           <Typography variant="body2" component="div">
             {moments.moment(call.at)} · answered {call.status}:{" "}
             <Box component="span" sx={{ color: call.status < 300 ? undefined : "error.main" }}>
-              {call.said}
+              {call.outcome}
             </Box>{" "}
             {call.submission && <Link to={`${at}/submissions/${call.submission}`}>submission</Link>}
             <Button

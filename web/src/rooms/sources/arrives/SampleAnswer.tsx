@@ -12,7 +12,7 @@ interface SampleAnswerProps {
 
 /** What the sample answered to a question, as received; to be typed where it is typed in. */
 export function SampleAnswer({ question, answers, choice, onType }: SampleAnswerProps) {
-  const said = (name: string) =>
+  const answered = (name: string) =>
     answers
       .filter((one) => one.name === name)
       .map((one) => one.text)
@@ -25,7 +25,7 @@ export function SampleAnswer({ question, answers, choice, onType }: SampleAnswer
       <TextField
         key={input.name}
         variant="standard"
-        value={said(input.name)}
+        value={answered(input.name)}
         placeholder={input.part && input.label}
         onChange={(event) => set(input.name, event.target.value)}
         slotProps={{ htmlInput: { "aria-label": `Sample: ${input.label || input.name}` } }}
@@ -33,7 +33,7 @@ export function SampleAnswer({ question, answers, choice, onType }: SampleAnswer
     ));
   }
   const whole = inputs
-    .map((input) => said(input.name))
+    .map((input) => answered(input.name))
     .filter(Boolean)
     .join(", ");
   return (

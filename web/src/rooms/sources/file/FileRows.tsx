@@ -57,7 +57,7 @@ export function FileRows({ file, document }: { file: FileOut; document: RouteDoc
                       key={one.id}
                       sx={{ color: report?.problem ? "error.main" : undefined }}
                     >
-                      {report?.problem ? report.problem.sentence : said(report?.value)}
+                      {report?.problem ? report.problem.sentence : inWords(report?.value)}
                     </TableCell>
                   );
                 })
@@ -72,7 +72,7 @@ export function FileRows({ file, document }: { file: FileOut; document: RouteDoc
   );
 }
 
-function said(value: string | boolean | string[] | null | undefined): string {
+function inWords(value: string | boolean | string[] | null | undefined): string {
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (Array.isArray(value)) return value.join(", ");
   return value || "—";

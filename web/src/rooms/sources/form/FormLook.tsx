@@ -66,7 +66,7 @@ export function FormLook({ form, edit, findings, readOnly }: FormLookProps) {
       set({ picture: made.id });
     });
   };
-  const said = form.style
+  const looks = form.style
     ? `own colours, corners ${style.corners}, font ${FONTS[style.font]}`
     : "follows the visitor’s light or dark";
   return (
@@ -75,7 +75,7 @@ export function FormLook({ form, edit, findings, readOnly }: FormLookProps) {
         <Typography>
           Look{" "}
           <Typography component="span" variant="body2" color="textSecondary">
-            {said}
+            {looks}
             {form.picture && ", with a picture"}
           </Typography>
         </Typography>

@@ -19,7 +19,7 @@ import { RuleWhen } from "./RuleWhen";
 interface RuleLineProps {
   rule: Rule;
   /** The rule as a sentence, once the server has said it. */
-  said: Schemas["RuleWords"] | undefined;
+  words: Schemas["RuleWords"] | undefined;
   open: boolean;
   onOpen: (open: boolean) => void;
   index: number;
@@ -37,7 +37,7 @@ const copyOf = (rule: Rule): Rule => ({ ...structuredClone(rule), id: newId("t")
 /** One rule: a sentence, with its place in the order and whether it is on; it opens to be edited. */
 export function RuleLine(props: RuleLineProps) {
   const { rule, index, count, source, questions, asked, catalogue, readOnly, onRules } = props;
-  const { said, open, onOpen } = props;
+  const { words, open, onOpen } = props;
   const change = (part: Partial<Rule>) =>
     onRules((all) => all.map((one) => (one.id === rule.id ? { ...one, ...part } : one)));
   const { action } = rule;
@@ -64,14 +64,14 @@ export function RuleLine(props: RuleLineProps) {
           label={
             <Typography component="span" sx={{ overflowWrap: "anywhere" }}>
               {index + 1}.{" "}
-              {open || !said ? (
+              {open || !words ? (
                 ACTIONS[action.kind].words
               ) : (
                 <>
                   <Typography component="span" color="textSecondary">
-                    {said.when}:
+                    {words.when}:
                   </Typography>{" "}
-                  {said.does}
+                  {words.does}
                 </>
               )}
               {rule.on ? "" : " (off)"}

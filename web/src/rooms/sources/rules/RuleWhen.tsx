@@ -63,7 +63,7 @@ function Fits({ source, condition }: { source: string; condition: Group }) {
   if (!data) return null;
   return (
     <Typography variant="body2">
-      {data.said}
+      {data.sentence}
       <Typography component="span" variant="body2" color="textSecondary">
         {data.of > 0 && ` · would have fitted ${data.fits} of the last ${data.of} submissions`}
       </Typography>

@@ -20,7 +20,7 @@ import { emptyQuestion, type Question, type RouteDocument, type Rule } from "../
 
 /** The rules, in order: tags for everybody, tags by answer, sequences that start. */
 export function Then() {
-  const { source, document, edit, catalogue, sample, findings, said, readOnly, choice, seen } =
+  const { source, document, edit, catalogue, sample, findings, words, readOnly, choice, seen } =
     useRoute();
   const [editing, setEditing] = useState("");
   const rules = document.then;
@@ -55,7 +55,7 @@ export function Then() {
           >
             <RuleLine
               rule={rule}
-              said={said[rule.id]}
+              words={words[rule.id]}
               open={editing === rule.id}
               onOpen={(opens) => setEditing(opens ? rule.id : "")}
               index={index}
