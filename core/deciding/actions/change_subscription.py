@@ -137,7 +137,8 @@ class ChangeSubscription(RuleAction):
                 f"change {name} as “{question_label(form, self.question)}” says (subscribe: {yes or 'none'}; "
                 f"unsubscribe: {no or 'none'})"
             )
-        return f"{_DOES.get(self.direction or "", 'neither subscribe to nor unsubscribe from')} {name}"
+        does = _DOES.get(self.direction or "", "neither subscribe to nor unsubscribe from")
+        return f"{does} {name}"
 
     def uses(self) -> Iterator[Use]:
         """Fills its list, or takes people from it."""
