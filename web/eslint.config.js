@@ -24,6 +24,18 @@ export default ts.config(
       "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
       // The focus goes into what a member has just opened; no page takes it by itself.
       "jsx-a11y/no-autofocus": "off",
+      // What is stored and edited here goes through one mechanism: nothing written is lost on leaving, and
+      // nothing that somebody else has saved meanwhile.
+      "no-restricted-syntax": [
+        "error",
+        ...["MemberExpression", "Identifier", "LogicalExpression", "TSAsExpression"].map(
+          (type) => ({
+            selector: `CallExpression[callee.name='useState'][arguments.0.type='${type}'][arguments.0.name!='undefined']`,
+            message:
+              "A copy of what is stored: use useForm or useDocument. State that only begins with a value begins with a function.",
+          }),
+        ),
+      ],
     },
   },
 );

@@ -36,6 +36,7 @@ from server.submissions.schemas import Answer
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
 from server.workspaces.errors import Forbidden, refuse
+from server.workspaces.forms import saving, version_of
 from server.workspaces.history import OWNERS
 from server.workspaces.models import Role, Workspace
 from server.workspaces.schemas import Done
@@ -65,6 +66,7 @@ from .schemas import (
     ServiceIn,
     ServiceLine,
     ServiceOut,
+    ServiceSettings,
     ServiceUse,
     ThingMadeIn,
 )
@@ -118,14 +120,17 @@ def get_service(request: MemberRequest, workspace: InPath, service: UUID) -> obj
 def put_service(
     request: MemberRequest, workspace: InPath, service: UUID, body: ServiceIn
 ) -> object:
-    row = _find(request, service)
+    found = _find(request, service)
     if not 1 <= body.poll_minutes <= 1440:
         raise refuse("minutes", "poll_minutes", "From one minute to a day.", "Change the minutes.")
-    values: Json = body.model_dump(exclude={"list_id", "hears"})
+    values: Json = body.model_dump(exclude={"list_id", "hears", "based_on"})
     values["purpose"] = body.purpose.strip()[:200]
     values["list"] = connecting.list_or_none(request.workspace, body.list_id)
     values["hears"] = {kind: one.model_dump(mode="json") for kind, one in body.hears.items()}
-    connecting.change(row, **values)
+    with saving(
+        found, body.based_on, lambda row: version_of(_settings(row), ServiceSettings)
+    ) as row:
+        connecting.change(row, **values)
     return _out(row, request)
 
 
@@ -427,6 +432,7 @@ def _out(row: Service, request: MemberRequest) -> ServiceOut:
     row.workspace = request.workspace
     described = ServiceDescription.model_validate(row.description)
     may = request.member.role != Role.READER
+    held = _settings(row)
     return ServiceOut(
         **_line(row, _figures(request.workspace)).model_dump(),
         description=described,
@@ -436,23 +442,35 @@ def _out(row: Service, request: MemberRequest) -> ServiceOut:
         stale=connecting.is_stale(row, clock.now(request.workspace)),
         checked_at=row.checked_at,
         open_until=row.open_until,
-        list_id=row.list_id,
-        passes_leaving=row.passes_leaving,
-        passes_erasing=row.passes_erasing,
+        settings=held,
+        version=version_of(held, ServiceSettings),
         has_secrets=[
             name for name in (*_secret_names(row), "access_token") if secrets_of(row).get(name)
         ],
         hear_address=f"{settings.PUBLIC_ADDRESS}/hear/{row.hear_key}"
         if may and described.hearing
         else "",
-        hears_unknown=row.hears_unknown,
-        hears_leaving=row.hears_leaving,
         heard_kinds=[_heard_kind(row, one) for one in described.hearing.kinds]
         if described.hearing
         else [],
-        poll_minutes=row.poll_minutes,
         poll_at=row.poll_at if described.polling else None,
         uses=_uses(row),
+    )
+
+
+def _settings(row: Service) -> ServiceSettings:
+    described = ServiceDescription.model_validate(row.description)
+    kinds = described.hearing.kinds if described.hearing else ()
+    return ServiceSettings(
+        name=row.name,
+        purpose=row.purpose,
+        list_id=row.list_id,
+        passes_leaving=row.passes_leaving,
+        passes_erasing=row.passes_erasing,
+        hears_unknown=row.hears_unknown,
+        hears_leaving=row.hears_leaving,
+        poll_minutes=row.poll_minutes,
+        hears={one.type: HeardRule.model_validate(row.hears.get(one.type, {})) for one in kinds},
     )
 
 

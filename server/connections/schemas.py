@@ -17,6 +17,7 @@ from core.services import (
     Thing,
 )
 from server.submissions.schemas import Answer
+from server.workspaces.forms import Based, Versioned
 from server.workspaces.shapes import Json
 
 from .concerns import Concern
@@ -75,25 +76,20 @@ class HeardKindOut(Schema):
     """What the newest event of this kind said."""
 
 
-class ServiceOut(ServiceLine):
+class ServiceOut(ServiceLine, Versioned):
     description: ServiceDescription
+    settings: "ServiceSettings"
     fields: list[FarField]
     things: dict[str, list[Thing]]
     read_at: datetime | None
     stale: bool
     checked_at: datetime | None
     open_until: datetime | None
-    list_id: UUID | None
-    passes_leaving: bool
-    passes_erasing: bool
     has_secrets: list[str]
     """The names of the secrets that are kept; never the secrets."""
     hear_address: str
     """Empty for readers."""
-    hears_unknown: bool
-    hears_leaving: bool
     heard_kinds: list[HeardKindOut]
-    poll_minutes: int
     poll_at: datetime | None
     uses: list[ServiceUse]
 
@@ -107,7 +103,9 @@ class ConnectIn(Schema):
     base: str = ""
 
 
-class ServiceIn(Schema):
+class ServiceSettings(Schema):
+    """What a member sets of a service."""
+
     name: str
     purpose: str = ""
     list_id: UUID | None = None
@@ -117,6 +115,11 @@ class ServiceIn(Schema):
     hears_leaving: bool = True
     poll_minutes: int = 15
     hears: dict[str, HeardRule] = {}
+    """By type of event."""
+
+
+class ServiceIn(ServiceSettings, Based):
+    """Settings as they are saved."""
 
 
 class SecretsIn(Schema):

@@ -9,6 +9,7 @@ from core.documents import Problem
 from server.sources.models import Source, Watch
 from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.errors import refuse
+from server.workspaces.forms import Based, Versioned, saving, version_of
 
 from .sheets import look_now, set_watch
 
@@ -21,7 +22,11 @@ class WatchIn(Schema):
     key_heading: str = ""
 
 
-class WatchOut(WatchIn):
+class WatchSave(WatchIn, Based):
+    """Settings as they are saved."""
+
+
+class WatchOut(WatchIn, Versioned):
     headings: list[str]
     next_at: datetime | None
     looked_at: datetime | None
@@ -36,9 +41,10 @@ def get_watch(request: MemberRequest, workspace: InPath, source: UUID) -> WatchO
 
 
 @router.put("/sources/{source}/watch", response=WatchOut)
-def put_watch(request: MemberRequest, workspace: InPath, source: UUID, body: WatchIn) -> WatchOut:
+def put_watch(request: MemberRequest, workspace: InPath, source: UUID, body: WatchSave) -> WatchOut:
     watch = _find(request, source, Source.Kind.SHEET).watch
-    return _watch(set_watch(watch, body.address, body.minutes, body.key_heading))
+    with saving(watch, body.based_on, lambda row: _watch(row).version) as row:
+        return _watch(set_watch(row, body.address, body.minutes, body.key_heading))
 
 
 @router.post("/sources/{source}/watch/look", response=WatchOut)
@@ -54,10 +60,10 @@ def _find(request: MemberRequest, source: UUID, kind: Source.Kind) -> Source:
 
 
 def _watch(row: Watch) -> WatchOut:
+    held = WatchIn(address=row.address, minutes=row.minutes, key_heading=row.key_heading)
     return WatchOut(
-        address=row.address,
-        minutes=row.minutes,
-        key_heading=row.key_heading,
+        **dict(held),
+        version=version_of(held, WatchIn),
         headings=row.headings,
         next_at=row.next_at,
         looked_at=row.looked_at,

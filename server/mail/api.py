@@ -19,6 +19,7 @@ from server.workspaces.auth import InPath, MemberRequest, find, member
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.errors import NotFound
+from server.workspaces.forms import Based, Versioned, saving, version_of
 from server.workspaces.models import Revision
 from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
 
@@ -401,7 +402,7 @@ def put_confirming(
     return _confirming(set_confirming(row, body.confirms, request.member, asking, welcome))
 
 
-class SenderIn(Schema):
+class SenderIn(Based):
     """Who the emails of a list are from, and where replies go; empty: as the workspace says."""
 
     sender_name: str = ""
@@ -409,15 +410,26 @@ class SenderIn(Schema):
     reply_to: str = ""
 
 
-@router.get("/lists/{list}/sender", response=SenderIn)
+class SenderOut(Versioned):
+    sender_name: str
+    sender_address: str
+    reply_to: str
+
+    @staticmethod
+    def resolve_version(row: MailingList) -> str:
+        return version_of(SenderIn.from_orm(row), SenderIn)
+
+
+@router.get("/lists/{list}/sender", response=SenderOut)
 def get_sender(request: MemberRequest, workspace: InPath, list: UUID) -> object:
     return find(MailingList, request, list, "list")
 
 
-@router.put("/lists/{list}/sender", response=SenderIn)
+@router.put("/lists/{list}/sender", response=SenderOut)
 def put_sender(request: MemberRequest, workspace: InPath, list: UUID, body: SenderIn) -> object:
-    row: MailingList = find(MailingList, request, list, "list")
-    return set_sender(row, body.sender_name, body.sender_address, body.reply_to)
+    found: MailingList = find(MailingList, request, list, "list")
+    with saving(found, body.based_on, SenderOut.resolve_version) as row:
+        return set_sender(row, body.sender_name, body.sender_address, body.reply_to)
 
 
 def _confirming(row: MailingList) -> ConfirmingOut:

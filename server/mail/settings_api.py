@@ -12,6 +12,7 @@ from core.documents import Finding
 from core.messages import DnsLine, HouseStyle, check_style, signs_well
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.forms import Based, Versioned, saving, version_of
 from server.workspaces.models import Workspace
 from server.workspaces.schemas import Done
 
@@ -44,7 +45,11 @@ class MailSettings(Schema):
     warms_up_from: date | None = None
 
 
-class MailSettingsOut(MailSettings):
+class MailSettingsIn(MailSettings, Based):
+    """Settings as they are saved."""
+
+
+class MailSettingsOut(MailSettings, Versioned):
     findings: list[Finding]
 
 
@@ -55,18 +60,16 @@ def mail_settings(request: MemberRequest, workspace: InPath) -> MailSettingsOut:
 
 @router.put("/mail/settings", response=MailSettingsOut)
 def put_mail_settings(
-    request: MemberRequest, workspace: InPath, body: MailSettings
+    request: MemberRequest, workspace: InPath, body: MailSettingsIn
 ) -> MailSettingsOut:
-    return _settings(
-        set_mail(
-            request.workspace, **{key: getattr(body, key) for key in MailSettings.model_fields}
-        )
-    )
+    values = {key: getattr(body, key) for key in MailSettings.model_fields}
+    with saving(request.workspace, body.based_on, lambda row: _settings(row).version) as row:
+        return _settings(set_mail(row, **values))
 
 
 def _settings(row: Workspace) -> MailSettingsOut:
     style = style_of(row)
-    return MailSettingsOut(
+    held = MailSettings(
         style=style,
         language=row.language,
         reply_to=row.reply_to,
@@ -75,11 +78,15 @@ def _settings(row: Workspace) -> MailSettingsOut:
         hourly_emails=row.hourly_emails,
         hourly_per_domain=row.hourly_per_domain,
         warms_up_from=row.warms_up_from,
+    )
+    return MailSettingsOut(
+        **dict(held),
+        version=version_of(held, MailSettings),
         findings=list(check_style(style, logo_pixels(row, style))),
     )
 
 
-class PictureOut(Schema):
+class PictureOut(Versioned):
     id: UUID
     name: str
     alt: str
@@ -92,7 +99,7 @@ class PictureOut(Schema):
     """What has it; empty: nothing, so that it can be deleted."""
 
 
-class PictureIn(Schema):
+class PictureIn(Based):
     name: str
     alt: str
 
@@ -118,8 +125,9 @@ def post_picture(request: MemberRequest, workspace: InPath, how: Query[NewPictur
 def put_picture(
     request: MemberRequest, workspace: InPath, picture: UUID, body: PictureIn
 ) -> PictureOut:
-    row = find(LibraryPicture, request, picture, "picture")
-    return _picture(describe_picture(row, body.name, body.alt))
+    found = find(LibraryPicture, request, picture, "picture")
+    with saving(found, body.based_on, lambda row: _picture(row).version) as row:
+        return _picture(describe_picture(row, body.name, body.alt))
 
 
 @router.delete("/mail/pictures/{picture}", response=Done)
@@ -138,6 +146,7 @@ def _picture(row: LibraryPicture) -> PictureOut:
         height=row.height,
         size=row.size,
         used=users_of_picture(row),
+        version=version_of(PictureIn.from_orm(row), PictureIn),
     )
 
 

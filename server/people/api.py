@@ -14,6 +14,7 @@ from core.values import Choice, DateOrder, FieldType
 from core.wording import About, OwnWords
 from server.workspaces import clock
 from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.forms import Based, Versioned, saving, version_of
 from server.workspaces.languages import usual_words
 from server.workspaces.paging import page_by_key
 from server.workspaces.schemas import Done, NameIn
@@ -45,13 +46,24 @@ router = Router(tags=["people"], auth=member)
 _LATELY = timedelta(days=30)
 
 
-class FieldOut(Schema):
+class FieldChangeIn(Based):
+    """What of a field can be changed as it is."""
+
+    label: str
+    choices: list[Choice]
+
+
+class FieldOut(Versioned):
     id: UUID
     key: str
     label: str
     type: FieldType
     choices: list[Choice]
     built_in: bool
+
+    @staticmethod
+    def resolve_version(row: Field) -> str:
+        return version_of(FieldChangeIn.from_orm(row), FieldChangeIn)
 
 
 class FieldIn(Schema):
@@ -82,9 +94,10 @@ class CauseOut(Schema):
     people: int
 
 
-class PublicIn(Schema):
-    """What the public reads of a list."""
+class ListChangeIn(Based):
+    """A list's name here, and what the public reads of it."""
 
+    name: str
     public_name: str = ""
     description: str = ""
     language: str = ""
@@ -104,15 +117,24 @@ class TextOut(Schema):
     tokens: list[str]
 
 
-class ListOut(PublicIn):
+class ListOut(Versioned):
     id: UUID
     name: str
+    public_name: str
+    description: str
+    language: str
+    pages: ListPages
+    words: OwnWords
     confirms: bool = False
     subscribed: int = 0
     lately: int = 0
     """Who subscribed in the last 30 days and still is."""
     pending: int = 0
     left: int = 0
+
+    @staticmethod
+    def resolve_version(row: MailingList) -> str:
+        return version_of(ListChangeIn.from_orm(row), ListChangeIn)
 
 
 class PersonLine(Schema):
@@ -216,14 +238,6 @@ def add_field(request: MemberRequest, workspace: InPath, body: FieldIn) -> Field
     return make_field(request.workspace, body.label, body.type, tuple(body.choices))
 
 
-class LabelIn(Schema):
-    label: str
-
-
-class ChoicesIn(Schema):
-    choices: list[Choice]
-
-
 class RetypeIn(Schema):
     type: FieldType
     choices: list[Choice] = []
@@ -245,14 +259,16 @@ class MergeIn(Schema):
     into: UUID
 
 
-@router.put("/fields/{field}/label", response=FieldOut)
-def put_label(request: MemberRequest, workspace: InPath, field: UUID, body: LabelIn) -> Field:
-    return rename_field(find(Field, request, field, "field"), body.label)
-
-
-@router.put("/fields/{field}/choices", response=FieldOut)
-def put_choices(request: MemberRequest, workspace: InPath, field: UUID, body: ChoicesIn) -> Field:
-    return set_choices(find(Field, request, field, "field"), tuple(body.choices))
+@router.put("/fields/{field}", response=FieldOut)
+def put_field(request: MemberRequest, workspace: InPath, field: UUID, body: FieldChangeIn) -> Field:
+    found = find(Field, request, field, "field")
+    with saving(found, body.based_on, FieldOut.resolve_version) as row:
+        others = [one.model_dump(mode="json") for one in body.choices] != row.choices
+        if others:
+            set_choices(row, tuple(body.choices))
+        if body.label != row.label or not others:
+            rename_field(row, body.label)
+        return row
 
 
 @router.post("/fields/{field}/retype/preview", response=RetypeOut, auth=member_reads)
@@ -338,17 +354,15 @@ def delete_tag(request: MemberRequest, workspace: InPath, tag: UUID) -> Done:
     return Done(count=remove_tag(find(Tag, request, tag, "tag")))
 
 
-@router.put("/lists/{list}/name", response=ListOut)
-def put_list_name(request: MemberRequest, workspace: InPath, list: UUID, body: NameIn) -> object:
-    return rename(find(MailingList, request, list, "list"), body.name, "list")
-
-
-@router.put("/lists/{list}/public", response=ListOut)
-def put_public(request: MemberRequest, workspace: InPath, list: UUID, body: PublicIn) -> object:
-    row = find(MailingList, request, list, "list")
-    return set_public(
-        row, body.public_name, body.description, body.language, body.pages, body.words
-    )
+@router.put("/lists/{list}", response=ListOut)
+def put_list(request: MemberRequest, workspace: InPath, list: UUID, body: ListChangeIn) -> object:
+    found = find(MailingList, request, list, "list")
+    with saving(found, body.based_on, ListOut.resolve_version) as row:
+        if body.name.strip() != row.name:
+            rename(row, body.name, "list")
+        return set_public(
+            row, body.public_name, body.description, body.language, body.pages, body.words
+        )
 
 
 @router.get("/wording", response=list[TextOut])

@@ -23,7 +23,8 @@ from . import clock
 from .actions import set_up
 from .auth import InPath, MemberRequest, member
 from .errors import Forbidden, Refused
-from .models import HistoryEntry, Member
+from .forms import Based, Versioned, saving, version_of
+from .models import HistoryEntry, Member, Workspace
 from .paging import page_by_key
 from .visitors import network_address
 
@@ -70,7 +71,11 @@ class SettingsIn(Schema):
     """When marketing goes out, for sequences that do not say it."""
 
 
-class SettingsOut(SettingsIn):
+class SettingsSave(SettingsIn, Based):
+    """Settings as they are saved."""
+
+
+class SettingsOut(SettingsIn, Versioned):
     slug: str
     role: str
     now: datetime
@@ -165,9 +170,21 @@ def time_zones(request: HttpRequest) -> list[str]:
 def settings_out(request: MemberRequest) -> SettingsOut:
     """The settings of the caller's workspace."""
     one = request.workspace
+    held = _held(one)
     return SettingsOut(
+        **dict(held),
+        version=version_of(held, SettingsIn),
         slug=one.slug,
         role=request.member.role,
+        now=clock.now(one),
+        clock_movable=settings.CLOCK_MOVABLE,
+        clock_ahead=bool(one.clock_offset),
+        outside=settings.OUTSIDE_ADDRESS,
+    )
+
+
+def _held(one: Workspace) -> SettingsIn:
+    return SettingsIn(
         name=one.name,
         time_zone=one.time_zone,
         sender_name=one.sender_name,
@@ -181,10 +198,6 @@ def settings_out(request: MemberRequest) -> SettingsOut:
         asks_zone=one.asks_zone,
         country=one.country,
         retention_days=one.retention_days,
-        now=clock.now(one),
-        clock_movable=settings.CLOCK_MOVABLE,
-        clock_ahead=bool(one.clock_offset),
-        outside=settings.OUTSIDE_ADDRESS,
     )
 
 
@@ -218,8 +231,9 @@ def history(
 
 
 @router.put("/workspaces/{workspace}", response=SettingsOut, auth=member)
-def put_settings(request: MemberRequest, workspace: InPath, body: SettingsIn) -> SettingsOut:
-    request.workspace = set_up(
-        request.workspace, **{**body.dict(), "sending_times": body.sending_times}
-    )
+def put_settings(request: MemberRequest, workspace: InPath, body: SettingsSave) -> SettingsOut:
+    values = {key: getattr(body, key) for key in SettingsIn.model_fields}
+    version = lambda row: version_of(_held(row), SettingsIn)  # noqa: E731
+    with saving(request.workspace, body.based_on, version) as row:
+        request.workspace = set_up(row, **values)
     return settings_out(request)

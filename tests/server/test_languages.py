@@ -332,8 +332,9 @@ class Pages(RealMail, TestCase):
         signed = Client()
         signed.force_login(self.world.user)
         path = f"/api/workspaces/{self.workspace.slug}"
+        body = {"name": self.world.news.name, **change}
         answer = signed.put(
-            f"{path}/lists/{self.world.news.pk}/public", change, content_type="application/json"
+            f"{path}/lists/{self.world.news.pk}", body, content_type="application/json"
         )
         self.assertEqual(answer.status_code, 200, answer.content)
         self.world.news.refresh_from_db()
@@ -351,8 +352,8 @@ class Pages(RealMail, TestCase):
         self.assertEqual(why["tokens"], ["list"])
         self.assertEqual(signed.get(f"{path}/wording?about=people").status_code, 422)
         answer = signed.put(
-            f"{path}/lists/{self.world.news.pk}/public",
-            {"words": {"why": "{{ name }}"}},
+            f"{path}/lists/{self.world.news.pk}",
+            {"name": self.world.news.name, "words": {"why": "{{ name }}"}},
             content_type="application/json",
         )
         self.assertEqual(answer.status_code, 422)

@@ -17,8 +17,13 @@ WHY = Because(kind="person", sentence="the mail server refused the address: 550 
 
 class Pages(Api):
     def put(self, status: int = 200, **more: object) -> None:
-        body = {"public_name": "Nights under the dome", "description": "Once a month", **more}
-        self.send("put", f"/lists/{self.world.news.pk}/public", body, status)
+        body = {
+            "name": self.world.news.name,
+            "public_name": "Nights under the dome",
+            "description": "Once a month",
+            **more,
+        }
+        self.send("put", f"/lists/{self.world.news.pk}", body, status)
 
     def page(self, **words: str) -> dict[str, str]:
         return {"heading": "", "text": "", "address": "", **words}

@@ -387,9 +387,9 @@ class Lists(Api):
     def test_renamed_and_removed_while_nobody_was_on_it(self) -> None:
         made = self.send("post", "/lists", {"name": "Workshops"})
         at = f"/lists/{made['id']}"
-        self.send("put", f"{at}/name", {"name": "Star workshops"})
+        self.send("put", at, {"name": "Star workshops"})
         self.assertIn("Star workshops", [one["name"] for one in self.get("/lists")])
-        taken = self.send("put", f"{at}/name", {"name": "OPEN-NIGHT NEWS"}, 422)
+        taken = self.send("put", at, {"name": "OPEN-NIGHT NEWS"}, 422)
         self.assertEqual(taken["errors"][0]["place"], "name")
         self.send("delete", at)
         self.assertEqual(len(self.get("/lists")), 1)

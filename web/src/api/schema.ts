@@ -287,44 +287,11 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Put Field */
+        put: operations["server_people_api_put_field"];
         post?: never;
         /** Delete Field */
         delete: operations["server_people_api_delete_field"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspace}/fields/{field}/choices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put Choices */
-        put: operations["server_people_api_put_choices"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspace}/fields/{field}/label": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put Label */
-        put: operations["server_people_api_put_label"];
-        post?: never;
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -634,7 +601,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Put List */
+        put: operations["server_people_api_put_list"];
         post?: never;
         /** Delete List */
         delete: operations["server_people_api_delete_list"];
@@ -654,40 +622,6 @@ export interface paths {
         get: operations["server_mail_api_get_confirming"];
         /** Put Confirming */
         put: operations["server_mail_api_put_confirming"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspace}/lists/{list}/name": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put List Name */
-        put: operations["server_people_api_put_list_name"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspace}/lists/{list}/public": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put Public */
-        put: operations["server_people_api_put_public"];
         post?: never;
         delete?: never;
         options?: never;
@@ -4149,11 +4083,6 @@ export interface components {
              */
             synonyms: string[];
         };
-        /** ChoicesIn */
-        ChoicesIn: {
-            /** Choices */
-            choices: components["schemas"]["Choice"][];
-        };
         /**
          * Chosen
          * @description What is chosen for one need of an operation: fixed things, and what an answer names.
@@ -5173,6 +5102,18 @@ export interface components {
             what: string;
         };
         /**
+         * FieldChangeIn
+         * @description What of a field can be changed as it is.
+         */
+        FieldChangeIn: {
+            /** Based On */
+            based_on?: string | null;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Label */
+            label: string;
+        };
+        /**
          * FieldDoor
          * @description Whose field changes: to this value, or to any where none is stated.
          */
@@ -5263,6 +5204,8 @@ export interface components {
              * @enum {string}
              */
             type: "email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone";
+            /** Version */
+            version: string;
         };
         /**
          * FieldTest
@@ -6440,11 +6383,6 @@ export interface components {
             /** Sign In */
             sign_in: components["schemas"]["NoSignIn"] | components["schemas"]["KeySignIn"] | components["schemas"]["BasicSignIn"] | components["schemas"]["CodeSignIn"] | components["schemas"]["ClientSignIn"] | components["schemas"]["SignedSignIn"];
         };
-        /** LabelIn */
-        LabelIn: {
-            /** Label */
-            label: string;
-        };
         /**
          * Lane
          * @description A column of steps, read downwards; after the last one the run ends, or goes on in another.
@@ -6625,6 +6563,58 @@ export interface components {
             /** Programs */
             programs: number;
         };
+        /**
+         * ListChangeIn
+         * @description A list's name here, and what the public reads of it.
+         */
+        ListChangeIn: {
+            /** Based On */
+            based_on?: string | null;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Language
+             * @default
+             */
+            language: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "asks": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "confirmed": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       },
+             *       "left": {
+             *         "address": "",
+             *         "heading": "",
+             *         "text": ""
+             *       }
+             *     }
+             */
+            pages: components["schemas"]["ListPages"];
+            /**
+             * Public Name
+             * @default
+             */
+            public_name: string;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
+        };
         /** ListChoice */
         ListChoice: {
             /** Confirms */
@@ -6682,20 +6672,14 @@ export interface components {
              * @default false
              */
             confirms: boolean;
-            /**
-             * Description
-             * @default
-             */
+            /** Description */
             description: string;
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /**
-             * Language
-             * @default
-             */
+            /** Language */
             language: string;
             /**
              * Lately
@@ -6709,45 +6693,22 @@ export interface components {
             left: number;
             /** Name */
             name: string;
-            /**
-             * @default {
-             *       "asks": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       },
-             *       "confirmed": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       },
-             *       "left": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       }
-             *     }
-             */
             pages: components["schemas"]["ListPages"];
             /**
              * Pending
              * @default 0
              */
             pending: number;
-            /**
-             * Public Name
-             * @default
-             */
+            /** Public Name */
             public_name: string;
             /**
              * Subscribed
              * @default 0
              */
             subscribed: number;
-            /**
-             * Words
-             * @default {}
-             */
+            /** Version */
+            version: string;
+            /** Words */
             words: {
                 [key: string]: string;
             };
@@ -6854,8 +6815,13 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** MailSettings */
-        MailSettings: {
+        /**
+         * MailSettingsIn
+         * @description Settings as they are saved.
+         */
+        MailSettingsIn: {
+            /** Based On */
+            based_on?: string | null;
             /** Counts Clicks */
             counts_clicks: boolean;
             /** Counts Opens */
@@ -6889,6 +6855,8 @@ export interface components {
             /** Reply To */
             reply_to: string;
             style: components["schemas"]["HouseStyle"];
+            /** Version */
+            version: string;
             /** Warms Up From */
             warms_up_from?: string | null;
         };
@@ -7762,6 +7730,8 @@ export interface components {
         PictureIn: {
             /** Alt */
             alt: string;
+            /** Based On */
+            based_on?: string | null;
             /** Name */
             name: string;
         };
@@ -7784,6 +7754,8 @@ export interface components {
             size: number;
             /** Used */
             used: string;
+            /** Version */
+            version: string;
             /** Width */
             width: number;
         };
@@ -7942,54 +7914,6 @@ export interface components {
             make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
             /** Question */
             question: string;
-        };
-        /**
-         * PublicIn
-         * @description What the public reads of a list.
-         */
-        PublicIn: {
-            /**
-             * Description
-             * @default
-             */
-            description: string;
-            /**
-             * Language
-             * @default
-             */
-            language: string;
-            /**
-             * @default {
-             *       "asks": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       },
-             *       "confirmed": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       },
-             *       "left": {
-             *         "address": "",
-             *         "heading": "",
-             *         "text": ""
-             *       }
-             *     }
-             */
-            pages: components["schemas"]["ListPages"];
-            /**
-             * Public Name
-             * @default
-             */
-            public_name: string;
-            /**
-             * Words
-             * @default {}
-             */
-            words: {
-                [key: string]: string;
-            };
         };
         /**
          * PutField
@@ -8983,6 +8907,8 @@ export interface components {
          * @description Who the emails of a list are from, and where replies go; empty: as the workspace says.
          */
         SenderIn: {
+            /** Based On */
+            based_on?: string | null;
             /**
              * Reply To
              * @default
@@ -8998,6 +8924,17 @@ export interface components {
              * @default
              */
             sender_name: string;
+        };
+        /** SenderOut */
+        SenderOut: {
+            /** Reply To */
+            reply_to: string;
+            /** Sender Address */
+            sender_address: string;
+            /** Sender Name */
+            sender_name: string;
+            /** Version */
+            version: string;
         };
         /**
          * SendingTimes
@@ -9400,8 +9337,13 @@ export interface components {
              */
             who_name: string;
         };
-        /** ServiceIn */
+        /**
+         * ServiceIn
+         * @description Settings as they are saved.
+         */
         ServiceIn: {
+            /** Based On */
+            based_on?: string | null;
             /**
              * Hears
              * @default {}
@@ -9505,10 +9447,6 @@ export interface components {
             heard_kinds: components["schemas"]["HeardKindOut"][];
             /** Hears */
             hears: boolean;
-            /** Hears Leaving */
-            hears_leaving: boolean;
-            /** Hears Unknown */
-            hears_unknown: boolean;
             /**
              * Id
              * Format: uuid
@@ -9516,24 +9454,17 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
-            /** List Id */
-            list_id: string | null;
             /** Name */
             name: string;
             /** Open Until */
             open_until: string | null;
-            /** Passes Erasing */
-            passes_erasing: boolean;
-            /** Passes Leaving */
-            passes_leaving: boolean;
             /** Poll At */
             poll_at: string | null;
-            /** Poll Minutes */
-            poll_minutes: number;
             /** Purpose */
             purpose: string;
             /** Read At */
             read_at: string | null;
+            settings: components["schemas"]["ServiceSettings"];
             /** Stale */
             stale: boolean;
             /** State */
@@ -9546,8 +9477,57 @@ export interface components {
             trouble: string;
             /** Uses */
             uses: components["schemas"]["ServiceUse"][];
+            /** Version */
+            version: string;
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * ServiceSettings
+         * @description What a member sets of a service.
+         */
+        ServiceSettings: {
+            /**
+             * Hears
+             * @default {}
+             */
+            hears: {
+                [key: string]: components["schemas"]["HeardRule"];
+            };
+            /**
+             * Hears Leaving
+             * @default true
+             */
+            hears_leaving: boolean;
+            /**
+             * Hears Unknown
+             * @default false
+             */
+            hears_unknown: boolean;
+            /** List Id */
+            list_id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Passes Erasing
+             * @default true
+             */
+            passes_erasing: boolean;
+            /**
+             * Passes Leaving
+             * @default true
+             */
+            passes_leaving: boolean;
+            /**
+             * Poll Minutes
+             * @default 15
+             */
+            poll_minutes: number;
+            /**
+             * Purpose
+             * @default
+             */
+            purpose: string;
         };
         /** ServiceUse */
         ServiceUse: {
@@ -9648,67 +9628,6 @@ export interface components {
              */
             kind: "set_zone";
         };
-        /** SettingsIn */
-        SettingsIn: {
-            /**
-             * Asks Zone
-             * @default false
-             */
-            asks_zone: boolean;
-            /**
-             * Attention After
-             * @default 1
-             */
-            attention_after: number;
-            /**
-             * Country
-             * @default
-             */
-            country: string;
-            /**
-             * Email Gap Days
-             * @default 0
-             */
-            email_gap_days: number;
-            /** Keeps Ip */
-            keeps_ip: boolean;
-            /**
-             * Many In A Day
-             * @default 100
-             */
-            many_in_a_day: number;
-            /** Name */
-            name: string;
-            /** Postal Address */
-            postal_address: string;
-            /** Retention Days */
-            retention_days?: number | null;
-            /** Sender Address */
-            sender_address: string;
-            /** Sender Name */
-            sender_name: string;
-            /**
-             * @default {
-             *       "begins": null,
-             *       "ends": null,
-             *       "holidays_of": "",
-             *       "quiet_dates": [],
-             *       "quiet_yearly": [],
-             *       "weekdays": [
-             *         1,
-             *         2,
-             *         3,
-             *         4,
-             *         5,
-             *         6,
-             *         7
-             *       ]
-             *     }
-             */
-            sending_times: components["schemas"]["SendingTimes"];
-            /** Time Zone */
-            time_zone: string;
-        };
         /** SettingsOut */
         SettingsOut: {
             /**
@@ -9782,6 +9701,74 @@ export interface components {
             sending_times: components["schemas"]["SendingTimes"];
             /** Slug */
             slug: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * SettingsSave
+         * @description Settings as they are saved.
+         */
+        SettingsSave: {
+            /**
+             * Asks Zone
+             * @default false
+             */
+            asks_zone: boolean;
+            /**
+             * Attention After
+             * @default 1
+             */
+            attention_after: number;
+            /** Based On */
+            based_on?: string | null;
+            /**
+             * Country
+             * @default
+             */
+            country: string;
+            /**
+             * Email Gap Days
+             * @default 0
+             */
+            email_gap_days: number;
+            /** Keeps Ip */
+            keeps_ip: boolean;
+            /**
+             * Many In A Day
+             * @default 100
+             */
+            many_in_a_day: number;
+            /** Name */
+            name: string;
+            /** Postal Address */
+            postal_address: string;
+            /** Retention Days */
+            retention_days?: number | null;
+            /** Sender Address */
+            sender_address: string;
+            /** Sender Name */
+            sender_name: string;
+            /**
+             * @default {
+             *       "begins": null,
+             *       "ends": null,
+             *       "holidays_of": "",
+             *       "quiet_dates": [],
+             *       "quiet_yearly": [],
+             *       "weekdays": [
+             *         1,
+             *         2,
+             *         3,
+             *         4,
+             *         5,
+             *         6,
+             *         7
+             *       ]
+             *     }
+             */
+            sending_times: components["schemas"]["SendingTimes"];
             /** Time Zone */
             time_zone: string;
         };
@@ -11025,21 +11012,6 @@ export interface components {
             /** Reply */
             reply: string;
         };
-        /** WatchIn */
-        WatchIn: {
-            /** Address */
-            address: string;
-            /**
-             * Key Heading
-             * @default
-             */
-            key_heading: string;
-            /**
-             * Minutes
-             * @default 15
-             */
-            minutes: number;
-        };
         /** WatchOut */
         WatchOut: {
             /** Address */
@@ -11065,6 +11037,28 @@ export interface components {
             problem: components["schemas"]["Problem"] | null;
             /** Rows */
             rows: number;
+            /** Version */
+            version: string;
+        };
+        /**
+         * WatchSave
+         * @description Settings as they are saved.
+         */
+        WatchSave: {
+            /** Address */
+            address: string;
+            /** Based On */
+            based_on?: string | null;
+            /**
+             * Key Heading
+             * @default
+             */
+            key_heading: string;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
         };
         /**
          * Way
@@ -11496,7 +11490,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingsIn"];
+                "application/json": components["schemas"]["SettingsSave"];
             };
         };
         responses: {
@@ -11857,6 +11851,43 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_people_api_put_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_people_api_delete_field: {
         parameters: {
             query?: never;
@@ -11876,80 +11907,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    server_people_api_put_choices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                workspace: string;
-                field: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChoicesIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FieldOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    server_people_api_put_label: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                workspace: string;
-                field: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LabelIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FieldOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -12587,6 +12544,43 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_people_api_put_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_people_api_delete_list: {
         parameters: {
             query?: never;
@@ -12690,80 +12684,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    server_people_api_put_list_name: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                workspace: string;
-                list: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NameIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    server_people_api_put_public: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                workspace: string;
-                list: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PublicIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     server_mail_api_get_sender: {
         parameters: {
             query?: never;
@@ -12782,7 +12702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SenderIn"];
+                    "application/json": components["schemas"]["SenderOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -12819,7 +12739,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SenderIn"];
+                    "application/json": components["schemas"]["SenderOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13350,7 +13270,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MailSettings"];
+                "application/json": components["schemas"]["MailSettingsIn"];
             };
         };
         responses: {
@@ -17623,7 +17543,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WatchIn"];
+                "application/json": components["schemas"]["WatchSave"];
             };
         };
         responses: {

@@ -1,28 +1,18 @@
 import { ApiError } from "../api/client";
+import { isSame } from "./isSame";
+import { CONFLICT, merged } from "./merged";
+import {
+  isNewer,
+  mayPass,
+  type Edits,
+  type Save,
+  type Saved,
+  type SaveState,
+  type SessionOptions,
+  type Snapshot,
+} from "./saved";
 
-export interface Saved<Document> {
-  document: Document;
-  edits: number;
-}
-
-export type SaveState = "saved" | "saving" | "failed" | "conflict";
-
-/** What a screen shows of a session. The same object as long as nothing of it changed. */
-export interface Snapshot<Document> {
-  document: Document;
-  state: SaveState;
-  error: unknown;
-  /** The edits of what is stored, which the next save is based on. */
-  savedEdits: number;
-  /** Whether a save has had no answer for longer than one waits. */
-  slow: boolean;
-  /** How often the whole document was replaced from outside. */
-  takenOver: number;
-  canUndo: boolean;
-  canRedo: boolean;
-}
-
-export type Save<Document> = (document: Document, basedOn: number) => Promise<{ edits: number }>;
+export type { Edits, Save, Saved, SaveState, SessionOptions, Snapshot } from "./saved";
 
 /** Milliseconds after the last edit until it is saved. */
 export const QUIET = 500;
@@ -40,9 +30,11 @@ const MOST_STEPS = 200;
  * Something is unsaved from the first keystroke until the server has answered for it. A save that
  * failed for a reason that passes is tried again by itself.
  */
-export class DraftSession<Document> {
+export class DraftSession<Document, Of extends Edits = number> {
   private document: Document;
-  private edits: number;
+  private edits: Of;
+  /** What is stored, as far as it is known here. */
+  private stored: Document;
   /** Counts the changes here; `saved` is the count that the server has. */
   private version = 0;
   private saved = 0;
@@ -58,13 +50,15 @@ export class DraftSession<Document> {
   private again: ReturnType<typeof setTimeout> | undefined;
   private running: Promise<boolean> | undefined;
   private listeners = new Set<() => void>();
-  private shown: Snapshot<Document>;
+  private shown: Snapshot<Document, Of>;
 
   constructor(
-    stored: Saved<Document>,
-    private save: Save<Document>,
+    stored: Saved<Document, Of>,
+    private save: Save<Document, Of>,
+    private options: SessionOptions<Document, Of> = {},
   ) {
     this.document = stored.document;
+    this.stored = stored.document;
     this.edits = stored.edits;
     this.shown = this.look();
   }
@@ -74,11 +68,16 @@ export class DraftSession<Document> {
     return () => this.listeners.delete(listener);
   };
 
-  snapshot = (): Snapshot<Document> => this.shown;
+  snapshot = (): Snapshot<Document, Of> => this.shown;
 
-  /** Another way to save, as a screen renders anew. */
-  saveWith(save: Save<Document>): void {
+  /** Another way to save and to load, as a screen renders anew. */
+  saveWith(save: Save<Document, Of>, load?: () => Promise<Saved<Document, Of>>): void {
     this.save = save;
+    if (load) this.options = { ...this.options, load };
+  }
+
+  get byHand(): boolean {
+    return this.options.byHand === true;
   }
 
   /** Whether something here is not on the server yet, a save that is under way among it. */
@@ -106,7 +105,7 @@ export class DraftSession<Document> {
    * Saves what is here now; the edits of what is stored then, or undefined where it is not.
    * Whoever waits gets the count of a save that holds what they saw.
    */
-  flush = async (): Promise<number | undefined> => {
+  flush = async (): Promise<Of | undefined> => {
     this.waitForNothing();
     const wanted = this.version;
     while (this.saved < wanted) {
@@ -122,14 +121,15 @@ export class DraftSession<Document> {
   };
 
   /** What the server has now: taken over where nothing here is unsaved. */
-  receive(stored: Saved<Document>): void {
-    if (stored.edits > this.edits && !this.dirty && !this.running) this.takeOver(stored);
+  receive(stored: Saved<Document, Of>): void {
+    if (isNewer(stored.edits, this.edits) && !this.dirty && !this.running) this.takeOver(stored);
   }
 
   /** Goes on with what is stored; what was not saved here is dropped. */
-  takeOver = (theirs: Saved<Document>): void => {
+  takeOver = (theirs: Saved<Document, Of>): void => {
     this.waitForNothing();
     this.document = theirs.document;
+    this.stored = theirs.document;
     this.edits = theirs.edits;
     this.saved = this.version;
     this.error = undefined;
@@ -146,8 +146,11 @@ export class DraftSession<Document> {
     this.saved = this.version;
   };
 
+  /** What is stored is as it was when this was opened or last saved: what was written since goes. */
+  revert = (): void => this.takeOver({ document: this.stored, edits: this.edits });
+
   /** Saves what is here over what somebody else has stored since. */
-  insist = (theirs: { edits: number }): Promise<number | undefined> => {
+  insist = (theirs: { edits: Of }): Promise<Of | undefined> => {
     this.edits = theirs.edits;
     this.version += 1;
     this.state = "saving";
@@ -171,9 +174,15 @@ export class DraftSession<Document> {
   private put(document: Document): void {
     this.document = document;
     this.version += 1;
-    this.state = "saving";
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.flush(), QUIET);
+    if (!this.byHand) {
+      this.state = "saving";
+      this.timer = setTimeout(() => void this.flush(), QUIET);
+    } else if (!this.running && isSame(document, this.stored)) {
+      // Written back as it was: there is nothing to save.
+      this.saved = this.version;
+      this.state = "saved";
+    } else this.state = "unsaved";
     this.tell();
   }
 
@@ -189,16 +198,23 @@ export class DraftSession<Document> {
     try {
       const answer = await this.save(document, this.edits);
       this.edits = answer.edits;
+      this.stored = answer.document ?? document;
       this.saved = Math.max(this.saved, version);
       this.error = undefined;
       this.failures = 0;
-      if (!this.dirty) this.state = "saved";
+      if (!this.dirty) {
+        this.state = "saved";
+        // Not while somebody writes: a blank at the end is cut off, say, before the next word.
+        if (this.byHand) this.document = answer.document ?? this.document;
+      } else if (this.byHand) this.state = "unsaved";
       return true;
     } catch (caught) {
       // What was taken over meanwhile is no failure any more.
       if (this.saved >= version) return true;
+      const conflict = caught instanceof ApiError && caught.status === 409;
+      if (conflict && (await this.merge())) return true;
       this.error = caught;
-      this.state = caught instanceof ApiError && caught.status === 409 ? "conflict" : "failed";
+      this.state = conflict ? "conflict" : "failed";
       if (mayPass(caught)) {
         const wait = AGAIN[Math.min(this.failures, AGAIN.length - 1)];
         this.failures += 1;
@@ -214,7 +230,20 @@ export class DraftSession<Document> {
     }
   }
 
-  private look(): Snapshot<Document> {
+  /** Takes what somebody else has changed elsewhere in it; false where both changed the same. */
+  private async merge(): Promise<boolean> {
+    if (!this.options.load) return false;
+    const theirs = await this.options.load().catch(() => undefined);
+    if (!theirs) return false;
+    const both = merged(this.stored, this.document, theirs.document);
+    if (both === CONFLICT) return false;
+    this.document = both as Document;
+    this.stored = theirs.document;
+    this.edits = theirs.edits;
+    return true;
+  }
+
+  private look(): Snapshot<Document, Of> {
     return {
       document: this.document,
       state: this.state,
@@ -231,10 +260,4 @@ export class DraftSession<Document> {
     this.shown = this.look();
     for (const listener of this.listeners) listener();
   }
-}
-
-/** Whether a save that failed may get through later as it is: no network, a busy server, nobody signed in. */
-function mayPass(error: unknown): boolean {
-  if (!(error instanceof ApiError)) return true;
-  return [0, 401, 408, 425, 429].includes(error.status) || error.status >= 500;
 }

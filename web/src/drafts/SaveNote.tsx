@@ -4,12 +4,20 @@ import type { SaveState } from "./DraftSession";
 const WORDS: Record<SaveState, string> = {
   saved: "Draft saved",
   saving: "Saving …",
+  unsaved: "Not saved yet",
   failed: "Not saved",
   conflict: "Not saved",
 };
 
+interface SaveNoteProps {
+  state: SaveState;
+  slow?: boolean;
+  /** What it says once all is saved. */
+  saved?: string;
+}
+
 /** Says that the draft saves itself, and whether it has; only what went wrong is announced. */
-export function SaveNote({ state, slow = false }: { state: SaveState; slow?: boolean }) {
+export function SaveNote({ state, slow = false, saved = WORDS.saved }: SaveNoteProps) {
   const wrong = state === "failed" || state === "conflict";
   return (
     <Typography
@@ -18,7 +26,11 @@ export function SaveNote({ state, slow = false }: { state: SaveState; slow?: boo
       color={wrong ? "error" : "textSecondary"}
       sx={{ whiteSpace: "nowrap" }}
     >
-      {slow ? "Not saved yet: the server has not answered" : WORDS[state]}
+      {slow
+        ? "Not saved yet: the server has not answered"
+        : state === "saved"
+          ? saved
+          : WORDS[state]}
     </Typography>
   );
 }

@@ -2,54 +2,31 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
-import { useBlocker } from "react-router";
+import { useState } from "react";
 import { Problem } from "../parts/Problem";
-import { LeaveDialog } from "./LeaveDialog";
-import type { Saved, SaveState } from "./DraftSession";
+import type { Edits, Saved, SaveState } from "./DraftSession";
 
-interface UnsavedProps<Document> {
+interface UnsavedProps<Document, Of extends Edits> {
   draft: {
     document: Document;
     state: SaveState;
     error: unknown;
-    flush: () => Promise<number | undefined>;
-    takeOver: (theirs: Saved<Document>) => void;
-    insist: (theirs: Saved<Document>) => Promise<number | undefined>;
-    abandon: () => void;
-    isDirty: () => boolean;
+    flush: () => Promise<Of | undefined>;
+    takeOver: (theirs: Saved<Document, Of>) => void;
+    insist: (theirs: Saved<Document, Of>) => Promise<Of | undefined>;
   };
   /** What is stored now. */
-  load: () => Promise<Saved<Document>>;
+  load: () => Promise<Saved<Document, Of>>;
   /** What the document here has different from what is stored, in sentences. */
   compare?: (document: Document) => Promise<string[]>;
 }
 
-/** Where a draft could not be saved: why, and the ways on. Nobody leaves it behind unasked. */
-export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Document>) {
-  const leaving = useBlocker(draft.isDirty);
-  const [asks, setAsks] = useState(false);
-  const { flush } = draft;
-  useEffect(() => {
-    if (leaving.state !== "blocked") return;
-    // What is not saved yet is saved first; only where that fails somebody has to decide.
-    let over = false;
-    void flush().then((edits) => {
-      if (over) return;
-      if (edits === undefined) setAsks(true);
-      else leaving.proceed();
-    });
-    return () => {
-      over = true;
-    };
-  }, [leaving, flush]);
-  const answer = (leave: boolean) => {
-    setAsks(false);
-    if (leave) {
-      draft.abandon();
-      leaving.proceed?.();
-    } else leaving.reset?.();
-  };
+/** Where a draft could not be saved: why, and the ways on. */
+export function Unsaved<Document, Of extends Edits = number>({
+  draft,
+  load,
+  compare,
+}: UnsavedProps<Document, Of>) {
   return (
     <>
       {draft.state === "conflict" ? (
@@ -58,14 +35,18 @@ export function Unsaved<Document>({ draft, load, compare }: UnsavedProps<Documen
         <Problem error={draft.error} />
       )}
       {draft.state === "failed" && <Button onClick={() => void draft.flush()}>Try again</Button>}
-      <LeaveDialog open={asks && leaving.state === "blocked"} onAnswer={answer} />
     </>
   );
 }
 
 const SHOWN = 8;
 
-function Conflict<Document>({ draft, load, compare }: UnsavedProps<Document>) {
+/** Somebody else has changed the same: what is different, and the two ways on. */
+export function Conflict<Document, Of extends Edits>({
+  draft,
+  load,
+  compare,
+}: UnsavedProps<Document, Of>) {
   const [differences, setDifferences] = useState<string[]>();
   const [failed, setFailed] = useState<unknown>();
   const tried = (act: () => Promise<unknown>) => {

@@ -15,7 +15,7 @@ export function AskForZones() {
       await take(
         api.PUT("/api/workspaces/{workspace}", {
           params: { path: { workspace: data.slug } },
-          body: { ...data, asks_zone: true },
+          body: { ...data, asks_zone: true, based_on: data.version },
         }),
       );
       await reload("workspace", "sequence");

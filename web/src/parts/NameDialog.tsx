@@ -25,7 +25,7 @@ interface NameDialogProps {
 /** Asks for a name first: nothing is made without one. */
 export function NameDialog(props: NameDialogProps) {
   const { title, label, hint, action, starts = "", more, onClose, onName } = props;
-  const [name, setName] = useState(starts);
+  const [name, setName] = useState(() => starts);
   const { attempt, failed: error, busy } = useAttempt();
   const wrong = error instanceof ApiError ? error.at("name") : undefined;
   const submit = () => attempt(() => onName(name));

@@ -12,7 +12,7 @@ const TEXTS = [
 ];
 
 function Kept({ begins, wrong }: { begins: Record<string, string>; wrong?: string }) {
-  const [words, setWords] = useState(begins);
+  const [words, setWords] = useState(() => begins);
   const [language, setLanguage] = useState("de");
   return (
     <>

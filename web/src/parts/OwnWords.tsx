@@ -28,7 +28,7 @@ export function OwnWords(props: OwnWordsProps) {
   const { about, language, words, readOnly = false, wrong, onChange } = props;
   const { data, error } = useQuery(wordingQuery(useSlug(), about, language));
   const [open, setOpen] = useState("");
-  const [before] = useState(language);
+  const [before] = useState(() => language);
   const left = language === before ? 0 : Object.keys(words).length;
   if (error) return <Problem error={error} />;
   const groups = [...new Set(data?.map((one) => one.group))];

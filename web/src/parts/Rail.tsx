@@ -31,7 +31,7 @@ export function Rail() {
   const isPhone = useMediaQuery((theme) => theme.breakpoints.down("md"), { noSsr: true });
   const [open, setOpen] = useState(false);
   const { pathname } = useLocation();
-  const [shown, setShown] = useState(pathname);
+  const [shown, setShown] = useState(() => pathname);
   // Whoever has chosen a room wants to see it.
   if (shown !== pathname) {
     setShown(pathname);

@@ -23,7 +23,7 @@ export function SearchField({
   width = 220,
   inHead = false,
 }: SearchFieldProps) {
-  const [typed, setTyped] = useState(value);
+  const [typed, setTyped] = useState(() => value);
   const asked = useRef(value);
   const search = useDebouncedCallback((text: string) => {
     asked.current = text;

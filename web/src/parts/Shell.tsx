@@ -3,6 +3,7 @@ import { Navigate, Outlet, useLocation } from "react-router";
 import { ApiError } from "../api/client";
 import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
+import { LeaveGuard } from "../drafts/LeaveGuard";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
 import { SignInAgain } from "./SignInAgain";
@@ -33,6 +34,7 @@ export function Shell() {
       <Outlet />
       <Unhandled />
       <SignInAgain />
+      <LeaveGuard />
     </Box>
   );
 }

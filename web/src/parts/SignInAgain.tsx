@@ -6,6 +6,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { sessionQuery, useSession } from "../api/session";
 import { signedOut, useSignedOut } from "../api/signedOut";
+import { abandonAll } from "../drafts/openSessions";
+import { forgetClosed } from "../drafts/useForm";
 import { SignInForm } from "../rooms/signin/SignInForm";
 
 /** Over whatever is open, where the session has ended meanwhile: one signs in again, and goes on there. */
@@ -29,6 +31,8 @@ export function SignInAgain() {
             // Somebody else gets neither what is open nor what was written in another name.
             const now = client.getQueryData(sessionQuery.queryKey)?.address;
             if (was && now !== was) {
+              abandonAll();
+              forgetClosed();
               window.location.assign("/");
               return;
             }

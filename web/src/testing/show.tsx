@@ -5,6 +5,7 @@ import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { AddressState } from "../parts/AddressState";
 import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
+import { LeaveGuard } from "../drafts/LeaveGuard";
 import { queries } from "../api/queries";
 import { theme } from "../theme";
 import { gives } from "./server";
@@ -23,7 +24,12 @@ export function show(element: ReactNode, at = "/w/moor/here") {
   const router = createBrowserRouter([
     {
       path: "/w/:workspace",
-      element: <Outlet />,
+      element: (
+        <>
+          <Outlet />
+          <LeaveGuard />
+        </>
+      ),
       children: [
         { path: "here", element },
         { path: "elsewhere", element: <p>Another room</p> },

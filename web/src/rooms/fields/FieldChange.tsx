@@ -9,10 +9,12 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { FormActions } from "../../drafts/FormActions";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import { RetypeBody } from "./RetypeBody";
+import { useFieldForm } from "./useFieldForm";
 import { useFields, type Field, type Use } from "./useFields";
 
 export type Change = "rename" | "choices" | "retype" | "merge" | "remove";
@@ -36,8 +38,8 @@ const TITLES: Record<Change, string> = {
 /** A change of a field, with what it touches said first. */
 export function FieldChange({ what, field, fields, use, onClose }: FieldChangeProps) {
   const change = useFields();
-  const [label, setLabel] = useState(field.label);
-  const [choices, setChoices] = useState(field.choices);
+  const draft = useFieldForm(field);
+  const { form, set } = draft;
   const [into, setInto] = useState("");
   const { attempt: tryTo, failed: error } = useAttempt();
   const people = counted(use?.people ?? 0, "person has", "people have");
@@ -46,6 +48,10 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
       await asked;
       onClose();
     });
+  };
+  const cancel = () => {
+    draft.revert();
+    onClose();
   };
   const fillers = use?.routes.map((one) => one.name).join(", ");
   return (
@@ -63,12 +69,18 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
                 <TextField
                   autoFocus
                   label="Name"
-                  value={label}
-                  onChange={(event) => setLabel(event.target.value)}
-                  helperText={`In texts it stays ${field.key}, so that messages and routes go on.`}
+                  value={form.label}
+                  onChange={(event) => set({ label: event.target.value })}
+                  error={Boolean(draft.wrong("label"))}
+                  helperText={
+                    draft.wrong("label") ??
+                    `In texts it stays ${field.key}, so that messages and routes go on.`
+                  }
                 />
               )}
-              {what === "choices" && <ChoicesEditor choices={choices} onChange={setChoices} />}
+              {what === "choices" && (
+                <ChoicesEditor choices={form.choices} onChange={(choices) => set({ choices })} />
+              )}
               {what === "merge" && (
                 <>
                   <Typography variant="body2">
@@ -106,22 +118,13 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
             <Problem error={error} />
           </DialogContent>
           <DialogActions>
-            <Button onClick={onClose}>Cancel</Button>
-            {what === "rename" && (
-              <Button
-                variant="contained"
-                onClick={() => void attempt(change.rename(field.id, label))}
-              >
-                Rename
-              </Button>
-            )}
-            {what === "choices" && (
-              <Button
-                variant="contained"
-                onClick={() => void attempt(change.setChoices(field.id, choices))}
-              >
-                Keep these
-              </Button>
+            <Button onClick={cancel}>Cancel</Button>
+            {(what === "rename" || what === "choices") && (
+              <FormActions
+                draft={draft}
+                label={what === "rename" ? "Rename" : "Keep these"}
+                onSaved={onClose}
+              />
             )}
             {what === "merge" && (
               <Button

@@ -19,8 +19,10 @@ import { useFields, type Field } from "./useFields";
 export function RetypeBody(props: { field: Field; people: number; onClose: () => void }) {
   const { field, people, onClose } = props;
   const { preview, retype } = useFields();
-  const [type, setType] = useState<FieldType>(field.type);
-  const [choices, setChoices] = useState(field.choices);
+  const [otherType, setType] = useState<FieldType>();
+  const [otherChoices, setChoices] = useState<Schemas["Choice"][]>();
+  const type = otherType ?? field.type;
+  const choices = otherChoices ?? field.choices;
   const [order, setOrder] = useState<Schemas["RetypeIn"]["date_order"]>("unstated");
   const [found, setFound] = useState<Schemas["RetypeOut"]>();
   const { attempt, failed: error } = useAttempt();

@@ -23,23 +23,9 @@ export function useFields() {
     fields: fields.data,
     use: use.data,
     error: fields.error ?? use.error,
-    rename: (field: string, label: string) =>
+    save: (field: string, body: Schemas["FieldChangeIn"]) =>
       changed(
-        take(
-          api.PUT("/api/workspaces/{workspace}/fields/{field}/label", {
-            params: at(field),
-            body: { label },
-          }),
-        ),
-      ),
-    setChoices: (field: string, choices: Schemas["Choice"][]) =>
-      changed(
-        take(
-          api.PUT("/api/workspaces/{workspace}/fields/{field}/choices", {
-            params: at(field),
-            body: { choices },
-          }),
-        ),
+        take(api.PUT("/api/workspaces/{workspace}/fields/{field}", { params: at(field), body })),
       ),
     preview: (field: string, body: Retype) =>
       take(

@@ -3,12 +3,14 @@ import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { api, ApiError, take, type Schemas } from "../../api/client";
+import { api, take, type Schemas } from "../../api/client";
 import { useAttempt } from "../../api/useAttempt";
 import { useReload, useSlug } from "../../api/workspace";
+import { FormActions } from "../../drafts/FormActions";
 import { LanguageSelect } from "../../parts/LanguageSelect";
 import { OwnWords } from "../../parts/OwnWords";
 import { Problem } from "../../parts/Problem";
+import { useListForm } from "./useListForm";
 
 type Pages = Schemas["ListPages"];
 type Name = keyof Pages;
@@ -26,41 +28,16 @@ const USUAL = { inputLabel: { shrink: true } };
 export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const workspace = useSlug();
   const reload = useReload();
-  const [here, setHere] = useState(list.name);
+  const draft = useListForm(list);
+  const { form, set, wrong } = draft;
   const [sure, setSure] = useState(false);
-  const [name, setName] = useState(list.public_name);
-  const [about, setAbout] = useState(list.description);
-  const [pages, setPages] = useState<Pages>(list.pages);
-  const [language, setLanguage] = useState(list.language);
-  const [words, setWords] = useState(list.words);
-  const [status, setStatus] = useState("");
   const { attempt, failed } = useAttempt();
   const params = { path: { workspace, list: list.id } };
-  const wrong = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
-  const setPage = (page: Name, change: Partial<Pages[Name]>) => {
-    setPages({ ...pages, [page]: { ...pages[page], ...change } });
-    setStatus("");
-  };
-  const save = async () => {
-    await attempt(async () => {
-      if (here.trim() !== list.name) {
-        await take(
-          api.PUT("/api/workspaces/{workspace}/lists/{list}/name", {
-            params,
-            body: { name: here },
-          }),
-        );
-      }
-      await take(
-        api.PUT("/api/workspaces/{workspace}/lists/{list}/public", {
-          params,
-          body: { public_name: name, description: about, pages, language, words },
-        }),
-      );
-      setStatus("Saved");
-      await reload("catalogue", "people", "person");
-    });
-  };
+  const setPage = (page: Name, change: Partial<Pages[Name]>) =>
+    draft.edit((before) => ({
+      ...before,
+      pages: { ...before.pages, [page]: { ...before.pages[page], ...change } },
+    }));
   const remove = async () => {
     const done = await attempt(async () => {
       await take(api.DELETE("/api/workspaces/{workspace}/lists/{list}", { params }));
@@ -73,24 +50,24 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
         <TextField
           label="Name here"
-          value={here}
+          value={form.name}
           error={Boolean(wrong("name"))}
           helperText={wrong("name")}
-          onChange={(event) => setHere(event.target.value)}
+          onChange={(event) => set({ name: event.target.value })}
           sx={{ width: 200 }}
         />
         <TextField
           label="Name that the public reads"
-          placeholder={here}
+          placeholder={form.name}
           slotProps={USUAL}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
+          value={form.public_name}
+          onChange={(event) => set({ public_name: event.target.value })}
           sx={{ width: 220 }}
         />
         <TextField
           label="What it is about"
-          value={about}
-          onChange={(event) => setAbout(event.target.value)}
+          value={form.description}
+          onChange={(event) => set({ description: event.target.value })}
           helperText="Shown where people choose, confirm and unsubscribe"
           sx={{ flex: 1, minWidth: 280 }}
         />
@@ -98,8 +75,8 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       <LanguageSelect
         label="Language of its pages and emails"
         inherits="As the workspace"
-        value={language}
-        onChange={setLanguage}
+        value={form.language}
+        onChange={(language) => set({ language })}
       />
       {PAGES.map(([page, label, usual, elsewhere]) => (
         <Stack key={page} spacing={1}>
@@ -112,14 +89,14 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
                 htmlInput: { "aria-label": `Heading of the ${label.toLowerCase()}` },
               }}
               placeholder={usual}
-              value={pages[page].heading}
+              value={form.pages[page].heading}
               onChange={(event) => setPage(page, { heading: event.target.value })}
               sx={{ width: 260 }}
             />
             <TextField
               label="Text"
               slotProps={{ htmlInput: { "aria-label": `Text of the ${label.toLowerCase()}` } }}
-              value={pages[page].text}
+              value={form.pages[page].text}
               multiline
               onChange={(event) => setPage(page, { text: event.target.value })}
               sx={{ flex: 1, minWidth: 280 }}
@@ -133,7 +110,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
                 htmlInput: { "aria-label": `Page instead of the ${label.toLowerCase()}` },
               }}
               placeholder="https://"
-              value={pages[page].address}
+              value={form.pages[page].address}
               error={Boolean(wrong(`pages.${page}.address`))}
               helperText={wrong(`pages.${page}.address`)}
               onChange={(event) => setPage(page, { address: event.target.value })}
@@ -143,18 +120,13 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
       ))}
       <OwnWords
         about="list"
-        language={language}
-        words={words}
+        language={form.language}
+        words={form.words}
         wrong={(key) => wrong(`words.${key}`)}
-        onChange={(changed) => {
-          setWords(changed);
-          setStatus("");
-        }}
+        onChange={(words) => set({ words })}
       />
-      <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
-        <Button variant="outlined" onClick={() => void save()}>
-          Save
-        </Button>
+      <Problem error={failed} />
+      <FormActions draft={draft}>
         {sure ? (
           <Button color="error" onClick={() => void remove()}>
             Remove the list for good
@@ -164,11 +136,7 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
             Remove
           </Button>
         )}
-        <Typography variant="body2" role="status">
-          {status}
-        </Typography>
-        <Problem error={failed} />
-      </Stack>
+      </FormActions>
     </Stack>
   );
 }

@@ -1,4 +1,6 @@
 import { useAttempt } from "../../api/useAttempt";
+import { FormActions } from "../../drafts/FormActions";
+import { useTagForm } from "./useTagForm";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
@@ -65,8 +67,9 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
   const workspace = useSlug();
   const mayChange = useMayChange();
   const reload = useReload();
-  const [name, setName] = useState(tag.name);
-  const [into, setInto] = useState(tags.find((one) => one.name === tag.like)?.id ?? "");
+  const rename = useTagForm(tag);
+  const [chosen, setInto] = useState<string>();
+  const into = chosen ?? tags.find((one) => one.name === tag.like)?.id ?? "";
   const { attempt: tryTo, failed } = useAttempt();
   const [sure, setSure] = useState(false);
   const params = { path: { workspace, tag: tag.id } };
@@ -91,25 +94,12 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
         <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: "wrap" }}>
           <TextField
             label="Name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
+            value={rename.form.name}
+            error={Boolean(rename.wrong("name"))}
+            onChange={(event) => rename.set({ name: event.target.value })}
             sx={{ width: 200 }}
           />
-          <Button
-            disabled={!name.trim() || name === tag.name}
-            onClick={() =>
-              void attempt(
-                take(
-                  api.PUT("/api/workspaces/{workspace}/tags/{tag}/name", {
-                    params,
-                    body: { name },
-                  }),
-                ),
-              )
-            }
-          >
-            Rename
-          </Button>
+          <FormActions draft={rename} label="Rename" disabled={!rename.form.name.trim()} />
           <TextField
             select
             label="Merge into"

@@ -1,15 +1,13 @@
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Typography from "@mui/material/Typography";
-import type { Schemas } from "../../api/client";
 import { Band } from "../../parts/Band";
-
-type Settings = Schemas["MailSettingsOut"];
+import type { MailSettings } from "./useMailSettings";
 
 interface CountingBandProps {
-  settings: Settings;
+  settings: MailSettings;
   readOnly: boolean;
-  onChange: (change: Partial<Settings>) => void;
+  onChange: (change: Partial<MailSettings>) => void;
 }
 
 /** What is counted of emails, where a message does not say otherwise. */

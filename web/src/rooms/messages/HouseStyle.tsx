@@ -1,20 +1,17 @@
 import { LimitedField } from "../../parts/LimitedField";
-import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
+import { FormActions } from "../../drafts/FormActions";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { NumberField } from "../../parts/NumberField";
 import { LanguageSelect } from "../../parts/LanguageSelect";
-import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { CountingBand } from "./CountingBand";
 import { ColourField } from "./ColourField";
@@ -23,10 +20,10 @@ import { LogoField } from "./LogoField";
 import { MailRooms } from "./MailRooms";
 import { PictureChooser } from "./PictureChooser";
 import { StyleLinks } from "./StyleLinks";
-import { asSent, useMailSettings } from "./useMailSettings";
+import { useMailForm, useMailSettings, type MailSettings } from "./useMailSettings";
 import { usePictures } from "./usePictures";
 
-type Settings = Schemas["MailSettingsOut"];
+type Settings = MailSettings;
 type Colours = Settings["style"]["light"];
 const COLOURS: [keyof Colours, string][] = [
   ["paper", "Around the letter"],
@@ -49,31 +46,16 @@ export function HouseStyle() {
   return <StyleForm stored={data} />;
 }
 
-function StyleForm({ stored }: { stored: Settings }) {
+function StyleForm({ stored }: { stored: Schemas["MailSettingsOut"] }) {
   const workspace = useSlug();
-  const client = useQueryClient();
   const readOnly = !useMayChange();
   const { pictures } = usePictures();
-  const [settings, setSettings] = useState(stored);
-  const { attempt, failed, dismiss } = useAttempt();
+  const draft = useMailForm("house style", stored);
+  const { form: settings, set } = draft;
   const [choosing, setChoosing] = useState<"logo" | "dark_logo">();
   const { style } = settings;
-  const changed = JSON.stringify(settings) !== JSON.stringify(stored);
-  const set = (change: Partial<Settings>) => setSettings((before) => ({ ...before, ...change }));
   const setStyle = (change: Partial<Settings["style"]>) =>
-    setSettings((before) => ({ ...before, style: { ...before.style, ...change } }));
-  const save = async () => {
-    await attempt(async () => {
-      const answer = await take(
-        api.PUT("/api/workspaces/{workspace}/mail/settings", {
-          params: { path: { workspace } },
-          body: asSent(settings),
-        }),
-      );
-      client.setQueryData(["mail-settings", workspace], answer);
-      setSettings(answer);
-    });
-  };
+    draft.edit((before) => ({ ...before, style: { ...before.style, ...change } }));
   const light = pictures.find((one) => one.id === style.logo);
   const ownDark = pictures.find((one) => one.id === style.dark_logo);
   const logos = { light, dark: light && (ownDark ?? light) };
@@ -95,16 +77,9 @@ function StyleForm({ stored }: { stored: Settings }) {
       title="House style"
       name="House style"
       back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
-      actions={
-        !readOnly && (
-          <Button variant="contained" disabled={!changed} onClick={() => void save()}>
-            Save
-          </Button>
-        )
-      }
+      actions={!readOnly && <FormActions draft={draft} />}
     >
       <MailRooms here="style" />
-      <Problem error={failed} onDismiss={dismiss} />
       {stored.findings.map((one) => (
         <Typography key={one.sentence} color="warning" variant="body2" sx={{ pt: 1 }}>
           {one.sentence} {one.fix}

@@ -2,17 +2,18 @@ import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { FormActions } from "../../drafts/FormActions";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { MailRooms } from "./MailRooms";
+import { usePictureForm } from "./usePictureForm";
 import { usePictures } from "./usePictures";
 
 type Picture = Schemas["PictureOut"];
@@ -64,16 +65,6 @@ export function Pictures() {
           key={one.id}
           picture={one}
           readOnly={!mayChange}
-          onSave={(name, alt) =>
-            act(() =>
-              take(
-                api.PUT("/api/workspaces/{workspace}/mail/pictures/{picture}", {
-                  params: { path: { workspace, picture: one.id } },
-                  body: { name, alt },
-                }),
-              ),
-            )
-          }
           onDelete={() =>
             act(() =>
               take(
@@ -104,16 +95,10 @@ export function Pictures() {
   );
 }
 
-function Line(props: {
-  picture: Picture;
-  readOnly: boolean;
-  onSave: (name: string, alt: string) => Promise<void>;
-  onDelete: () => Promise<void>;
-}) {
-  const { picture, readOnly, onSave, onDelete } = props;
-  const [name, setName] = useState(picture.name);
-  const [alt, setAlt] = useState(picture.alt);
-  const changed = name !== picture.name || alt !== picture.alt;
+function Line(props: { picture: Picture; readOnly: boolean; onDelete: () => Promise<void> }) {
+  const { picture, readOnly, onDelete } = props;
+  const draft = usePictureForm(picture);
+  const { form, set } = draft;
   return (
     <Box
       sx={{
@@ -136,23 +121,20 @@ function Line(props: {
       />
       <TextField
         label="Name"
-        value={name}
+        value={form.name}
         disabled={readOnly}
-        onChange={(event) => setName(event.target.value)}
+        onChange={(event) => set({ name: event.target.value })}
       />
       <TextField
         label="Alternative text"
-        value={alt}
+        value={form.alt}
         disabled={readOnly}
-        onChange={(event) => setAlt(event.target.value)}
+        onChange={(event) => set({ alt: event.target.value })}
         helperText={`${picture.width} × ${picture.height}, ${sizeOf(picture.size)}${picture.used ? `, in ${picture.used}` : ""}`}
-        error={!alt.trim()}
+        error={!form.alt.trim()}
       />
       {!readOnly && (
-        <Stack direction="row">
-          <Button disabled={!changed} onClick={() => void onSave(name, alt)}>
-            Save
-          </Button>
+        <FormActions draft={draft}>
           <Button
             color="inherit"
             disabled={picture.used !== ""}
@@ -161,7 +143,7 @@ function Line(props: {
           >
             Delete
           </Button>
-        </Stack>
+        </FormActions>
       )}
     </Box>
   );

@@ -1,16 +1,15 @@
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { mailboxQuery } from "../../api/messages";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { MailboxForm } from "./MailboxForm";
 import { Band } from "../../parts/Band";
 import { useMoments } from "../../parts/moment";
-import { NumberField } from "../../parts/NumberField";
 import { Problem } from "../../parts/Problem";
 
 /** The mailbox where replies arrive, so that they are seen here too. */
@@ -20,25 +19,19 @@ export function ReplyMailbox() {
   const mayChange = useMayChange();
   const reload = useReload();
   const { attempt, failed, busy, dismiss } = useAttempt();
-  const [form, setForm] = useState<{
-    host: string;
-    port: number;
-    user: string;
-    password: string;
-  }>();
+  const [editing, setEditing] = useState(false);
   const { data } = useQuery(mailboxQuery(workspace));
   const act = async (asked: () => Promise<unknown>) => {
     await attempt(async () => {
       await asked();
       await reload("reply-mailbox", "delivery");
-      setForm(undefined);
     });
   };
   const path = { workspace };
   return (
     <Band name="Replies" note="read every two minutes, never changed">
       <Problem error={failed} onDismiss={dismiss} />
-      {data && !form && (
+      {data && !editing && (
         <Stack
           direction="row"
           spacing={1}
@@ -70,13 +63,7 @@ export function ReplyMailbox() {
               >
                 Read now
               </Button>
-              <Button
-                onClick={() =>
-                  setForm({ host: data.host, port: data.port, user: data.user, password: "" })
-                }
-              >
-                Edit
-              </Button>
+              <Button onClick={() => setEditing(true)}>Edit</Button>
               <Button
                 color="inherit"
                 onClick={() =>
@@ -93,7 +80,7 @@ export function ReplyMailbox() {
           )}
         </Stack>
       )}
-      {data === null && !form && (
+      {data === null && !editing && (
         <Stack
           direction="row"
           spacing={1}
@@ -104,66 +91,14 @@ export function ReplyMailbox() {
             Replies are not read. With the mailbox they go to, each becomes the event “replied”.
           </Typography>
           {mayChange && (
-            <Button
-              variant="outlined"
-              onClick={() => setForm({ host: "", port: 993, user: "", password: "" })}
-            >
+            <Button variant="outlined" onClick={() => setEditing(true)}>
               Set the mailbox
             </Button>
           )}
         </Stack>
       )}
-      {form && (
-        <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
-          <TextField
-            autoFocus
-            label="IMAP server"
-            placeholder="imap.example.org"
-            value={form.host}
-            onChange={(event) => setForm({ ...form, host: event.target.value })}
-            sx={{ width: 220 }}
-          />
-          <NumberField
-            label="Port (TLS)"
-            value={form.port}
-            min={1}
-            max={65535}
-            onChange={(port) => setForm({ ...form, port })}
-            sx={{ width: 110 }}
-          />
-          <TextField
-            label="User"
-            value={form.user}
-            autoComplete="off"
-            onChange={(event) => setForm({ ...form, user: event.target.value })}
-            sx={{ width: 200 }}
-          />
-          <TextField
-            type="password"
-            label={data ? "Password (empty: as before)" : "Password"}
-            value={form.password}
-            autoComplete="new-password"
-            onChange={(event) => setForm({ ...form, password: event.target.value })}
-            sx={{ width: 220 }}
-          />
-          <Button onClick={() => setForm(undefined)}>Cancel</Button>
-          <Button
-            variant="contained"
-            disabled={busy}
-            onClick={() =>
-              void act(() =>
-                take(
-                  api.PUT("/api/workspaces/{workspace}/mail/mailbox", {
-                    params: { path },
-                    body: { ...form, folder: "INBOX" },
-                  }),
-                ),
-              )
-            }
-          >
-            Save
-          </Button>
-        </Stack>
+      {data !== undefined && editing && (
+        <MailboxForm stored={data} onClose={() => setEditing(false)} />
       )}
     </Band>
   );

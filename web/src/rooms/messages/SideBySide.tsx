@@ -17,7 +17,7 @@ interface SideBySideProps {
 
 /** Two previews beside each other: two people, or two ways of looking at one letter. */
 export function SideBySide({ message, edits, first, onClose }: SideBySideProps) {
-  const [left, setLeft] = useState(first);
+  const [left, setLeft] = useState(() => first);
   const [right, setRight] = useState<Look>({
     ...first,
     way: first.way === "phone" ? "desktop" : "phone",

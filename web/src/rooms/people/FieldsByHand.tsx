@@ -1,12 +1,11 @@
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { ApiError, type Schemas } from "../../api/client";
+import { FormActions } from "../../drafts/FormActions";
 import { BandRow } from "../../parts/Band";
-import { Problem } from "../../parts/Problem";
 import { ValueBox } from "../conditions/ValueBox";
-import { useByHand } from "./useByHand";
+import { usePersonForm } from "./useByHand";
 
 interface FieldsByHandProps {
   person: Schemas["PersonOut"];
@@ -16,12 +15,20 @@ interface FieldsByHandProps {
 
 /** The fields of a person while a member changes them; an empty one is known no more. */
 export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
-  const known = Object.fromEntries(person.fields.map((one) => [one.key, one.written]));
-  const [written, setWritten] = useState<Record<string, string>>({});
-  const { change, failed } = useByHand(person.id);
-  const wrong = failed instanceof ApiError ? failed.wrongs : [];
-  const save = async () => {
-    if (await change({ fields: written })) onDone();
+  const draft = usePersonForm<Record<string, string>>(
+    person,
+    "fields",
+    (one) => Object.fromEntries(one.fields.map((field) => [field.key, field.written])),
+    (before, after) => ({
+      fields: Object.fromEntries(
+        Object.entries(after).filter(([key, value]) => value !== (before[key] ?? "")),
+      ),
+    }),
+  );
+  const wrong = draft.error instanceof ApiError ? draft.error.wrongs : [];
+  const cancel = () => {
+    draft.revert();
+    onDone();
   };
   return (
     <BandRow>
@@ -29,7 +36,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
         {fields
           .filter((one) => one.type !== "email")
           .map((one) => {
-            const value = written[one.key] ?? known[one.key] ?? "";
+            const value = draft.form[one.key] ?? "";
             const problem = wrong.find((each) => each.place === one.key);
             return (
               <Stack
@@ -56,8 +63,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
                   }
                   readOnly={false}
                   onChange={(next) =>
-                    setWritten({
-                      ...written,
+                    draft.set({
                       [one.key]: next.values ? next.values.join("\n") : (next.value ?? ""),
                     })
                   }
@@ -66,7 +72,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
                   <Button
                     color="inherit"
                     aria-label={`Empty ${one.label}`}
-                    onClick={() => setWritten({ ...written, [one.key]: "" })}
+                    onClick={() => draft.set({ [one.key]: "" })}
                   >
                     Empty
                   </Button>
@@ -79,13 +85,9 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
               </Stack>
             );
           })}
-        {wrong.length === 0 && <Problem error={failed} />}
-        <Stack direction="row" spacing={1.5}>
-          <Button variant="outlined" onClick={() => void save()}>
-            Save the fields
-          </Button>
-          <Button onClick={onDone}>Cancel</Button>
-        </Stack>
+        <FormActions draft={draft} label="Save the fields" onSaved={onDone}>
+          <Button onClick={cancel}>Cancel</Button>
+        </FormActions>
       </Stack>
     </BandRow>
   );

@@ -28,7 +28,7 @@ function useErased() {
   const { search, ...location } = useLocation();
   const go = useNavigate();
   const told = (location.state as { erased?: string } | null)?.erased;
-  const [erased, setErased] = useState(told);
+  const [erased, setErased] = useState(() => told);
   useEffect(() => {
     if (told) void go({ search }, { replace: true, state: null });
   }, [told, search, go]);

@@ -2,11 +2,11 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { FormActions } from "../../drafts/FormActions";
 import { BandRow } from "../../parts/Band";
-import { Problem } from "../../parts/Problem";
 import { TagPicker } from "../../parts/TagPicker";
 import { useMaking } from "../../parts/useMaking";
-import { useByHand } from "./useByHand";
+import { usePersonForm } from "./useByHand";
 
 interface TagsByHandProps {
   person: Schemas["PersonOut"];
@@ -16,8 +16,15 @@ interface TagsByHandProps {
 
 /** The tags of a person while a member changes them. */
 export function TagsByHand({ person, tags, onDone }: TagsByHandProps) {
-  const had = person.tags.map((one) => one.id);
-  const [chosen, setChosen] = useState(had);
+  const draft = usePersonForm<{ tags: string[] }>(
+    person,
+    "tags",
+    (one) => ({ tags: one.tags.map((tag) => tag.id) }),
+    (before, after) => ({
+      add_tags: after.tags.filter((one) => !before.tags.includes(one)),
+      remove_tags: before.tags.filter((one) => !after.tags.includes(one)),
+    }),
+  );
   const making = useMaking();
   const [busy, setBusy] = useState(false);
   // What is saved while a tag is being made would miss it.
@@ -29,25 +36,23 @@ export function TagsByHand({ person, tags, onDone }: TagsByHandProps) {
       setBusy(false);
     }
   };
-  const { change, failed } = useByHand(person.id);
-  const save = async () => {
-    const done = await change({
-      add_tags: chosen.filter((one) => !had.includes(one)),
-      remove_tags: had.filter((one) => !chosen.includes(one)),
-    });
-    if (done) onDone();
+  const cancel = () => {
+    draft.revert();
+    onDone();
   };
   return (
     <BandRow>
       <Stack spacing={1.5} sx={{ py: 1, maxWidth: 560 }}>
-        <TagPicker label="Tags" tags={tags} value={chosen} onChange={setChosen} onMake={make} />
-        <Problem error={failed} />
-        <Stack direction="row" spacing={1.5}>
-          <Button variant="outlined" disabled={busy} onClick={() => void save()}>
-            Save the tags
-          </Button>
-          <Button onClick={onDone}>Cancel</Button>
-        </Stack>
+        <TagPicker
+          label="Tags"
+          tags={tags}
+          value={draft.form.tags}
+          onChange={(tags) => draft.set({ tags })}
+          onMake={make}
+        />
+        <FormActions draft={draft} label="Save the tags" disabled={busy} onSaved={onDone}>
+          <Button onClick={cancel}>Cancel</Button>
+        </FormActions>
       </Stack>
     </BandRow>
   );

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useAttempt } from "../../api/useAttempt";
 import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { Problem } from "../../parts/Problem";
 import { useByHand } from "./useByHand";
@@ -13,9 +14,10 @@ interface TakeOffProps {
 /** Takes a person off a list who asked for it by another way than a link, or who complained. */
 export function TakeOff({ person, membership }: TakeOffProps) {
   const [asking, setAsking] = useState(false);
-  const { change, failed } = useByHand(person);
+  const change = useByHand(person);
+  const { attempt, failed } = useAttempt();
   const take = async (how: "leave" | "complained") => {
-    if (await change({ [how]: [membership.id] })) setAsking(false);
+    if (await attempt(() => change({ [how]: [membership.id] }))) setAsking(false);
   };
   return (
     <>

@@ -12,17 +12,22 @@ import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
 import { Check } from "./Check";
 import { useServiceAct, type Service } from "./queries";
-import { useServiceSettings } from "./useServiceSettings";
+import type { ServiceSettings } from "./useServiceSettings";
 import { SECRETS } from "./words";
 
 /** How it signs in, whether that works, and whom it may be given. */
-export function ConnectionBand({ service, readOnly }: { service: Service; readOnly: boolean }) {
+export function ConnectionBand(props: {
+  service: Service;
+  settings: ServiceSettings;
+  readOnly: boolean;
+}) {
+  const { service, readOnly } = props;
+  const { settings, change } = props.settings;
   const moments = useMoments();
   const { data: catalogue } = useCatalogue();
   const marketing = service.description.operations.some((one) => one.marketing);
   const erases = service.description.operations.some((one) => one.does === "erase");
   const leaves = service.description.operations.some((one) => one.does === "unsubscribe");
-  const { change, error } = useServiceSettings(service);
   return (
     <Band name="Connection" id="connection" note={service.kind}>
       <BandRow>
@@ -51,7 +56,7 @@ export function ConnectionBand({ service, readOnly }: { service: Service; readOn
               <Picker
                 label="Hand over subscribers of"
                 options={catalogue.lists}
-                value={service.list_id}
+                value={settings.list_id ?? null}
                 disabled={readOnly}
                 onChange={(list_id) => change({ list_id })}
               />
@@ -67,7 +72,7 @@ export function ConnectionBand({ service, readOnly }: { service: Service; readOn
           {leaves && (
             <Check
               label="Unsubscribe people there when they leave the list here"
-              checked={service.passes_leaving}
+              checked={settings.passes_leaving}
               readOnly={readOnly}
               onChange={(checked) => change({ passes_leaving: checked })}
             />
@@ -75,14 +80,13 @@ export function ConnectionBand({ service, readOnly }: { service: Service; readOn
           {erases && (
             <Check
               label="Erase people there when they are erased here"
-              checked={service.passes_erasing}
+              checked={settings.passes_erasing}
               readOnly={readOnly}
               onChange={(checked) => change({ passes_erasing: checked })}
             />
           )}
         </BandRow>
       )}
-      <Problem error={error} />
     </Band>
   );
 }

@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { NO_HANDOVER } from "./mapping";
 import type { Schemas } from "../../api/client";
 import { LimitedField } from "../../parts/LimitedField";
@@ -21,17 +20,17 @@ type Rule = Schemas["HeardRule"];
 /** One kind of event: what it is called here, what it says, and what it changes. */
 export function EventRule({
   kind,
+  rule,
   readOnly,
   onChange,
 }: {
   kind: Kind;
+  rule: Rule;
   readOnly: boolean;
   onChange: (rule: Rule) => void;
 }) {
   const { data: catalogue } = useCatalogue();
   const making = useMaking();
-  const { rule } = kind;
-  const [name, setName] = useState(rule.event);
   const sample = new Map(kind.sample.map((one) => [one.name, one.text]));
   const names = [...kind.data, ...kind.fields];
   const asked = ["email", "date", ...names].map((one) => ({ name: one, label: one }));
@@ -50,10 +49,9 @@ export function EventRule({
             label="Called here"
             placeholder={kind.event}
             slotProps={{ inputLabel: { shrink: true } }}
-            value={name}
+            value={rule.event}
             disabled={readOnly}
-            onChange={(text) => setName(text)}
-            onBlur={() => name !== rule.event && onChange({ ...rule, event: name })}
+            onChange={(event) => onChange({ ...rule, event })}
             sx={{ width: 180 }}
           />
         )}

@@ -114,7 +114,7 @@ function Options({
   service,
   onChange,
 }: HandOverFormProps & { operation: Schemas["Operation"]; service: Schemas["ServiceOut"] }) {
-  const list = handover.list ?? service.list_id ?? null;
+  const list = handover.list ?? service.settings.list_id ?? null;
   return (
     <Stack direction="row" spacing={2} useFlexGap sx={{ flexWrap: "wrap", alignItems: "center" }}>
       {operation.marketing && (

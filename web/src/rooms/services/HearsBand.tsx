@@ -14,12 +14,17 @@ import { Check } from "./Check";
 import { EventRule } from "./EventRule";
 import { LatestEvents } from "./LatestEvents";
 import type { Service } from "./queries";
-import { useServiceSettings } from "./useServiceSettings";
+import type { ServiceSettings } from "./useServiceSettings";
 
 /** What the service tells, where it tells it, and what that changes here. */
-export function HearsBand({ service, readOnly }: { service: Service; readOnly: boolean }) {
+export function HearsBand(props: {
+  service: Service;
+  settings: ServiceSettings;
+  readOnly: boolean;
+}) {
+  const { service, readOnly } = props;
+  const { settings, change } = props.settings;
   const moments = useMoments();
-  const { settings, change, error } = useServiceSettings(service);
   const leaves = service.heard_kinds.some((one) => one.leaves);
   return (
     <Band
@@ -37,7 +42,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
           <Stack direction="row" spacing={2} sx={{ alignItems: "center", pt: 0.5 }}>
             <NumberField
               label="Check every (minutes)"
-              value={service.poll_minutes}
+              value={settings.poll_minutes}
               min={1}
               max={1440}
               disabled={readOnly}
@@ -56,6 +61,7 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
         <BandRow key={kind.type} ruled>
           <EventRule
             kind={kind}
+            rule={settings.hears[kind.type] ?? kind.rule}
             readOnly={readOnly}
             onChange={(rule) => change({ hears: { ...settings.hears, [kind.type]: rule } })}
           />
@@ -64,14 +70,14 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
       <BandRow ruled>
         <Check
           label="Add people who are not here yet (they join no list)"
-          checked={service.hears_unknown}
+          checked={settings.hears_unknown}
           readOnly={readOnly}
           onChange={(checked) => change({ hears_unknown: checked })}
         />
         {leaves && (
           <Check
             label="Unsubscribing there unsubscribes here too"
-            checked={service.hears_leaving}
+            checked={settings.hears_leaving}
             readOnly={readOnly}
             onChange={(checked) => change({ hears_leaving: checked })}
           />
@@ -80,7 +86,6 @@ export function HearsBand({ service, readOnly }: { service: Service; readOnly: b
       <BandRow ruled>
         <LatestEvents service={service} />
       </BandRow>
-      <Problem error={error} />
     </Band>
   );
 }

@@ -5,6 +5,8 @@ import Typography from "@mui/material/Typography";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
+import { SaveNote } from "../../drafts/SaveNote";
+import { Unsaved } from "../../drafts/Unsaved";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { ConfirmDialog } from "../../parts/ConfirmDialog";
@@ -17,16 +19,23 @@ import { FieldsBand } from "./FieldsBand";
 import { Handoffs } from "./Handoffs";
 import { HearsBand } from "./HearsBand";
 import { useService, useServiceAct, type Service } from "./queries";
+import { useServiceSettings } from "./useServiceSettings";
 import { CONNECTION } from "./words";
 
 /** One service: the connection, what it takes, what it tells, and what was handed over. */
 export function ServiceSheet() {
   const workspace = useSlug();
   const { service: pk = "" } = useParams();
-  const mayChange = useMayChange();
   const { data: service, error } = useService(pk);
-  const act = useServiceAct(pk);
   if (!service) return <Loading error={error} />;
+  return <Opened key={service.id} service={service} workspace={workspace} />;
+}
+
+function Opened({ service, workspace }: { service: Service; workspace: string }) {
+  const mayChange = useMayChange();
+  const act = useServiceAct(service.id);
+  const settings = useServiceSettings(service);
+  const { draft } = settings;
   const state = CONNECTION[service.state];
   return (
     <Sheet
@@ -39,6 +48,9 @@ export function ServiceSheet() {
           <Typography variant="body2" color="textSecondary">
             {service.purpose || service.kind}
           </Typography>
+          {mayChange && draft.canUndo && (
+            <SaveNote state={draft.state} slow={draft.slow} saved="Saved" />
+          )}
         </>
       }
       actions={
@@ -69,9 +81,10 @@ export function ServiceSheet() {
       }
     >
       <Problem error={act.error} />
-      <ConnectionBand service={service} readOnly={!mayChange} />
+      <Unsaved draft={draft} load={settings.load} />
+      <ConnectionBand service={service} settings={settings} readOnly={!mayChange} />
       {service.hands_over && <FieldsBand service={service} readOnly={!mayChange} />}
-      {service.hears && <HearsBand service={service} readOnly={!mayChange} />}
+      {service.hears && <HearsBand service={service} settings={settings} readOnly={!mayChange} />}
       {service.hands_over && <UsedBy service={service} />}
       {service.hands_over && <Handoffs service={service} />}
     </Sheet>

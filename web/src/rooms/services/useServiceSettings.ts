@@ -1,30 +1,55 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
 import { api, take, type Schemas } from "../../api/client";
-import { useServiceAct, type Service } from "./queries";
+import { serviceQuery } from "../../api/services";
+import { useReload, useSlug } from "../../api/workspace";
+import { useDraft } from "../../drafts/useDraft";
+import type { Service } from "./queries";
 
-type Settings = Required<Schemas["ServiceIn"]>;
+type Settings = Schemas["ServiceSettings"];
 
-/** The settings of a connection, and changing some of them. */
+/** The settings of a connection while they are edited: they save themselves. */
 export function useServiceSettings(service: Service) {
-  const act = useServiceAct(service.id);
-  const settings: Settings = {
-    name: service.name,
-    purpose: service.purpose,
-    list_id: service.list_id,
-    passes_leaving: service.passes_leaving,
-    passes_erasing: service.passes_erasing,
-    hears_unknown: service.hears_unknown,
-    hears_leaving: service.hears_leaving,
-    poll_minutes: service.poll_minutes,
-    hears: Object.fromEntries(service.heard_kinds.map((one) => [one.type, one.rule])),
-  };
-  const change = (part: Partial<Settings>) =>
-    act.mutate((path) =>
-      take(
-        api.PUT("/api/workspaces/{workspace}/services/{service}", {
-          params: { path },
-          body: { ...settings, ...part },
-        }),
-      ),
-    );
-  return { settings, change, error: act.error };
+  const workspace = useSlug();
+  const client = useQueryClient();
+  const reload = useReload();
+  const { id } = service;
+  const stored = useMemo(
+    () => ({ document: service.settings, edits: service.version }),
+    [service.settings, service.version],
+  );
+  const kept = useCallback(
+    (answer: Service) => {
+      client.setQueryData(serviceQuery(workspace, id).queryKey, answer);
+      return { document: answer.settings, edits: answer.version };
+    },
+    [client, workspace, id],
+  );
+  const params = useMemo(() => ({ path: { workspace, service: id } }), [workspace, id]);
+  const save = useCallback(
+    async (document: Settings, based_on: string) => {
+      const answer = kept(
+        await take(
+          api.PUT("/api/workspaces/{workspace}/services/{service}", {
+            params,
+            body: { ...document, based_on },
+          }),
+        ),
+      );
+      // Not waited for: what the caller does next would come after what somebody does meanwhile.
+      void reload("services", "catalogue", "snags", "source");
+      return answer;
+    },
+    [kept, params, reload],
+  );
+  const load = useCallback(
+    async () =>
+      kept(await take(api.GET("/api/workspaces/{workspace}/services/{service}", { params }))),
+    [kept, params],
+  );
+  const draft = useDraft<Settings, string>(stored, save, load);
+  const change = (part: Partial<Settings>) => draft.edit((before) => ({ ...before, ...part }));
+  return { draft, load, settings: draft.document, change };
 }
+
+export type ServiceSettings = ReturnType<typeof useServiceSettings>;

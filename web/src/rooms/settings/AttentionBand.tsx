@@ -1,12 +1,12 @@
 import Stack from "@mui/material/Stack";
-import type { Schemas } from "../../api/client";
 import { Band, BandRow } from "../../parts/Band";
 import { NumberField } from "../../parts/NumberField";
+import type { WorkspaceSettings } from "./useSettingsForm";
 
 interface AttentionBandProps {
-  form: Schemas["SettingsIn"];
+  form: WorkspaceSettings;
   mayChange: boolean;
-  set: (change: Partial<Schemas["SettingsIn"]>) => void;
+  set: (change: Partial<WorkspaceSettings>) => void;
 }
 
 /** From which numbers something needs attention. */

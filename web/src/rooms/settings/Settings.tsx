@@ -1,45 +1,26 @@
-import { useAttempt } from "../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
-import Button from "@mui/material/Button";
+import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { timeZonesQuery } from "../../api/settings";
-import { api, ApiError, take, type Schemas } from "../../api/client";
-import { useSlug, useWorkspace } from "../../api/workspace";
-import { AskBeforeLeaving } from "../../drafts/AskBeforeLeaving";
+import type { Schemas } from "../../api/client";
+import { useWorkspace } from "../../api/workspace";
+import { FormActions } from "../../drafts/FormActions";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { NumberField } from "../../parts/NumberField";
-import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { TimesForm } from "../sequences/TimesForm";
 import { CountryPicker } from "../../parts/CountryPicker";
 import { AttentionBand } from "./AttentionBand";
 import { ClockBand } from "./ClockBand";
 import { ToldOf } from "./ToldOf";
-
-/** What this form sets. */
-const SET = [
-  "name",
-  "time_zone",
-  "sender_name",
-  "sender_address",
-  "postal_address",
-  "keeps_ip",
-  "asks_zone",
-  "country",
-  "retention_days",
-  "email_gap_days",
-  "attention_after",
-  "many_in_a_day",
-  "sending_times",
-] as const satisfies (keyof Schemas["SettingsIn"])[];
+import { useSettingsForm } from "./useSettingsForm";
 
 /** The settings of the workspace. */
 export function Settings() {
@@ -59,31 +40,10 @@ export function Settings() {
 }
 
 function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
-  const workspace = useSlug();
-  const client = useQueryClient();
   const mayChange = stored.role === "owner";
-  const [form, setForm] = useState<Schemas["SettingsIn"]>(stored);
-  const { attempt, failed: error } = useAttempt();
-  const [status, setStatus] = useState("");
+  const draft = useSettingsForm(stored);
+  const { form, set, wrong: wrongAt } = draft;
   const zones = useQuery(timeZonesQuery());
-  const changed = SET.some((key) => JSON.stringify(form[key]) !== JSON.stringify(stored[key]));
-  const wrongAt = (place: string) => (error instanceof ApiError ? error.at(place) : undefined);
-  const set = (change: Partial<Schemas["SettingsIn"]>) => {
-    setForm({ ...form, ...change });
-    setStatus("");
-  };
-  const save = async () => {
-    await attempt(async () => {
-      const kept = await take(
-        api.PUT("/api/workspaces/{workspace}", { params: { path: { workspace } }, body: form }),
-      );
-      // As the server keeps it: without spaces at the ends, for instance.
-      setForm(kept);
-      await client.invalidateQueries({ queryKey: ["workspace"] });
-      setStatus("Saved");
-      await client.invalidateQueries({ queryKey: ["session"] });
-    });
-  };
   const text = (
     key: "name" | "sender_name" | "sender_address" | "postal_address",
     label: string,
@@ -103,7 +63,7 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        void save();
+        void draft.save();
       }}
     >
       <Band name="Workspace">
@@ -221,17 +181,10 @@ function SettingsForm({ stored }: { stored: Schemas["SettingsOut"] }) {
       </Band>
       <AttentionBand form={form} mayChange={mayChange} set={set} />
       {mayChange && (
-        <Stack direction="row" spacing={2} sx={{ py: 2, pl: { md: 17 }, alignItems: "center" }}>
-          <Button type="submit" variant="contained">
-            Save settings
-          </Button>
-          <Typography variant="body2" role="status">
-            {changed ? "Not saved yet" : status}
-          </Typography>
-          <Problem error={error} />
-        </Stack>
+        <Box sx={{ py: 2, pl: { md: 17 } }}>
+          <FormActions draft={draft} label="Save settings" />
+        </Box>
       )}
-      <AskBeforeLeaving changed={mayChange && changed} />
     </form>
   );
 }

@@ -8,7 +8,7 @@ import { Problem } from "../../parts/Problem";
 
 /** The address and the password; `onDone` once somebody is signed in by them. */
 export function SignInForm({ as = "", onDone }: { as?: string; onDone: () => unknown }) {
-  const [address, setAddress] = useState(as);
+  const [address, setAddress] = useState(() => as);
   const [password, setPassword] = useState("");
   const [error, setError] = useState<unknown>();
   const client = useQueryClient();

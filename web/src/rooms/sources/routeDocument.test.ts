@@ -27,6 +27,7 @@ const fields = (["email", "first_name", "last_name", "interest"] as const).map((
   type: "text",
   choices: [],
   built_in: false,
+  version: "",
 }));
 
 describe("a route's document", () => {

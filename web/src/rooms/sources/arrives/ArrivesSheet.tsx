@@ -7,8 +7,9 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { watchQuery } from "../../../api/sources";
-import { api, ApiError, take, type Schemas } from "../../../api/client";
+import { api, take, type Schemas } from "../../../api/client";
 import { useReload, useSlug } from "../../../api/workspace";
+import { Unsaved } from "../../../drafts/Unsaved";
 import { Band, BandRow } from "../../../parts/Band";
 import { counted, useMoments } from "../../../parts/moment";
 import { NumberField } from "../../../parts/NumberField";
@@ -17,6 +18,7 @@ import { useRoute } from "../RouteContext";
 import { CameBy } from "./CameBy";
 import { SampleAnswers } from "./SampleAnswers";
 import { SampleChooser } from "./SampleChooser";
+import { useWatchForm } from "./useWatchForm";
 
 /** A sheet that is looked at again and again: where, how often, and what the last look found. */
 export function ArrivesSheet() {
@@ -35,9 +37,7 @@ export function ArrivesSheet() {
           even when rows are inserted in the middle or edited.
           {source.state !== "live" && " Rows come in once the sheet is turned on."}
         </Typography>
-        {watch && (
-          <WatchForm key={watch.address} watch={watch} source={source.id} readOnly={readOnly} />
-        )}
+        {watch && <WatchForm watch={watch} source={source.id} readOnly={readOnly} />}
         {watch && <LastLook watch={watch} />}
       </BandRow>
       <BandRow
@@ -55,35 +55,20 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
   const workspace = useSlug();
   const client = useQueryClient();
   const reload = useReload();
-  const [form, setForm] = useState<Schemas["WatchIn"]>(watch);
+  const draft = useWatchForm(source, watch);
+  const { form, set, wrong: wrongAt } = draft;
   const { attempt, failed } = useAttempt();
   const [busy, setBusy] = useState(false);
   const path = { workspace, source };
-  const wrongAt = (place: string) => (failed instanceof ApiError ? failed.at(place) : undefined);
-  const changed = (["address", "minutes", "key_heading"] as const).some(
-    (one) => form[one] !== watch[one],
-  );
-  const save = async () => {
-    const { address, minutes, key_heading } = form;
-    await take(
-      api.PUT("/api/workspaces/{workspace}/sources/{source}/watch", {
-        params: { path },
-        body: { address, minutes, key_heading },
-      }),
-    );
-  };
+  const changed = draft.state !== "saved";
   /** What is typed is kept as one goes on to the next box, as everything of the sheet is. */
   const keep = async () => {
-    if (!changed || busy) return;
-    await attempt(async () => {
-      await save();
-      await reload("watch");
-    });
+    if (changed && !busy) await draft.save();
   };
   const look = async () => {
     setBusy(true);
     await attempt(async () => {
-      if (changed) await save();
+      if (!(await draft.save())) return;
       const answer = await take(
         api.POST("/api/workspaces/{workspace}/sources/{source}/watch/look", { params: { path } }),
       );
@@ -99,7 +84,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
         placeholder="https://sheets.example.org/volunteers.csv"
         value={form.address}
         disabled={readOnly}
-        onChange={(event) => setForm({ ...form, address: event.target.value })}
+        onChange={(event) => set({ address: event.target.value })}
       />
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "flex-start" }}>
         <NumberField
@@ -108,7 +93,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
           disabled={readOnly}
           error={Boolean(wrongAt("minutes"))}
           helperText={wrongAt("minutes")}
-          onChange={(minutes) => setForm({ ...form, minutes })}
+          onChange={(minutes) => set({ minutes })}
           sx={{ width: 190 }}
         />
         <Autocomplete
@@ -116,7 +101,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
           options={watch.headings}
           value={form.key_heading}
           disabled={readOnly}
-          onInputChange={(_, key_heading) => setForm((before) => ({ ...before, key_heading }))}
+          onInputChange={(_, key_heading) => set({ key_heading })}
           sx={{ flex: 1 }}
           renderInput={(params) => (
             <TextField
@@ -136,6 +121,7 @@ function WatchForm(props: { watch: Schemas["WatchOut"]; source: string; readOnly
           </Button>
         )}
       </Stack>
+      <Unsaved draft={draft} load={draft.load} />
       <Problem error={failed} />
     </Stack>
   );

@@ -1,0 +1,71 @@
+import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
+import Typography from "@mui/material/Typography";
+import { useState, type ReactNode } from "react";
+import { Problem } from "../parts/Problem";
+import { Conflict } from "./Unsaved";
+import type { FormDraft } from "./useForm";
+
+interface FormActionsProps<Form> {
+  draft: FormDraft<Form>;
+  /** What saving is called. */
+  label?: string;
+  /** Once it is saved. */
+  onSaved?: () => void;
+  disabled?: boolean;
+  /** More to press beside it. */
+  children?: ReactNode;
+}
+
+/** Saves a form, or takes back what was written since; and why it could not be saved. */
+export function FormActions<Form>(props: FormActionsProps<Form>) {
+  const { draft, label = "Save", onSaved, disabled = false, children } = props;
+  const [done, setDone] = useState(false);
+  const changed = draft.state !== "saved";
+  const save = async () => {
+    if (!(await draft.save())) return;
+    setDone(true);
+    onSaved?.();
+  };
+  return (
+    <div>
+      {draft.state === "conflict" ? (
+        <Conflict draft={draft} load={draft.load} />
+      ) : (
+        <Problem error={draft.error} />
+      )}
+      <Stack
+        direction="row"
+        spacing={1.5}
+        useFlexGap
+        sx={{ alignItems: "center", flexWrap: "wrap" }}
+      >
+        <Button
+          variant={changed ? "contained" : "outlined"}
+          disabled={disabled || !changed || draft.state === "saving"}
+          onClick={() => void save()}
+        >
+          {label}
+        </Button>
+        {changed && draft.state !== "saving" && (
+          <Button color="inherit" onClick={draft.revert}>
+            Undo changes
+          </Button>
+        )}
+        {children}
+        <Typography variant="caption" color="textSecondary" role="status">
+          {WORDS[draft.slow ? "slow" : draft.state] || (done && "Saved")}
+        </Typography>
+      </Stack>
+    </div>
+  );
+}
+
+const WORDS = {
+  saved: "",
+  saving: "Saving …",
+  unsaved: "Not saved yet",
+  failed: "Not saved",
+  conflict: "Not saved",
+  slow: "Not saved yet: the server has not answered",
+};
