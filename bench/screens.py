@@ -1,4 +1,4 @@
-"""The screen under the fingers: a route of 21 rules typed into, and how soon its sheet can be used."""
+"""The screen under the fingers: large sheets typed into, and how soon one can be used."""
 
 import os
 import statistics
@@ -8,14 +8,9 @@ from typing import Any
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from core.conditions import FieldTest, Group
-from core.deciding import AddTags, ChangeScore, MakeTask, RecordEvent, Rule, TagFromAnswer
-from server.people.actions import make_tag
-from server.people.models import Field
-from server.routes.actions import turn_on
-from server.sources.actions import route_of_revision, save_route_draft
-from server.sources.models import Source
-from server.workspaces.models import User, Workspace
+from server.workspaces.models import User
+
+from .typed_sheets import route_of_rules, typed_sheets
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 AIM_MS = 50.0
@@ -37,39 +32,53 @@ _LISTEN = """() => {
 
 
 def typing(fresh: Callable[[], Any]) -> dict[str, Any]:
-    """Milliseconds from a key to its paint in a rule of a route of 21 (median); the limit is 50, and
-    beside it stands a bare text box on the same page."""
+    """Milliseconds from a key to its paint, the worst of four large sheets (95th percentile); the limit is
+    50. Beside it each of the four, with the processor slowed four times too, and a bare text box."""
     fresh()
-    at = _route(21)
+    _let_in()
+    found: dict[str, float] = {}
+    slowed: dict[str, float] = {}
     with sync_playwright() as playwright:
         browser = _browser(playwright)
         page = _signed_in(browser)
-        _open(page, at)
-        box = _open_task(page)
+        throttle = page.context.new_cdp_session(page)
         page.evaluate(_LISTEN)
-        own = _typed(page, box)
         page.evaluate("document.body.prepend(document.createElement('textarea'))")
-        bare = _typed(page, page.locator("body > textarea"))
-        components = page.evaluate("document.querySelectorAll('main *').length")
+        bare = _p95(_typed(page, page.locator("body > textarea")))
+        for sheet in typed_sheets():
+            page.goto(f"http://127.0.0.1:{PORT}{sheet.at}")
+            if sheet.opens:
+                page.locator(sheet.opens).first.click()
+            box = page.locator(sheet.box).first
+            box.wait_for()
+            page.evaluate(_LISTEN)
+            found[sheet.name] = _p95(_typed(page, box))
+            throttle.send("Emulation.setCPUThrottlingRate", {"rate": 4})
+            slowed[sheet.name] = _p95(_typed(page, box))
+            throttle.send("Emulation.setCPUThrottlingRate", {"rate": 1})
         browser.close()
-    median = statistics.median(own)
+    worst = max(found.values())
     return {
-        "value": round(median, 1),
+        "value": worst,
         "unit": "ms",
         "limit": AIM_MS,
-        "ratio": round(median / AIM_MS, 2),
-        "p95": round(statistics.quantiles(own, n=20)[-1], 1),
-        "bare_box": round(statistics.median(bare), 1),
-        "bare_p95": round(statistics.quantiles(bare, n=20)[-1], 1),
-        "elements": components,
+        "ratio": round(worst / AIM_MS, 2),
+        "bare_box": bare,
+        **found,
+        **{f"{name}_slowed": value for name, value in slowed.items()},
     }
+
+
+def _p95(milliseconds: list[float]) -> float:
+    return round(statistics.quantiles(milliseconds, n=20)[-1], 1)
 
 
 def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
     """Milliseconds until the sheet of a route of 21 rules can be used, its parts at hand already
     (median of five); the limit is 700."""
     fresh()
-    at = _route(21)
+    _let_in()
+    at = route_of_rules(21)
     with sync_playwright() as playwright:
         browser = _browser(playwright)
         page = _signed_in(browser)
@@ -98,29 +107,10 @@ def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
     }
 
 
-def _route(rules: int) -> str:
-    """A live route of so many rules; where its sheet is."""
-    workspace, source = Workspace.objects.get(), Source.everywhere.get(key="bench")
+def _let_in() -> None:
     user = User.objects.get(email="bench@example.com")
     user.set_password(PASSWORD)
     user.save()
-    name = str(Field.objects.of(workspace).get(key="first_name").pk)
-    made: list[Rule] = []
-    for number in range(rules):
-        tag = str(make_tag(workspace, f"tag {number}").pk)
-        action = (
-            AddTags(tags=(tag,)),
-            TagFromAnswer(question="look", prefix="looks at "),
-            ChangeScore(by=number),
-            RecordEvent(name=f"came {number}"),
-            MakeTask(title=f"Call them {number}"),
-        )[number % 5]
-        when = Group(of=(FieldTest(field=name, op="not_empty"),)) if number % 2 else None
-        made.append(Rule(id=f"t{number}", action=action, when=when))
-    live = route_of_revision(str(source.revisions.get(state="live").pk))
-    save_route_draft(source, live.model_copy(update={"then": tuple(made)}), None, None)
-    turn_on(source, None)
-    return f"/w/{workspace.slug}/sources/{source.pk}"
 
 
 def _browser(playwright: Any) -> Browser:
@@ -149,15 +139,6 @@ def _open(page: Page, at: str) -> float:
     return found
 
 
-def _open_task(page: Page) -> Any:
-    """The title of the task that the last rule of its kind makes, open for editing."""
-    box = page.locator("[id=t19]").get_by_role("textbox").last
-    if not box.count():
-        page.locator("[id=t19]").get_by_role("button", name="Edit").first.click()
-    box.wait_for()
-    return box
-
-
 def _typed(page: Page, box: Any) -> list[float]:
     """Type as fast as people do; milliseconds of each key."""
     box.click()
@@ -165,6 +146,7 @@ def _typed(page: Page, box: Any) -> list[float]:
     page.keyboard.type(WORDS * 2, delay=60)
     page.wait_for_timeout(300)
     found: list[float] = page.evaluate("window.painted")
-    if len(found) != len(WORDS * 2) or not box.input_value().endswith(WORDS * 2):
+    there = box.evaluate("one => one.value ?? one.textContent")
+    if len(found) != len(WORDS * 2) or WORDS * 2 not in there.replace("\xa0", " ") + " ":
         raise SystemExit(f"{len(found)} of {len(WORDS * 2)} keys were seen, or a letter is lost")
     return found

@@ -1,11 +1,13 @@
-import react from "@vitejs/plugin-react";
+import babel from "@rolldown/plugin-babel";
+import react, { reactCompilerPreset } from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";
 
 const server = process.env["YALLA_PUBLIC_ADDRESS"] ?? "http://127.0.0.1:8400";
 
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/" : "/",
-  plugins: [react()],
+  // The compiler keeps what has not changed, so that a key renders its own line and not the whole sheet.
+  plugins: [react(), babel({ presets: [reactCompilerPreset()] })],
   build: {
     chunkSizeWarningLimit: 1500,
     assetsInlineLimit: 0,
@@ -20,6 +22,7 @@ export default defineConfig(({ command }) => ({
               priority: 5,
             },
             { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/, priority: 4 },
+            { name: "dates", test: /node_modules[\\/](@mui[\\/]x-|dayjs)/, priority: 4 },
             { name: "kit", test: /node_modules[\\/](@mui|@emotion|@popperjs)/, priority: 3 },
             { name: "packages", test: /node_modules/, priority: 2 },
             { name: "parts", test: /src[\\/](api|drafts|parts)[\\/]/, priority: 1 },

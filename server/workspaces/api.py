@@ -1,6 +1,7 @@
 """Signing in, workspaces and their settings, and the movable clock."""
 
 from datetime import datetime
+from typing import Literal
 from uuid import UUID
 from zoneinfo import available_timezones
 
@@ -13,6 +14,7 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from django.utils import timezone
 from ninja import Router, Schema
+from ninja.security import django_auth
 from ninja.utils import check_csrf
 from pydantic import Field
 
@@ -24,7 +26,7 @@ from .actions import set_up
 from .auth import InPath, MemberRequest, member
 from .errors import Forbidden, Refused
 from .forms import Based, Versioned, saving, version_of
-from .models import HistoryEntry, Member, Workspace
+from .models import HistoryEntry, Member, User, Workspace
 from .paging import page_by_key
 from .visitors import network_address
 
@@ -37,12 +39,24 @@ class WorkspaceOut(Schema):
     role: str
 
 
+class Formats(Schema):
+    """How a member writes dates, times and numbers."""
+
+    dates: Literal["day", "month", "year"] = "day"
+    """What of a date comes first."""
+    clock: Literal[12, 24] = 24
+    """How many hours the clock counts."""
+    numbers: Literal["comma", "point", "space"] = "comma"
+    """What stands between thousands."""
+
+
 class SessionOut(Schema):
     """Who is signed in (nobody: no address), and the token that changes need."""
 
     csrf: str
     address: str | None
     name: str
+    formats: Formats
     workspaces: list[WorkspaceOut]
 
 
@@ -95,12 +109,15 @@ class TooManyTries(Refused):
 def _session(request: HttpRequest) -> SessionOut:
     user = request.user
     if not user.is_authenticated:
-        return SessionOut(csrf=get_token(request), address=None, name="", workspaces=[])
+        return SessionOut(
+            csrf=get_token(request), address=None, name="", formats=Formats(), workspaces=[]
+        )
     rows = Member.objects.filter(user=user).select_related("workspace").order_by("workspace__name")
     return SessionOut(
         csrf=get_token(request),
         address=user.email,
         name=user.name or user.email,
+        formats=Formats.model_validate({key: getattr(user, key) for key in Formats.model_fields}),
         workspaces=[
             WorkspaceOut(slug=one.workspace.slug, name=one.workspace.name, role=one.role)
             for one in rows
@@ -135,6 +152,15 @@ def _too_many_from_here(request: HttpRequest) -> bool:
     )
     failures = tries.aggregate(total=Sum("failures_since_start"))["total"] or 0
     return bool(failures >= settings.FAILURES_PER_NETWORK)
+
+
+@router.put("/session/formats", response=SessionOut, auth=django_auth)
+def put_formats(request: HttpRequest, body: Formats) -> SessionOut:
+    """Choose how dates, times and numbers are written for whoever is signed in."""
+    user: User = request.user  # type: ignore[assignment]
+    user.dates, user.clock, user.numbers = body.dates, body.clock, body.numbers
+    user.save(update_fields=["dates", "clock", "numbers"])
+    return _session(request)
 
 
 @router.delete("/session", response=SessionOut)

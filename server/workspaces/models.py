@@ -29,6 +29,12 @@ class User(AbstractUser):
     username = None  # type: ignore[assignment]
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=120, blank=True)
+    dates = models.CharField(max_length=5, default="day")
+    """How they write a date: the day, the month or the year first."""
+    clock = models.PositiveSmallIntegerField(default=24)
+    """How many hours their clock counts: 24, or 12."""
+    numbers = models.CharField(max_length=5, default="comma")
+    """What stands between thousands: a comma, a point or a space."""
 
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS = []

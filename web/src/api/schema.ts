@@ -80,6 +80,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Formats
+         * @description Choose how dates, times and numbers are written for whoever is signed in.
+         */
+        put: operations["server_workspaces_api_put_formats"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/time-zones": {
         parameters: {
             query?: never;
@@ -5624,6 +5644,30 @@ export interface components {
             paper: string;
         };
         /**
+         * Formats
+         * @description How a member writes dates, times and numbers.
+         */
+        Formats: {
+            /**
+             * Clock
+             * @default 24
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /**
+             * Dates
+             * @default day
+             * @enum {string}
+             */
+            dates: "day" | "month" | "year";
+            /**
+             * Numbers
+             * @default comma
+             * @enum {string}
+             */
+            numbers: "comma" | "point" | "space";
+        };
+        /**
          * Goal
          * @description What the sequence is for. Reached, it ends the run, or moves it to a named step at once.
          *
@@ -9549,6 +9593,7 @@ export interface components {
             address: string | null;
             /** Csrf */
             csrf: string;
+            formats: components["schemas"]["Formats"];
             /** Name */
             name: string;
             /** Workspaces */
@@ -11361,6 +11406,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_workspaces_api_put_formats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Formats"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

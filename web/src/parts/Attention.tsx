@@ -1,8 +1,8 @@
+import { counted } from "./formats";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { useSlug } from "../api/workspace";
-import { counted } from "./moment";
 
 /** What needs attention of a thing of a list, with the way to its cause. */
 export function Attention({ children }: { children: ReactNode }) {

@@ -1,3 +1,4 @@
+import { counted } from "./formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
@@ -5,7 +6,6 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { AskForZones } from "./AskForZones";
-import { counted } from "./moment";
 
 type Finding = Schemas["Finding"];
 

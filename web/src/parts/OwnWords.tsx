@@ -1,3 +1,4 @@
+import { counted } from "./formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -8,7 +9,6 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { wordingQuery, type WordingOf } from "../api/wording";
 import { useSlug } from "../api/workspace";
-import { counted } from "./moment";
 import { Problem } from "./Problem";
 
 interface OwnWordsProps {

@@ -1,3 +1,4 @@
+import { number } from "./formats";
 import Autocomplete, { createFilterOptions } from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -105,7 +106,7 @@ export function Named({ row }: { row: Option }) {
           color="textSecondary"
           sx={{ ml: "auto", pl: 2 }}
         >
-          {row.people.toLocaleString("en-GB")}
+          {number(row.people)}
         </Typography>
       )}
     </>

@@ -4,6 +4,7 @@ import { ApiError } from "../api/client";
 import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
 import { LeaveGuard } from "../drafts/LeaveGuard";
+import { useFormats } from "./formats";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
 import { SignInAgain } from "./SignInAgain";
@@ -15,6 +16,7 @@ export function Shell() {
   const session = useSession();
   const workspace = useWorkspace();
   const here = useLocation();
+  const formats = useFormats();
   if (session.isPending) return <Loading />;
   // Somebody who was in signs in again over what is open.
   if (session.data?.address === null && !workspace.data) {
@@ -31,7 +33,8 @@ export function Shell() {
     >
       <SkipLink />
       <Rail />
-      <Outlet />
+      {/* What is written in another way is shown anew. */}
+      <Outlet key={Object.values(formats).join()} />
       <Unhandled />
       <SignInAgain />
       <LeaveGuard />

@@ -1,3 +1,4 @@
+import { counted } from "./formats";
 import { useAttempt } from "../api/useAttempt";
 import { tasksQuery } from "../api/people";
 import Button from "@mui/material/Button";
@@ -7,7 +8,7 @@ import { Link } from "react-router";
 import { api, take } from "../api/client";
 import { useMayChange, useReload, useSlug, useWorkspace } from "../api/workspace";
 import { Band, BandRow } from "./Band";
-import { counted, useMoments } from "./moment";
+import { useMoments } from "./moment";
 import { Problem } from "./Problem";
 
 /** What members have to do: about one person, or all of it; nothing where there is nothing. */

@@ -1,3 +1,4 @@
+import { counted } from "./formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -8,7 +9,6 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
-import { counted } from "./moment";
 
 interface TurnOnProps {
   /** It is live already, and the draft would replace what is live. */

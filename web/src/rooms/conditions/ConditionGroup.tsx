@@ -1,3 +1,4 @@
+import { plural } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -51,7 +52,7 @@ export function ConditionGroup(props: ConditionGroupProps) {
           <MenuItem value="none">none of</MenuItem>
         </TextField>
         <Typography variant="body2" color="textSecondary">
-          {parts.length === 1 ? "this" : "these"}
+          {plural(parts.length, "this", "these")}
         </Typography>
         {onRemove && !readOnly && (
           <Button color="inherit" onClick={onRemove}>

@@ -80,10 +80,10 @@ const LEAVES: [Leaf, string[]][] = [
   [{ ...happened, within_hours: 72 }, ["days", "3"]],
   [
     { ...happened, within_hours: 72, after: "2026-01-02", before: "2026-03-04" },
-    ["2026-01-02", "2026-03-04"],
+    ["02 Jan 2026", "04 Mar 2026"],
   ],
-  [{ ...happened, after: "2026-01-02", before: "2026-03-04" }, ["2026-01-02", "2026-03-04"]],
-  [{ ...happened, before: "2026-03-04" }, ["before", "2026-03-04"]],
+  [{ ...happened, after: "2026-01-02", before: "2026-03-04" }, ["02 Jan 2026", "04 Mar 2026"]],
+  [{ ...happened, before: "2026-03-04" }, ["before", "04 Mar 2026"]],
   [{ ...happened, what: "clicked", about: "m1", link: "/shop" }, ["/shop", "Named m1"]],
   [{ ...happened, what: "submitted", about: "s2" }, ["Named s2"]],
   [{ ...happened, what: "confirmed", about: "l1" }, ["Named l1"]],
@@ -152,7 +152,11 @@ test.each(LEAVES.map(([leaf]) => [JSON.stringify(leaf), leaf] as const))(
     const boxes = "input:not([aria-hidden]):not([disabled]):not([role=combobox])";
     for (const box of document.querySelectorAll<HTMLInputElement>(boxes)) {
       if (box.type === "checkbox") fireEvent.click(box);
-      else fireEvent.change(box, { target: { value: box.type === "date" ? "2026-07-08" : "9" } });
+      else fireEvent.change(box, { target: { value: "9" } });
+    }
+    for (const day of document.querySelectorAll("[role=spinbutton][aria-label=Day]")) {
+      fireEvent.focus(day);
+      fireEvent.keyDown(day, { key: "ArrowUp" });
     }
     for (const select of document.querySelectorAll("div[role=combobox]")) {
       fireEvent.mouseDown(select);

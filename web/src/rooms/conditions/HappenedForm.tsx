@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
@@ -203,17 +204,15 @@ function WhenForm({ leaf, readOnly, onChange }: Omit<HappenedFormProps, "catalog
       before: next === "before" || next === "between" ? (leaf.before ?? day(0)) : null,
     });
   const date = (key: "after" | "before", label: string) => (
-    <TextField
-      type="date"
+    <DateBox
+      kind="date"
       label={label}
       value={leaf[key] ?? ""}
       disabled={readOnly}
-      onChange={(event) => {
-        // While a date is typed it may be none yet.
-        if (event.target.value) onChange({ ...leaf, [key]: event.target.value });
+      onChange={(day) => {
+        if (day) onChange({ ...leaf, [key]: day });
       }}
-      slotProps={{ inputLabel: { shrink: true } }}
-      sx={{ width: 150 }}
+      sx={{ width: 180 }}
     />
   );
   return (

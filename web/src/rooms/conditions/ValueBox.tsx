@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Autocomplete from "@mui/material/Autocomplete";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
@@ -80,6 +81,18 @@ export function ValueBox(props: ValueBoxProps) {
       : type === "date" && !value.startsWith("--")
         ? "date"
         : "text";
+  if (kind === "date") {
+    return (
+      <DateBox
+        kind="date"
+        label={props.label ?? "Value"}
+        value={value}
+        disabled={readOnly}
+        onChange={(day) => onChange({ value: day })}
+        sx={{ width: 180 }}
+      />
+    );
+  }
   return (
     <TextField
       type={kind}
@@ -88,7 +101,7 @@ export function ValueBox(props: ValueBoxProps) {
       disabled={readOnly}
       onChange={(event) => onChange({ value: event.target.value })}
       sx={{ width: 160 }}
-      slotProps={{ inputLabel: { shrink: kind === "date" || value !== "" } }}
+      slotProps={{ inputLabel: { shrink: value !== "" } }}
     />
   );
 }

@@ -1,3 +1,4 @@
+import { dayInWords, number } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -39,7 +40,7 @@ export function CameIn({ days, sources }: CameInProps) {
               <Bars days={days} counts={one.days} most={most} name={one.name} />
             </TableCell>
             <TableCell align="right" sx={{ fontWeight: 600 }}>
-              {one.total.toLocaleString("en-GB")}
+              {number(one.total)}
             </TableCell>
           </TableRow>
         ))}
@@ -63,7 +64,7 @@ function Bars({ days, counts, most, name }: BarsProps) {
   const sentence = counts
     .map((count, index) => [dayName(days[index] ?? ""), count] as const)
     .filter(([, count]) => count > 0)
-    .map(([day, count]) => `${day}: ${count.toLocaleString("en-GB")}`)
+    .map(([day, count]) => `${day}: ${number(count)}`)
     .join(" · ");
   return (
     <Tooltip title={sentence} placement="top">
@@ -91,9 +92,5 @@ function Bars({ days, counts, most, name }: BarsProps) {
 
 /** The day of the month, with its month. */
 export function dayName(day: string): string {
-  return new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
-    day: "numeric",
-    month: "short",
-    timeZone: "UTC",
-  });
+  return dayInWords(day, { day: "numeric", month: "short" });
 }

@@ -1,3 +1,4 @@
+import { counted, number, plural, times } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
@@ -6,7 +7,7 @@ import { deskQuery } from "../../api/desk";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
-import { counted, times, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { Tasks } from "../../parts/Tasks";
 import { CameIn, dayName } from "./CameIn";
@@ -56,8 +57,8 @@ export function Desk() {
       <Band name="Submissions" note="the last 14 days">
         <BandRow>
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, columnGap: 5, mb: 1.5 }}>
-            <Figure count={came} label={came === 1 ? "submission" : "submissions"} />
-            <Figure count={fresh} label={fresh === 1 ? "new person" : "new people"} />
+            <Figure count={came} label={plural(came, "submission", "submissions")} />
+            <Figure count={fresh} label={plural(fresh, "new person", "new people")} />
             <Figure count={desk.people} label="people in total" />
             {desk.coming.length > 0 && <Figure count={coming} label="emails in the next 7 days" />}
           </Box>
@@ -75,9 +76,7 @@ export function Desk() {
           <Typography variant="body2" sx={{ pl: 1.5, pb: 0.5 }}>
             <Link to={`/w/${workspace}/sequences/ahead`}>The next 30 days</Link>
             {desk.coming.length > 0 && ": "}
-            {desk.coming
-              .map((one) => `${dayName(one.day)} ${one.emails.toLocaleString("en-GB")}`)
-              .join(" · ")}
+            {desk.coming.map((one) => `${dayName(one.day)} ${number(one.emails)}`).join(" · ")}
             {desk.coming.length > 0 && " emails"}
           </Typography>
         )}
@@ -100,7 +99,7 @@ function Figure({ count, label }: { count: number; label: string }) {
   return (
     <Box>
       <Typography sx={{ fontSize: 28, fontWeight: 600, lineHeight: 1.2 }}>
-        {count.toLocaleString("en-GB")}
+        {number(count)}
       </Typography>
       <Typography variant="caption" color="textSecondary">
         {label}

@@ -1,3 +1,4 @@
+import { counted, plural } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -10,7 +11,6 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { FormActions } from "../../drafts/FormActions";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import { RetypeBody } from "./RetypeBody";
@@ -110,8 +110,8 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
               )}
               {(what === "merge" || what === "remove") && fillers && (
                 <Typography variant="body2" color="warning">
-                  {fillers} fill{use?.routes.length === 1 ? "s" : ""} it: the line there will say
-                  that its field is gone.
+                  {fillers} fill{plural(use?.routes.length ?? 0, "s", "")} it: the line there will
+                  say that its field is gone.
                 </Typography>
               )}
             </Stack>

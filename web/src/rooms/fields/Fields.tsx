@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TableBody from "@mui/material/TableBody";
@@ -65,9 +66,7 @@ export function Fields() {
               <TableCell>{FIELD_TYPES[field.type].replace("-", " ")}</TableCell>
               <TableCell sx={{ fontFamily: mono, fontSize: "0.8125rem" }}>{field.key}</TableCell>
               <TableCell align="right">
-                {field.key === "email"
-                  ? "all"
-                  : (usedBy(field.id)?.people ?? 0).toLocaleString("en-GB")}
+                {field.key === "email" ? "all" : number(usedBy(field.id)?.people ?? 0)}
               </TableCell>
               <TableCell sx={{ pl: 3 }}>
                 {usedBy(field.id)?.routes.length === 0 && (

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import DialogActions from "@mui/material/DialogActions";
@@ -8,7 +9,6 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ChoicesEditor } from "../sources/questions/ChoicesEditor";
 import type { FieldType } from "./fieldTypes";

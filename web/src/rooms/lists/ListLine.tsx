@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
@@ -10,7 +11,6 @@ import { Link } from "react-router";
 import { confirmingQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useCatalogue, useMayChange, useReload, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
 import { ListSender } from "./ListSender";

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import { FormActions } from "../../drafts/FormActions";
 import { useTagForm } from "./useTagForm";
@@ -12,7 +13,6 @@ import { Link } from "react-router";
 import { tagCausesQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { UsedBy } from "./UsedBy";
 

@@ -1,3 +1,4 @@
+import { dayInWords, number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Box from "@mui/material/Box";
 import TableBody from "@mui/material/TableBody";
@@ -17,12 +18,7 @@ export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
   const shown = all ? newest : newest.slice(0, FEW);
   if (shown.length === 0) return null;
   const name = (day: string) =>
-    new Date(`${day}T12:00:00Z`).toLocaleDateString("en-GB", {
-      weekday: "short",
-      day: "numeric",
-      month: "short",
-      timeZone: "UTC",
-    });
+    dayInWords(day, { weekday: "short", day: "numeric", month: "short" });
   return (
     <Box>
       <ScrollTable sx={{ maxWidth: 720 }}>
@@ -40,7 +36,7 @@ export function DayTable({ days }: { days: Schemas["DayFigures"][] }) {
           {shown.map((one) => (
             <TableRow key={one.day}>
               <TableCell>{name(one.day)}</TableCell>
-              <TableCell align="right">{one.sent.toLocaleString("en")}</TableCell>
+              <TableCell align="right">{number(one.sent)}</TableCell>
               <TableCell align="right">{one.bounced || "–"}</TableCell>
               <TableCell align="right">{one.complained || "–"}</TableCell>
               <TableCell align="right">{one.left || "–"}</TableCell>

@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -75,8 +76,8 @@ export function Delivery() {
       <Band name="Sent">
         <Typography variant="body2">
           {[
-            `${total.sent.toLocaleString("en")} sent`,
-            `${total.delivered.toLocaleString("en")} delivered as far as known`,
+            `${number(total.sent)} sent`,
+            `${number(total.delivered)} delivered as far as known`,
             `${total.bounced} bounced (${shareOf(total.bounced, total.sent)})`,
             `${total.refused} refused at once`,
             `${total.complained} reported as spam (${shareOf(total.complained, total.sent)})`,

@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -34,7 +35,7 @@ export function DomainTable({ domains }: { domains: Schemas["DomainFigures"][] }
                 </Typography>
               ))}
             </TableCell>
-            <TableCell align="right">{one.sent.toLocaleString("en")}</TableCell>
+            <TableCell align="right">{number(one.sent)}</TableCell>
             <TableCell align="right">
               {one.bounced ? shareOf(one.bounced, one.sent) : "–"}
             </TableCell>

@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -8,7 +9,6 @@ import { messageFiguresQuery } from "../../api/messages";
 import { useSlug } from "../../api/workspace";
 import { Band } from "../../parts/Band";
 import { ScrollTable } from "../../parts/ScrollTable";
-import { counted } from "../../parts/moment";
 import { shareOf } from "../../parts/share";
 
 /** What became of the emails of a message, with the numbers that each rate is of. */
@@ -20,8 +20,8 @@ export function MessageFigures({ message }: { message: string }) {
   });
   if (!data || data.sent === 0) return null;
   const parts = [
-    `${data.sent.toLocaleString("en")} sent`,
-    `${data.delivered.toLocaleString("en")} delivered as far as known`,
+    `${number(data.sent)} sent`,
+    `${number(data.delivered)} delivered as far as known`,
     data.counted_clicks > 0 &&
       `${data.clicked} clicked (${shareOf(data.clicked, data.counted_clicks)})`,
     data.counted_opens > 0 &&

@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -7,7 +8,6 @@ import Typography from "@mui/material/Typography";
 import { api, asIs, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 
 type Message = Schemas["MessageOut"];
@@ -143,5 +143,5 @@ export function MessageFiles({ message, readOnly, onChange }: MessageFilesProps)
 
 function size(bytes: number): string {
   if (bytes < 1024 * 1024) return `${Math.max(1, Math.round(bytes / 1024))} kB`;
-  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+  return `${number(bytes / 1024 / 1024, 1)} MB`;
 }

@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import type { Schemas } from "../../api/client";
@@ -42,13 +43,12 @@ function PaceForm({ stored }: { stored: Schemas["MailSettingsOut"] }) {
       >
         {limit("hourly_emails", "Emails per hour")}
         {limit("hourly_per_domain", "Per receiving domain")}
-        <TextField
-          type="date"
+        <DateBox
+          kind="date"
           label="New sender since"
           value={form.warms_up_from ?? ""}
           disabled={readOnly}
-          onChange={(event) => set({ warms_up_from: event.target.value || null })}
-          slotProps={{ inputLabel: { shrink: true } }}
+          onChange={(day) => set({ warms_up_from: day || null })}
           helperText="200 an hour on the first day, twice as many each day, for two weeks"
           sx={{ width: 250 }}
         />

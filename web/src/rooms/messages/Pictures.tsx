@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -9,7 +10,6 @@ import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { FormActions } from "../../drafts/FormActions";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { MailRooms } from "./MailRooms";
@@ -152,5 +152,5 @@ function Line(props: { picture: Picture; readOnly: boolean; onDelete: () => Prom
 function sizeOf(bytes: number): string {
   return bytes < 1024 * 1024
     ? `${Math.max(1, Math.round(bytes / 1024))} KB`
-    : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+    : `${number(bytes / 1024 / 1024, 1)} MB`;
 }

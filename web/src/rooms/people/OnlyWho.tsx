@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -6,7 +7,6 @@ import { countQuery } from "../../api/people";
 import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import type { Group } from "../conditions/condition";

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { peopleQuery } from "../../api/people";
 import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
@@ -16,7 +17,7 @@ import { Empty } from "../../parts/Empty";
 import { Few } from "../../parts/Few";
 import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { SearchField } from "../../parts/SearchField";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";

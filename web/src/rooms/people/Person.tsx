@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
@@ -11,7 +12,7 @@ import { Because } from "../../parts/Because";
 import { Causes } from "../../parts/Causes";
 import { byOrigin, readsSame } from "../../parts/origin";
 import { Loading } from "../../parts/Loading";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { StateWord } from "../../parts/StateWord";
 import { Tasks } from "../../parts/Tasks";

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { rehearseQuery } from "../../api/replays";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
@@ -14,7 +15,7 @@ import { useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Sheet } from "../../parts/Sheet";
 import { RouteState } from "../sources/RouteState";
 import { useSource } from "../sources/useSource";

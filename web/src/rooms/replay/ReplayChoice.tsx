@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -45,14 +46,7 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
       ...(!fixed && revision && { since_revision: Number(revision) }),
     });
   const day = (label: string, value: string, set: (value: string) => void) => (
-    <TextField
-      type="date"
-      label={label}
-      value={value}
-      onChange={(event) => set(event.target.value)}
-      sx={{ width: 160 }}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
+    <DateBox kind="date" label={label} value={value} onChange={set} sx={{ width: 180 }} />
   );
   return (
     <>

@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import Stack from "@mui/material/Stack";
@@ -13,7 +14,6 @@ import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { ScrollTable } from "../../parts/ScrollTable";
-import { counted } from "../../parts/moment";
 import { ShowMore } from "../../parts/ShowMore";
 import { EffectWords } from "./EffectWords";
 import { isWorking, useReplayLines, type Kind, type Replay } from "./useReplay";
@@ -45,8 +45,7 @@ export function ReplayResult({ replay, onAct }: ReplayResultProps) {
         <BandRow>
           <Stack spacing={1}>
             <Typography role="status">
-              {replay.next_line.toLocaleString("en-GB")} of {replay.people.toLocaleString("en-GB")}{" "}
-              people. You can leave this page.
+              {number(replay.next_line)} of {number(replay.people)} people. You can leave this page.
             </Typography>
             <LinearProgress variant="determinate" value={share} aria-label="Progress" />
             {replay.state !== "undoing" && (

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -7,7 +8,7 @@ import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { Sheet } from "../../parts/Sheet";
 import { RouteState } from "../sources/RouteState";

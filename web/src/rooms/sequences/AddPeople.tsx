@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -17,7 +18,7 @@ import { countQuery } from "../../api/people";
 import { admissionsQuery } from "../../api/sequences";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { useSettled } from "../../parts/useSettled";
 import { ConditionGroup } from "../conditions/ConditionGroup";
@@ -131,8 +132,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
           </Typography>
           {admissions.data?.slice(0, 5).map((one) => (
             <Typography key={one.id} variant="body2" color="textSecondary">
-              {moments.moment(one.made_at)}: {one.entered.toLocaleString("en-GB")} of{" "}
-              {one.counted.toLocaleString("en-GB")} entered
+              {moments.moment(one.made_at)}: {number(one.entered)} of {number(one.counted)} entered
               {one.kept_out > 0 && `, ${one.kept_out} were not added`}
               {one.state === "working" && ", still working"}
             </Typography>

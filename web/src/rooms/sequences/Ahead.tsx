@@ -1,3 +1,4 @@
+import { counted, dayInWords, number } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -15,17 +16,12 @@ import { useCatalogue, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
 
-const DAY = new Intl.DateTimeFormat("en-GB", {
-  weekday: "short",
-  day: "numeric",
-  month: "short",
-  timeZone: "UTC",
-});
+const DAY = { weekday: "short", day: "numeric", month: "short" } as const;
 
 /** What will go out in the next thirty days, if nothing happens meanwhile. */
 export function Ahead() {
@@ -99,8 +95,8 @@ export function Ahead() {
             <TableBody>
               {data.days.map((day) => (
                 <TableRow key={day.day}>
-                  <TableCell>{DAY.format(new Date(`${day.day}T00:00:00Z`))}</TableCell>
-                  <TableCell align="right">{totalOf(day).toLocaleString("en-GB")}</TableCell>
+                  <TableCell>{dayInWords(day.day, DAY)}</TableCell>
+                  <TableCell align="right">{number(totalOf(day))}</TableCell>
                   <TableCell>
                     <Box aria-hidden sx={{ height: 8, bgcolor: "divider" }}>
                       <Box
@@ -119,7 +115,7 @@ export function Ahead() {
                         <Link to={`/w/${workspace}/sequences/${one.sequence}`}>
                           {names.message.get(one.message) ?? "a message that is gone"}
                         </Link>{" "}
-                        {one.count.toLocaleString("en-GB")}
+                        {number(one.count)}
                       </span>
                     ))}
                     {day.expected.length > 0 && (
@@ -128,7 +124,7 @@ export function Ahead() {
                         {day.expected
                           .map(
                             (one) =>
-                              `${names.message.get(one.message) ?? "a message that is gone"} about ${one.count.toLocaleString("en-GB")}`,
+                              `${names.message.get(one.message) ?? "a message that is gone"} about ${number(one.count)}`,
                           )
                           .join(" · ")}
                       </Typography>

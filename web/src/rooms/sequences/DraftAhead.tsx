@@ -1,9 +1,9 @@
+import { counted } from "../../parts/formats";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { changeAheadQuery } from "../../api/sequences";
 import { type Schemas } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 
 /** What the changes alter in the next 30 days for the people in progress, by email. */
 export function DraftAhead({ sequence }: { sequence: string }) {

@@ -1,3 +1,5 @@
+import { DateBox } from "../../parts/dates/DateBox";
+import { dayInWords, number } from "../../parts/formats";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TableBody from "@mui/material/TableBody";
@@ -22,11 +24,7 @@ interface FiguresProps {
   routes: Schemas["DoorOut"][];
 }
 
-const MONTHS = new Intl.DateTimeFormat("en-GB", {
-  month: "long",
-  year: "numeric",
-  timeZone: "UTC",
-});
+const MONTH = { month: "long", year: "numeric" } as const;
 
 type By = "by_month" | "by_door" | "by_source";
 
@@ -41,7 +39,7 @@ export function Figures({ sequence, document, words }: FiguresProps) {
     placeholderData: keepPreviousData,
   });
   const named = (group: string) => {
-    if (by === "by_month") return MONTHS.format(new Date(`${group}-01T00:00:00Z`));
+    if (by === "by_month") return dayInWords(`${group}-01`, MONTH);
     if (by === "by_source") return group || "not by a source";
     return words[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
   };
@@ -68,14 +66,13 @@ export function Figures({ sequence, document, words }: FiguresProps) {
               ["Entered before", until, setUntil],
             ] as const
           ).map(([label, value, set]) => (
-            <TextField
+            <DateBox
               key={label}
-              type="date"
+              kind="date"
               label={label}
               value={value}
-              onChange={(event) => set(event.target.value)}
-              slotProps={{ inputLabel: { shrink: true } }}
-              sx={{ width: 170 }}
+              onChange={set}
+              sx={{ width: 180 }}
             />
           ))}
         </Stack>
@@ -98,13 +95,13 @@ export function Figures({ sequence, document, words }: FiguresProps) {
                 sx={one.group === "Total" ? { "& td": { fontWeight: 600 } } : {}}
               >
                 <TableCell>{one.group === "Total" ? "Total" : named(one.group)}</TableCell>
-                <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
-                <TableCell align="right">{one.reached.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">{number(one.entered)}</TableCell>
+                <TableCell align="right">{number(one.reached)}</TableCell>
                 <TableCell align="right">
-                  {one.entered ? `${((100 * one.reached) / one.entered).toFixed(1)}%` : "—"}
+                  {one.entered ? `${number((100 * one.reached) / one.entered, 1)}%` : "—"}
                 </TableCell>
                 <TableCell align="right">
-                  {one.median_days === null ? "—" : one.median_days.toFixed(1)}
+                  {one.median_days === null ? "—" : number(one.median_days, 1)}
                 </TableCell>
               </TableRow>
             ))}

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -15,7 +16,7 @@ import { Link } from "react-router";
 import { runsThereQuery } from "../../api/sequences";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { tryAgain } from "./tryAgain";

@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -85,12 +86,11 @@ export function RehearsalAsking(props: AskingProps) {
           ))}
         </TextField>
       )}
-      <TextField
-        type="datetime-local"
+      <DateBox
+        kind="moment"
         label="Enters at (empty: now)"
         value={asked.start}
-        onChange={(event) => onAsk({ ...asked, start: event.target.value })}
-        slotProps={{ inputLabel: { shrink: true } }}
+        onChange={(start) => onAsk({ ...asked, start })}
       />
       {asked.assumptions.map((one, index) => (
         <Box key={index} sx={{ borderLeft: 2, borderColor: "divider", pl: 1 }}>

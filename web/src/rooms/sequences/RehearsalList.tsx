@@ -1,9 +1,9 @@
+import { counted } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { counted } from "../../parts/moment";
 import { AsSeen } from "./AsSeen";
 import { ASSUMED, branchNames, datesIn, type Entry, type Rehearsal } from "./rehearsal";
 import { placeOf, type SequenceDocument } from "./sequenceDocument";

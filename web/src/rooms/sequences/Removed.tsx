@@ -1,9 +1,9 @@
+import { counted } from "../../parts/formats";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import { counted } from "../../parts/moment";
 import { ON, type SequenceDocument, type Way } from "./sequenceDocument";
 
 interface RemovedProps {

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -11,7 +12,6 @@ import { DocumentActions } from "../../parts/DocumentActions";
 import { DocumentFile } from "../../parts/DocumentFile";
 import { FindingsAt } from "../../parts/Findings";
 import { MissingThings } from "../../parts/MissingThings";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { RevisionList } from "../../parts/RevisionList";
 import { SaveNote } from "../../drafts/SaveNote";
@@ -199,7 +199,6 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             document={document}
             catalogue={catalogue}
             words={sequence.words}
-            headings={sequence.headings}
             counts={sequence.counts}
             findings={sequence.findings}
             edit={draft.edit}

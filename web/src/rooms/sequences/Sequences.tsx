@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -12,7 +13,6 @@ import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Attention, Failed } from "../../parts/Attention";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { counted } from "../../parts/moment";
 import { NameDialog } from "../../parts/NameDialog";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { SortCell, useSorting } from "../../parts/sorting";
@@ -106,10 +106,10 @@ export function Sequences() {
                   <StateWord state={one.state} />
                 </TableCell>
                 <TableCell align="right">{one.under_way}</TableCell>
-                <TableCell align="right">{one.entered.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">{number(one.entered)}</TableCell>
                 <TableCell align="right">
                   {one.reached > 0 &&
-                    `${one.reached.toLocaleString("en-GB")} (${((100 * one.reached) / one.entered).toFixed(1)}%)`}
+                    `${number(one.reached)} (${number((100 * one.reached) / one.entered, 1)}%)`}
                 </TableCell>
               </TableRow>
             ))}

@@ -1,9 +1,11 @@
+import { number } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { useMoments } from "../../parts/moment";
 import { percent } from "../../parts/share";
 import { type SequenceDocument, type Step } from "./sequenceDocument";
+import { verbOf } from "./steps/registry";
 import { wayWords } from "./words";
 
 interface StepCardProps {
@@ -58,7 +60,7 @@ export function StepCard(props: StepCardProps) {
     >
       <Box sx={{ minWidth: 0 }}>
         <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere" }}>
-          <strong>{heading?.verb ?? `${step.kind} …`}</strong> {heading?.rest}
+          <strong>{heading?.verb ?? verbOf(step)}</strong> {heading?.rest}
         </Typography>
         {second && (
           <Typography variant="caption" component="div" color="textSecondary">
@@ -79,7 +81,7 @@ export function StepCard(props: StepCardProps) {
             ]
               .filter(Boolean)
               .join(" · ")}{" "}
-            of {count.sent.toLocaleString("en-GB")}
+            of {number(count.sent)}
           </Typography>
         )}
         {count && step.kind === "send" && count.until > 0 && (
@@ -121,7 +123,7 @@ function waiting(
   count: Schemas["StepCount"],
   { now, moment }: ReturnType<typeof useMoments>,
 ): string {
-  const many = `${count.until.toLocaleString("en-GB")} waiting`;
+  const many = `${number(count.until)} waiting`;
   const next = count.next_at;
   return next && new Date(next) > now() ? `${many} until ${moment(next)}` : `${many} to go out`;
 }
@@ -136,14 +138,14 @@ function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) 
         component="div"
         sx={{ fontWeight: 600, fontVariantNumeric: "tabular-nums" }}
       >
-        {count.came.toLocaleString("en-GB")}
+        {number(count.came)}
       </Typography>
       <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}>
         <Box sx={{ height: 4, width: `${share * 100}%`, bgcolor: "primary.main" }} />
       </Box>
       {left > 0 && (
         <Typography variant="caption" component="div" color="textSecondary">
-          −{left.toLocaleString("en-GB")}
+          −{number(left)}
           {count.came > 0 && ` · ${percent(left, count.came)}`}
         </Typography>
       )}
@@ -158,7 +160,7 @@ function detail(
   count: Schemas["StepCount"] | undefined,
 ): string {
   const went = (way: string) =>
-    count?.ways[way] === undefined ? "" : ` ${count.ways[way].toLocaleString("en-GB")}`;
+    count?.ways[way] === undefined ? "" : ` ${number(count.ways[way])}`;
   switch (step.kind) {
     case "send":
       if (step.at_once) return "requested: at once";

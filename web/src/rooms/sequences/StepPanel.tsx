@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -26,7 +27,7 @@ export function StepPanel(props: StepPanelProps) {
       <StepForm {...props} onChange={change} />
       {count && (
         <Typography variant="body2" sx={{ mt: 2 }}>
-          <strong>{count.came.toLocaleString("en-GB")}</strong> entered · {count.went_on} continued
+          <strong>{number(count.came)}</strong> entered · {count.went_on} continued
           {Object.keys(count.left).length > 0 && ` · left here: ${leftWords(count.left)}`}
           {count.sent > 0 && ` · ${count.sent} sent`}
           {count.held > 0 && ` · ${count.held} held`}

@@ -1,10 +1,10 @@
+import { counted, number } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { AGAIN, type Selection, type SequenceDocument } from "./sequenceDocument";
 import { ENDED } from "./words";
-import { counted } from "../../parts/moment";
 
 interface SummaryProps {
   sequence: Schemas["SequenceOut"];
@@ -22,7 +22,7 @@ export function Summary(props: SummaryProps) {
   const list = lists.find((one) => one.id === document.list)?.name ?? "no list yet";
   const from = document.sender.name || document.sender.address;
   const { goal } = sequence;
-  const rate = goal.entered > 0 ? ((100 * goal.reached) / goal.entered).toFixed(1) : "";
+  const rate = goal.entered > 0 ? number((100 * goal.reached) / goal.entered, 1) : "";
   const part = (kind: Selection["kind"], id: string, label: string, text: string) => (
     <Part
       key={kind + id}
@@ -42,11 +42,11 @@ export function Summary(props: SummaryProps) {
     <Box sx={{ py: 1.25 }}>
       <Typography variant="body2" component="div">
         <Button sx={{ p: 0 }} color="inherit" onClick={() => onPeople({ ended: "" })}>
-          {sequence.under_way.toLocaleString("en-GB")} in progress
+          {number(sequence.under_way)} in progress
         </Button>
         {" · "}
         <Button sx={{ p: 0 }} color="inherit" onClick={() => onPeople({})}>
-          {sequence.entered.toLocaleString("en-GB")} entered
+          {number(sequence.entered)} entered
         </Button>
         {rate && document.goals.length > 0 && (
           <>
@@ -63,7 +63,7 @@ export function Summary(props: SummaryProps) {
               color="inherit"
               onClick={() => onPeople({ ended: reason })}
             >
-              {count.toLocaleString("en-GB")} {ENDED[reason] ?? reason}
+              {number(count)} {ENDED[reason] ?? reason}
             </Button>
           </span>
         ))}

@@ -1,10 +1,10 @@
+import { counted } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { bodyOf, type RehearsalAsked } from "./rehearsal";
 

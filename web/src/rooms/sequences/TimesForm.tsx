@@ -1,3 +1,6 @@
+import Button from "@mui/material/Button";
+import { DateBox } from "../../parts/dates/DateBox";
+import { dayInWords } from "../../parts/formats";
 import Autocomplete from "@mui/material/Autocomplete";
 import Chip from "@mui/material/Chip";
 import Stack from "@mui/material/Stack";
@@ -23,10 +26,10 @@ export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
   const known = countries.data ?? [];
   const [typed, setTyped] = useState("");
   const quiet = [
-    ...times.quiet_dates.map((date) => ({ key: date, label: dateWords(date), yearly: false })),
+    ...times.quiet_dates.map((date) => ({ key: date, label: dayInWords(date), yearly: false })),
     ...times.quiet_yearly.map((day) => ({
       key: day,
-      label: `${dateWords(`2024-${day}`).replace(" 2024", "")} every year`,
+      label: `${dayInWords(`2024-${day}`).replace(" 2024", "")} every year`,
       yearly: true,
     })),
   ];
@@ -67,19 +70,26 @@ export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
         )}
       />
       {!readOnly && (
-        <TextField
-          type="date"
-          label="Add a quiet date"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={() => {
-            if (/^\d{4}-\d{2}-\d{2}$/.test(typed) && !times.quiet_dates.includes(typed))
-              onChange({ ...times, quiet_dates: [...times.quiet_dates, typed] });
-            setTyped("");
-          }}
-          helperText="Press a date below to make it a yearly one"
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
+          <DateBox
+            kind="date"
+            label="A quiet date"
+            value={typed}
+            onChange={setTyped}
+            helperText="Press a date below to make it a yearly one"
+          />
+          <Button
+            disabled={!typed}
+            sx={{ mt: "22px" }}
+            onClick={() => {
+              if (!times.quiet_dates.includes(typed))
+                onChange({ ...times, quiet_dates: [...times.quiet_dates, typed] });
+              setTyped("");
+            }}
+          >
+            Add
+          </Button>
+        </Stack>
       )}
       {quiet.length > 0 && (
         <Stack direction="row" useFlexGap spacing={0.75} sx={{ flexWrap: "wrap" }}>
@@ -115,15 +125,4 @@ export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
       </Typography>
     </Stack>
   );
-}
-
-const words = new Intl.DateTimeFormat("en-GB", {
-  day: "numeric",
-  month: "short",
-  year: "numeric",
-  timeZone: "UTC",
-});
-
-function dateWords(date: string): string {
-  return words.format(new Date(`${date}T00:00:00Z`));
 }

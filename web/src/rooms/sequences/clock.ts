@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import type { Lane, Step } from "./sequenceDocument";
 
 const SECONDS = { minutes: 60, hours: 3600, days: 86_400, weeks: 604_800 } as const;
@@ -57,7 +58,7 @@ export function clockWords({ seconds, unknown }: Moment): string {
   const hours = Math.floor((seconds % 86_400) / 3600);
   const minutes = Math.floor((seconds % 3600) / 60);
   const parts = [
-    days && `${days} ${days === 1 ? "day" : "days"}`,
+    days && counted(days, "day", "days"),
     hours && `${hours} h`,
     minutes && `${minutes} min`,
   ];

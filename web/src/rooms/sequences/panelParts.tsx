@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -125,17 +126,15 @@ export function ClockField(props: {
 }) {
   const { label, value, readOnly, optional, onChange } = props;
   return (
-    <TextField
-      type="time"
+    <DateBox
+      kind="time"
       label={label}
       value={value?.slice(0, 5) ?? ""}
       disabled={readOnly}
-      onChange={(event) => {
-        const at = event.target.value;
+      onChange={(at) => {
         if (at) onChange(`${at}:00`);
         else if (optional) onChange(null);
       }}
-      slotProps={{ inputLabel: { shrink: true } }}
     />
   );
 }

@@ -1,3 +1,4 @@
+import { dateFormat } from "../../parts/formats";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { rehearsalQuery } from "../../api/sequences";
 import { type Schemas } from "../../api/client";
@@ -95,16 +96,15 @@ export function branchNames(document: SequenceDocument): Record<string, string> 
 }
 
 export function datesIn(timeZone: string) {
-  const short = new Intl.DateTimeFormat("en-GB", {
+  const short = dateFormat({
     weekday: "short",
     day: "numeric",
     month: "short",
     hour: "2-digit",
     minute: "2-digit",
-    hour12: false,
     timeZone,
   });
-  const day = new Intl.DateTimeFormat("en-GB", {
+  const day = dateFormat({
     weekday: "short",
     day: "numeric",
     month: "short",
@@ -112,8 +112,8 @@ export function datesIn(timeZone: string) {
     timeZone,
   });
   return {
-    short: (iso: string) => short.format(new Date(iso)),
-    day: (iso: string) => day.format(new Date(iso)),
+    short: (iso: string) => short(new Date(iso)),
+    day: (iso: string) => day(new Date(iso)),
   };
 }
 

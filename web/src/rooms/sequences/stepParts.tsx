@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import type { ComponentType } from "react";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -47,11 +48,13 @@ export type FormOf<Kind extends Step["kind"]> = Omit<StepPanelProps, "step"> & {
 /** How many went a way, after its name. */
 export function wentWords(count: Schemas["StepCount"] | undefined, way: string): string {
   const went = count?.ways[way];
-  return went === undefined ? "" : ` · ${went.toLocaleString("en-GB")} went`;
+  return went === undefined ? "" : ` · ${number(went)} went`;
 }
 
 /** A kind of step: what it is called, one with nothing chosen yet, and the form that fills it. */
 export interface StepKind<Kind extends Step["kind"]> {
+  /** What it does, in one word. */
+  verb: string;
   words: string;
   /** `asked`: an act of the person leads straight to it. */
   make: (id: string, asked: boolean) => Extract<Step, { kind: Kind }>;

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TableBody from "@mui/material/TableBody";
@@ -8,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Band, BandRow } from "../../parts/Band";
 import { ScrollTable } from "../../parts/ScrollTable";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { mono } from "../../theme";
 import { FieldMade } from "./FieldMade";
 import type { Service } from "./queries";

@@ -1,3 +1,4 @@
+import { counted, number, times } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -9,7 +10,7 @@ import { handoffQuery } from "../../api/services";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Because } from "../../parts/Because";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { StateWord } from "../../parts/StateWord";
 import { mono } from "../../theme";
@@ -78,7 +79,7 @@ function Row({ handoff, names, open, onOpen }: RowProps) {
             {handoff.outcome}
             {handoff.state === "waiting" &&
               handoff.tries > 0 &&
-              ` Tried ${handoff.tries === 1 ? "once" : `${handoff.tries} times`}; next try ${moments.moment(handoff.due_at)}.`}
+              ` Tried ${times(handoff.tries)}; next try ${moments.moment(handoff.due_at)}.`}
           </Typography>
         </Box>
         <Button aria-expanded={open} aria-label={`Details of ${who}`} onClick={onOpen}>
@@ -119,7 +120,7 @@ function Details({ handoff }: { handoff: Handoff }) {
         <Box key={index} sx={{ pt: 0.75 }}>
           <Typography variant="caption" color="textSecondary">
             {moments.moment(one.at)} · {one.what === "looks" ? "looked" : "sent"}, answered after{" "}
-            {one.seconds.toFixed(2)} s
+            {number(one.seconds, 2)} s
           </Typography>
           <Typography
             component="pre"

@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
@@ -9,7 +10,6 @@ import { handoffsQuery } from "../../api/services";
 import { api, take } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ShowMore } from "../../parts/ShowMore";
 import { HandoffRows } from "./HandoffRows";
@@ -49,7 +49,7 @@ export function Handoffs({ service }: { service: Service }) {
       note={
         <>
           {counted(service.handed, "person", "people")} in 30 days
-          {service.failed > 0 && <div>{service.failed.toLocaleString("en-GB")} failed</div>}
+          {service.failed > 0 && <div>{number(service.failed)} failed</div>}
         </>
       }
     >

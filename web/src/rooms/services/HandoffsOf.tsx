@@ -1,8 +1,8 @@
+import { counted } from "../../parts/formats";
 import { useQuery } from "@tanstack/react-query";
 import { handoffsOfQuery } from "../../api/services";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { counted } from "../../parts/moment";
 import { HandoffRows } from "./HandoffRows";
 
 /** Where a person, or what came of a submission, was handed to; nothing where it was nowhere. */

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -5,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { newId } from "../../parts/newId";
 import { FieldMade } from "./FieldMade";
 import { FilledWith } from "./FilledWith";

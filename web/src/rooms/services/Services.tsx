@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -89,5 +90,5 @@ export function Services() {
 }
 
 function figure(count: number): string {
-  return count.toLocaleString("en-GB");
+  return number(count);
 }

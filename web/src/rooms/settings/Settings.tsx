@@ -19,6 +19,7 @@ import { TimesForm } from "../sequences/TimesForm";
 import { CountryPicker } from "../../parts/CountryPicker";
 import { AttentionBand } from "./AttentionBand";
 import { ClockBand } from "./ClockBand";
+import { FormatsBand } from "./FormatsBand";
 import { ToldOf } from "./ToldOf";
 import { useSettingsForm } from "./useSettingsForm";
 
@@ -33,6 +34,7 @@ export function Settings() {
       actions={<Link to={`/w/${data.slug}/history`}>History of changes</Link>}
     >
       <SettingsForm key={data.slug} stored={data} />
+      <FormatsBand />
       <ToldOf />
       {data.clock_movable && <ClockBand now={data.now} outside={data.outside} />}
     </Sheet>

@@ -3,7 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take } from "../../api/client";
-import { sessionQuery } from "../../api/session";
+import { keepSession } from "../../api/session";
 import { Problem } from "../../parts/Problem";
 
 /** The address and the password; `onDone` once somebody is signed in by them. */
@@ -16,7 +16,7 @@ export function SignInForm({ as = "", onDone }: { as?: string; onDone: () => unk
     setError(undefined);
     try {
       const session = await take(api.POST("/api/session", { body: { address, password } }));
-      client.setQueryData(sessionQuery.queryKey, session);
+      keepSession(client, session);
       await onDone();
     } catch (caught) {
       setError(caught);

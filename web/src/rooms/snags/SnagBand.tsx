@@ -1,3 +1,4 @@
+import { times } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -5,7 +6,7 @@ import { Link } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
-import { times, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 
 type Snag = Schemas["SnagOut"];
 

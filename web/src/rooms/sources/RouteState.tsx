@@ -1,9 +1,9 @@
+import { counted } from "../../parts/formats";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { StateWord } from "../../parts/StateWord";
 import { KINDS } from "./kinds";
 

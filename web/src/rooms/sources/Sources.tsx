@@ -1,3 +1,4 @@
+import { number } from "../../parts/formats";
 import type { Schemas } from "../../api/client";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
@@ -97,8 +98,8 @@ export function Sources() {
                 <TableCell>
                   <StateWord state={one.state} />
                 </TableCell>
-                <TableCell align="right">{one.this_week.toLocaleString("en-GB")}</TableCell>
-                <TableCell align="right">{one.arrived.toLocaleString("en-GB")}</TableCell>
+                <TableCell align="right">{number(one.this_week)}</TableCell>
+                <TableCell align="right">{number(one.arrived)}</TableCell>
                 <TableCell>{one.last_at ? moments.moment(one.last_at) : "nothing yet"}</TableCell>
               </TableRow>
             ))}

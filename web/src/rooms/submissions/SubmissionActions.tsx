@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
@@ -8,7 +9,6 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { Problem } from "../../parts/Problem";
 

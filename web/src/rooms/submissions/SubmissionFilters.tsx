@@ -1,3 +1,4 @@
+import { DateBox } from "../../parts/dates/DateBox";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
@@ -51,13 +52,12 @@ export function SubmissionFilters() {
     </TextField>
   );
   const day = (name: Name, label: string) => (
-    <TextField
-      type="date"
+    <DateBox
+      kind="date"
       label={label}
       value={filter[name]}
-      onChange={(event) => set(name, event.target.value)}
-      sx={{ width: 150 }}
-      slotProps={{ inputLabel: { shrink: true } }}
+      onChange={(chosen) => set(name, chosen)}
+      sx={{ width: 180 }}
     />
   );
   return (

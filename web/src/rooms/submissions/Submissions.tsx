@@ -1,3 +1,4 @@
+import { counted, number } from "../../parts/formats";
 import Checkbox from "@mui/material/Checkbox";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -9,7 +10,7 @@ import { Link } from "react-router";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
-import { counted, useMoments } from "../../parts/moment";
+import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
@@ -57,7 +58,7 @@ export function Submissions() {
       state={
         <Typography variant="body2" color="textSecondary">
           {total >= COUNTED
-            ? `${COUNTED.toLocaleString("en")} submissions or more`
+            ? `${number(COUNTED)} submissions or more`
             : counted(total, "submission", "submissions")}
         </Typography>
       }

@@ -1,3 +1,4 @@
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -10,7 +11,6 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
-import { counted } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { linesOf } from "./linesOf";
 

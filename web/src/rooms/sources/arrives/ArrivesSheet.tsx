@@ -1,3 +1,4 @@
+import { counted } from "../../../parts/formats";
 import { useAttempt } from "../../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
 import Button from "@mui/material/Button";
@@ -11,7 +12,7 @@ import { api, take, type Schemas } from "../../../api/client";
 import { useReload, useSlug } from "../../../api/workspace";
 import { Unsaved } from "../../../drafts/Unsaved";
 import { Band, BandRow } from "../../../parts/Band";
-import { counted, useMoments } from "../../../parts/moment";
+import { useMoments } from "../../../parts/moment";
 import { NumberField } from "../../../parts/NumberField";
 import { Problem } from "../../../parts/Problem";
 import { useRoute } from "../RouteContext";

@@ -1,3 +1,4 @@
+import { counted } from "../../../parts/formats";
 import { useAttempt } from "../../../api/useAttempt";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -5,7 +6,6 @@ import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 import { useState, type DragEvent } from "react";
 import { Band, BandRow } from "../../../parts/Band";
-import { counted } from "../../../parts/moment";
 import { Problem } from "../../../parts/Problem";
 import { useRoute } from "../RouteContext";
 import { FileRows } from "./FileRows";

@@ -1,3 +1,4 @@
+import { counted, number } from "../../../parts/formats";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import LinearProgress from "@mui/material/LinearProgress";
@@ -9,7 +10,6 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 import { useSlug } from "../../../api/workspace";
-import { counted } from "../../../parts/moment";
 import { TallyLine } from "./TallyLine";
 import { isWorking, type FileOut } from "./useFiles";
 
@@ -35,9 +35,9 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
     return (
       <Stack spacing={1} sx={{ py: 0.5 }}>
         <Typography role="status">
-          {WORKING[file.state] ?? "Importing"}: {file.done.toLocaleString("en-GB")}
-          {file.state === "running" && total > 0 && ` of ${total.toLocaleString("en-GB")}`} rows.
-          You can leave this page.
+          {WORKING[file.state] ?? "Importing"}: {number(file.done)}
+          {file.state === "running" && total > 0 && ` of ${number(total)}`} rows. You can leave this
+          page.
         </Typography>
         <LinearProgress
           aria-label="Progress"
@@ -147,7 +147,7 @@ export function FileRun({ file, subscribes, readOnly, onAct, onRun }: FileRunPro
               onClick={() => void onRun(agreed === "yes" ? wording : "")}
             >
               {file.forecast?.refused
-                ? `Import ${counted(file.rows - file.forecast.refused, "row", "rows")}, skip ${file.forecast.refused.toLocaleString("en-GB")} refused`
+                ? `Import ${counted(file.rows - file.forecast.refused, "row", "rows")}, skip ${number(file.forecast.refused)} refused`
                 : `Import ${counted(file.rows, "row", "rows")}`}
             </Button>
           </div>

@@ -1,3 +1,4 @@
+import { number } from "../../../parts/formats";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
@@ -35,7 +36,7 @@ export function FileShape({ file, readOnly, onShape }: FileShapeProps) {
   const fixed = readOnly || !["ready", "counted", "failed"].includes(file.state);
   const size =
     file.size > 2 ** 20
-      ? `${(file.size / 2 ** 20).toFixed(1)} MB`
+      ? `${number(file.size / 2 ** 20, 1)} MB`
       : `${Math.ceil(file.size / 1024)} KB`;
   return (
     <>

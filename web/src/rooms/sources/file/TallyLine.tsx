@@ -1,3 +1,4 @@
+import { counted, number } from "../../../parts/formats";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../../api/client";
 
@@ -15,20 +16,19 @@ export function TallyLine({ tally, done }: { tally: Schemas["Tally"]; done: bool
       <Typography sx={{ fontVariantNumeric: "tabular-nums" }}>
         {figures
           .filter(([count, word]) => count > 0 || word === "new" || word === "refused")
-          .map(([count, word]) => `${count.toLocaleString("en-GB")} ${word}`)
+          .map(([count, word]) => `${number(count)} ${word}`)
           .join(" · ")}
       </Typography>
       {tally.short > 0 && (
         <Typography variant="body2" color="warning.main">
           {tally.short === 1
             ? "1 row has fewer cells than there are headings; what is missing counts as empty."
-            : `${tally.short.toLocaleString("en-GB")} rows have fewer cells than there are headings; what is missing counts as empty.`}
+            : `${number(tally.short)} rows have fewer cells than there are headings; what is missing counts as empty.`}
         </Typography>
       )}
       {tally.refusals.map((one) => (
         <Typography key={one.sentence} variant="body2" color="error">
-          {one.rows.toLocaleString("en-GB")} {one.rows === 1 ? "row" : "rows"}, such as:{" "}
-          {one.sentence}
+          {counted(one.rows, "row", "rows")}, such as: {one.sentence}
         </Typography>
       ))}
     </>

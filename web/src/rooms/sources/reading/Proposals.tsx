@@ -1,3 +1,4 @@
+import { counted } from "../../../parts/formats";
 import { useAttempt } from "../../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
@@ -6,7 +7,6 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { BandRow } from "../../../parts/Band";
-import { counted } from "../../../parts/moment";
 import { Problem } from "../../../parts/Problem";
 import { useMaking } from "../../../parts/useMaking";
 import { FIELD_TYPES } from "../../fields/fieldTypes";

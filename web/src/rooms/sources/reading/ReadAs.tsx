@@ -1,10 +1,10 @@
+import { counted } from "../../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Band, BandRow } from "../../../parts/Band";
 import { FindingsAt } from "../../../parts/Findings";
-import { counted } from "../../../parts/moment";
 import { newId } from "../../../parts/newId";
 import { askedBy, type Asked } from "../asked";
 import { useRoute } from "../RouteContext";

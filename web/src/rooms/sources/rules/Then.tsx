@@ -1,3 +1,4 @@
+import { counted } from "../../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -6,7 +7,6 @@ import type { Schemas } from "../../../api/client";
 import { AddMenu } from "../../../parts/AddMenu";
 import { Band, BandRow } from "../../../parts/Band";
 import { FindingsAt } from "../../../parts/Findings";
-import { counted } from "../../../parts/moment";
 import { newId } from "../../../parts/newId";
 import { Sortable } from "../../../parts/Sortable";
 import { askedBy } from "../asked";
