@@ -36,6 +36,7 @@ def typing(fresh: Callable[[], Any]) -> dict[str, Any]:
     50. Beside it each of the four, with the processor slowed four times too, and a bare text box."""
     fresh()
     _let_in()
+    sheets = typed_sheets()
     found: dict[str, float] = {}
     slowed: dict[str, float] = {}
     with sync_playwright() as playwright:
@@ -45,7 +46,7 @@ def typing(fresh: Callable[[], Any]) -> dict[str, Any]:
         page.evaluate(_LISTEN)
         page.evaluate("document.body.prepend(document.createElement('textarea'))")
         bare = _p95(_typed(page, page.locator("body > textarea")))
-        for sheet in typed_sheets():
+        for sheet in sheets:
             page.goto(f"http://127.0.0.1:{PORT}{sheet.at}")
             if sheet.opens:
                 page.locator(sheet.opens).first.click()
@@ -141,6 +142,7 @@ def _open(page: Page, at: str) -> float:
 
 def _typed(page: Page, box: Any) -> list[float]:
     """Type as fast as people do; milliseconds of each key."""
+    box.fill("")
     box.click()
     page.evaluate("window.painted.length = 0")
     page.keyboard.type(WORDS * 2, delay=60)
@@ -148,5 +150,5 @@ def _typed(page: Page, box: Any) -> list[float]:
     found: list[float] = page.evaluate("window.painted")
     there = box.evaluate("one => one.value ?? one.textContent")
     if len(found) != len(WORDS * 2) or WORDS * 2 not in there.replace("\xa0", " ") + " ":
-        raise SystemExit(f"{len(found)} of {len(WORDS * 2)} keys were seen, or a letter is lost")
+        raise SystemExit(f"{len(found)} of {len(WORDS * 2)} keys were seen, or a letter is lost: {there[-300:]}")
     return found

@@ -13,7 +13,7 @@ from server.people.actions import make_tag
 from server.people.models import Field
 from server.routes.actions import turn_on
 from server.sequences.actions import make_sequence, save_sequence_draft
-from server.sources.actions import route_of_revision, save_route_draft
+from server.sources.actions import make_source, route_of_revision, save_route_draft
 from server.sources.models import Source
 from server.workspaces.models import Workspace
 
@@ -70,14 +70,14 @@ def route_of_rules(rules: int) -> str:
 
 
 def _form(workspace: Workspace, questions: int) -> str:
-    source = Source.everywhere.get(key="bench")
-    live = route_of_revision(str(source.revisions.get(state="live").pk))
+    source = make_source(workspace, "A long form", None)
+    draft = route_of_revision(str(source.revisions.get().pk))
     made = tuple(
-        Question(id=f"q{n}", name=f"text_{n}", type="line", label=f"Question {n}")
+        Question(id=f"q{n}", name=f"text_{n}", type="text", label=f"Question {n}")
         for n in range(1, questions)
     )
-    form = live.form.model_copy(update={"questions": (*live.form.questions[:1], *made)})
-    save_route_draft(source, live.model_copy(update={"form": form, "then": ()}), None, None)
+    form = draft.form.model_copy(update={"questions": (*draft.form.questions, *made)})
+    save_route_draft(source, draft.model_copy(update={"form": form}), None, None)
     return f"/w/{workspace.slug}/sources/{source.pk}"
 
 

@@ -22,10 +22,18 @@ export default defineConfig(({ command }) => ({
               priority: 5,
             },
             { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/, priority: 4 },
-            { name: "dates", test: /node_modules[\\/](@mui[\\/]x-|dayjs)/, priority: 4 },
-            { name: "kit", test: /node_modules[\\/](@mui|@emotion|@popperjs)/, priority: 3 },
-            { name: "packages", test: /node_modules/, priority: 2 },
-            { name: "parts", test: /src[\\/](api|drafts|parts)[\\/]/, priority: 1 },
+            {
+              name: "kit",
+              test: /node_modules[\\/](@mui[\\/](?!x-)|@emotion|@popperjs)/,
+              priority: 3,
+            },
+            // The pickers of dates are loaded when one is shown.
+            { name: "packages", test: /node_modules[\\/](?!@mui|dayjs)/, priority: 2 },
+            {
+              name: "parts",
+              test: /src[\\/](api|drafts|parts[\\/](?!dates[\\/]pickers))/,
+              priority: 1,
+            },
           ],
         },
       },

@@ -17,7 +17,7 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import Box from "@mui/material/Box";
-import type { ReactNode } from "react";
+import { useMemo, type ReactNode } from "react";
 
 interface SortableProps<Item extends { id: string }> {
   items: Item[];
@@ -28,6 +28,9 @@ interface SortableProps<Item extends { id: string }> {
 /** Lines that can be dragged into another order, by pointer or by keys. */
 export function Sortable<Item extends { id: string }>(props: SortableProps<Item>) {
   const { items, onOrder, children } = props;
+  // The same as long as the order is: a key in one line renders no other.
+  const order = items.map((one) => one.id).join("\n");
+  const ids = useMemo(() => order.split("\n"), [order]);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -56,7 +59,7 @@ export function Sortable<Item extends { id: string }>(props: SortableProps<Item>
       onDragEnd={drop}
       accessibility={{ announcements }}
     >
-      <SortableContext items={items.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
         {children}
       </SortableContext>
     </DndContext>

@@ -1,12 +1,11 @@
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
-import { SortableLine } from "../../parts/Sortable";
 import { clockWords, keyOf, segmentsOf, type Moment, type Segment } from "./clock";
 import { OFFERED_STEPS, newStep, type NewStep } from "./steps/registry";
 import {
+  type Step,
   inserted,
   isAskedFirst,
   placeOf,
@@ -14,8 +13,8 @@ import {
   type Selection,
   type SequenceDocument,
 } from "./sequenceDocument";
-import { wayWords } from "./words";
-import { StepCard } from "./StepCard";
+import { StepRow, WaitRow } from "./StepRows";
+import { wayWords, type LaneNames } from "./words";
 
 /** What a rehearsal says of a step: when the person comes there, and by which way they go on. */
 export type Rehearsed = Record<string, { times: string[]; way: string; moved: string }>;
@@ -24,6 +23,7 @@ export interface LanesProps {
   document: SequenceDocument;
   words: Record<string, string>;
   headings: Record<string, Schemas["Heading"]>;
+  names: LaneNames;
   counts: Schemas["StepCount"][];
   findings: Schemas["Finding"][];
   routes: Schemas["DoorOut"][];
@@ -90,104 +90,39 @@ export function ClockCell({ row, lanes, rehearsed }: LanesProps & { row: Moment;
 }
 
 export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment | undefined }) {
-  const {
-    lane,
-    segment,
-    document,
-    words,
-    headings,
-    counts,
-    findings,
-    selection,
-    onSelect,
-    readOnly,
-  } = props;
-  const { rehearsed } = props;
+  const { lane, segment, names, words, headings, counts, findings, selection } = props;
+  const { onSelect, readOnly, rehearsed } = props;
   if (!segment) return null;
   const whole = Math.max(
     0,
     ...lane.steps.map((step) => counts.find((one) => one.step === step.id)?.came ?? 0),
   );
+  const shared = (step: Step) => {
+    const own = findings.filter((one) => one.place === step.id);
+    return {
+      step,
+      name: words[step.id],
+      count: counts.find((one) => one.step === step.id),
+      wrong: own.find((one) => one.stops) ?? own[0],
+      selected: selection?.kind === "step" && selection.id === step.id,
+      rehearsed: rehearsed && (rehearsed[step.id] ?? null),
+      readOnly,
+      onSelect,
+    };
+  };
   return (
     <>
-      {segment.waits.map((step) => {
-        const selected = selection?.id === step.id;
-        const count = counts.find((one) => one.step === step.id);
-        const wrong = findings.find((one) => one.place === step.id);
-        return (
-          <SortableLine
-            key={step.id}
-            id={step.id}
-            name={words[step.id] ?? "the wait"}
-            disabled={readOnly}
-          >
-            <Box
-              component="button"
-              type="button"
-              id={step.id}
-              aria-pressed={selected}
-              onClick={() => onSelect({ kind: "step", id: step.id })}
-              sx={{
-                display: "block",
-                width: "100%",
-                minHeight: 28,
-                textAlign: "left",
-                font: "inherit",
-                color: "text.secondary",
-                bgcolor: "transparent",
-                border: 2,
-                borderColor: selected ? "primary.main" : "transparent",
-                borderRadius: 0.5,
-                pl: 1.5,
-                cursor: "pointer",
-                opacity: rehearsed && !rehearsed[step.id] ? 0.4 : 1,
-                "&:hover": { bgcolor: "action.hover" },
-                "&:focus-visible": { outline: 2, outlineColor: "primary.main" },
-              }}
-            >
-              <Box
-                component="span"
-                sx={{ borderLeft: 2, borderColor: "divider", pl: 1, display: "block" }}
-              >
-                <Typography variant="caption" component="span">
-                  {words[step.id] ?? "wait"}
-                  {count && count.waiting > 0 && ` · ${count.waiting} waiting`}
-                </Typography>
-                {wrong && (
-                  <Typography
-                    variant="caption"
-                    component="div"
-                    color={wrong.stops ? "error" : "warning"}
-                  >
-                    {wrong.stops ? "▲" : "△"} {wrong.sentence}
-                  </Typography>
-                )}
-              </Box>
-            </Box>
-          </SortableLine>
-        );
-      })}
+      {segment.waits.map((step) => (
+        <WaitRow key={step.id} {...shared(step)} />
+      ))}
       {segment.steps.map((step) => (
-        <SortableLine
+        <StepRow
           key={step.id}
-          id={step.id}
-          name={words[step.id] ?? "the step"}
-          disabled={readOnly}
-        >
-          <Box sx={{ pl: readOnly ? 0 : 1.5 }}>
-            <StepCard
-              step={step}
-              document={document}
-              heading={headings[step.id]}
-              count={counts.find((one) => one.step === step.id)}
-              whole={whole}
-              findings={findings.filter((one) => one.place === step.id)}
-              selected={selection?.kind === "step" && selection.id === step.id}
-              rehearsed={rehearsed && (rehearsed[step.id] ?? null)}
-              onOpen={() => onSelect({ kind: "step", id: step.id })}
-            />
-          </Box>
-        </SortableLine>
+          {...shared(step)}
+          lanes={names}
+          heading={headings[step.id]}
+          whole={whole}
+        />
       ))}
     </>
   );
@@ -195,7 +130,7 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
 
 /** Where a lane leads, and what can be added to it: below the open step, or at its end. */
 export function LaneFoot(props: LanesProps & { lane: Lane }) {
-  const { lane, document, edit, readOnly, selection, onSelect, findings } = props;
+  const { lane, document, names, edit, readOnly, selection, onSelect, findings } = props;
   const wrong = findings.find((one) => one.place === `end-${lane.id}`);
   const add = (kind: NewStep) => {
     const open = selection?.kind === "step" ? placeOf(document, selection.id) : undefined;
@@ -208,7 +143,7 @@ export function LaneFoot(props: LanesProps & { lane: Lane }) {
     <>
       {lane.then.to === "lane" && (
         <Typography variant="body2" color="info">
-          {wayWords(lane.then, document)}
+          {wayWords(lane.then, names)}
         </Typography>
       )}
       {wrong && (

@@ -13,7 +13,7 @@ import {
 } from "@dnd-kit/sortable";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { Fragment, type ReactNode } from "react";
+import { Fragment, useMemo, type ReactNode } from "react";
 import { DoorList } from "./DoorList";
 import { keyOf, rowsOf, segmentsOf } from "./clock";
 import { isJoined, joining, movedTo } from "./sequenceDocument";
@@ -31,8 +31,15 @@ const LANE = 208;
 
 /** The lanes side by side under one clock in the margin, read downwards like a timetable; those that
  * are only joined stand below, across the whole width. */
-export function Lanes(props: LanesProps) {
-  const { document, edit } = props;
+export function Lanes(shown: Omit<LanesProps, "names">) {
+  const { document, edit } = shown;
+  // The same as long as no lane has another name, so that a key in one step renders no other.
+  const called = JSON.stringify(document.lanes.map((one) => [one.id, one.name]));
+  const names = useMemo(
+    () => Object.fromEntries(JSON.parse(called) as [string, string][]),
+    [called],
+  );
+  const props = { ...shown, names };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -40,7 +47,8 @@ export function Lanes(props: LanesProps) {
   const beside = document.lanes.filter((one) => !isJoined(document, one));
   const below = document.lanes.filter((one) => isJoined(document, one));
   const rows = rowsOf(beside);
-  const ids = document.lanes.flatMap((one) => one.steps.map((step) => step.id));
+  const order = document.lanes.flatMap((one) => one.steps.map((step) => step.id)).join("\n");
+  const ids = useMemo(() => order.split("\n"), [order]);
   const columns = `${MARGIN}px repeat(${Math.max(1, beside.length)}, minmax(${LANE}px, 1fr))`;
   return (
     <DndContext

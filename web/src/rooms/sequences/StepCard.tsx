@@ -4,19 +4,19 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { useMoments } from "../../parts/moment";
 import { percent } from "../../parts/share";
-import { type SequenceDocument, type Step } from "./sequenceDocument";
+import type { Step } from "./sequenceDocument";
 import { verbOf } from "./steps/registry";
-import { wayWords } from "./words";
+import { wayWords, type LaneNames } from "./words";
 
 interface StepCardProps {
   step: Step;
-  document: SequenceDocument;
+  lanes: LaneNames;
   /** What it does and with what; none while the server has not seen it yet. */
   heading: Schemas["Heading"] | undefined;
   count: Schemas["StepCount"] | undefined;
   /** How many came to the first step of the lane: the whole of the bar. */
   whole: number;
-  findings: Schemas["Finding"][];
+  wrong: Schemas["Finding"] | undefined;
   selected: boolean;
   /** Of a rehearsal: whether the person comes here, and when, in words. */
   rehearsed?: { times: string[]; way: string } | null | undefined;
@@ -25,10 +25,9 @@ interface StepCardProps {
 
 /** A step to be read: one or two lines and its counts. Pressed, it opens for editing. */
 export function StepCard(props: StepCardProps) {
-  const { step, document, heading, count, whole, findings, selected, rehearsed, onOpen } = props;
+  const { step, lanes, heading, count, whole, wrong, selected, rehearsed, onOpen } = props;
   const moments = useMoments();
-  const wrong = findings.find((one) => one.stops) ?? findings[0];
-  const second = detail(step, document, count);
+  const second = detail(step, lanes, count);
   const faded = rehearsed === null;
   return (
     <Box
@@ -154,11 +153,7 @@ function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) 
 }
 
 /** The second line: options of an email, the branches of a split with who went. */
-function detail(
-  step: Step,
-  document: SequenceDocument,
-  count: Schemas["StepCount"] | undefined,
-): string {
+function detail(step: Step, lanes: LaneNames, count: Schemas["StepCount"] | undefined): string {
   const went = (way: string) =>
     count?.ways[way] === undefined ? "" : ` ${number(count.ways[way])}`;
   switch (step.kind) {
@@ -169,16 +164,16 @@ function detail(
       return [
         ...step.of.map(
           (one, index) =>
-            `${one.name || `${index + 1}`}: ${wayWords(one.way, document)}${went(one.id)}`,
+            `${one.name || `${index + 1}`}: ${wayWords(one.way, lanes)}${went(one.id)}`,
         ),
-        `otherwise: ${wayWords(step.otherwise, document)}${went("otherwise")}`,
+        `otherwise: ${wayWords(step.otherwise, lanes)}${went("otherwise")}`,
       ].join(" · ");
     case "chance":
       return step.of
-        .map((one) => `${one.name}: ${wayWords(one.way, document)}${went(one.id)}`)
+        .map((one) => `${one.name}: ${wayWords(one.way, lanes)}${went(one.id)}`)
         .join(" · ");
     case "wait_condition":
-      return `then ${wayWords(step.held, document)}; if not: ${wayWords(step.otherwise, document)}`;
+      return `then ${wayWords(step.held, lanes)}; if not: ${wayWords(step.otherwise, lanes)}`;
     default:
       return "";
   }

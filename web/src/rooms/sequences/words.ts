@@ -1,11 +1,14 @@
-import type { SequenceDocument, Way } from "./sequenceDocument";
+import type { Way } from "./sequenceDocument";
+
+/** The names of lanes by their ids. */
+export type LaneNames = Record<string, string>;
 
 /** Who went a way, in words: where it leads. */
-export function wayWords(way: Way, document: SequenceDocument): string {
+export function wayWords(way: Way, lanes: LaneNames): string {
   if (way.to === "end") return "leaves";
   if (way.to === "on") return "continues";
-  const lane = document.lanes.find((one) => one.id === way.lane);
-  return lane ? `continues in ${lane.name}` : "leads to a lane that is gone";
+  const name = lanes[way.lane ?? ""];
+  return name === undefined ? "leads to a lane that is gone" : `continues in ${name}`;
 }
 
 export const ENDED: Record<string, string> = {

@@ -1,17 +1,17 @@
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import type { SampleChoice } from "../RouteContext";
 import { inputsOf, type Answer, type Question } from "../routeDocument";
 
 interface SampleAnswerProps {
   question: Question;
   answers: Answer[];
-  choice: SampleChoice;
+  /** Which sample is shown. */
+  chosen: string;
   onType: (answers: Answer[]) => void;
 }
 
 /** What the sample answered to a question, as received; to be typed where it is typed in. */
-export function SampleAnswer({ question, answers, choice, onType }: SampleAnswerProps) {
+export function SampleAnswer({ question, answers, chosen, onType }: SampleAnswerProps) {
   const answered = (name: string) =>
     answers
       .filter((one) => one.name === name)
@@ -20,7 +20,7 @@ export function SampleAnswer({ question, answers, choice, onType }: SampleAnswer
   const set = (name: string, text: string) =>
     onType([...answers.filter((one) => one.name !== name), { name, text }]);
   const inputs = inputsOf(question);
-  if (choice.chosen === "typed") {
+  if (chosen === "typed") {
     return inputs.map((input) => (
       <TextField
         key={input.name}

@@ -8,10 +8,9 @@ import { Band, BandRow } from "../../../parts/Band";
 import { Sortable } from "../../../parts/Sortable";
 import { useRoute } from "../RouteContext";
 import { FormWords } from "./FormWords";
-import { QuestionLine } from "./QuestionLine";
+import { QuestionRow } from "./QuestionRow";
 import { OFFERED_QUESTIONS, QUESTIONS } from "../questions/registry";
 import { emptyQuestion, type Question } from "../routeDocument";
-import { SampleAnswer } from "../arrives/SampleAnswer";
 import { SampleChooser } from "../arrives/SampleChooser";
 import { FormLook } from "./FormLook";
 import { FormPreview, PREVIEW, ScreenChoice, type Screen } from "./FormPreview";
@@ -79,32 +78,20 @@ export function ArrivesForm() {
             }
           >
             {questions.map((question, index) => (
-              <BandRow
+              <QuestionRow
                 key={question.id}
-                id={question.id}
-                ruled
-                sample={
-                  choice && (
-                    <SampleAnswer
-                      question={question}
-                      answers={answers}
-                      choice={choice}
-                      onType={onType}
-                    />
-                  )
-                }
-              >
-                <QuestionLine
-                  question={question}
-                  index={index}
-                  count={questions.length}
-                  open={open === question.id}
-                  onOpen={(opened) => setOpen(opened ? question.id : undefined)}
-                  edit={edit}
-                  findings={findings}
-                  readOnly={readOnly}
-                />
-              </BandRow>
+                question={question}
+                index={index}
+                count={questions.length}
+                open={open === question.id}
+                onOpen={setOpen}
+                edit={edit}
+                findings={findings}
+                readOnly={readOnly}
+                chosen={choice?.chosen}
+                answers={answers}
+                onType={onType}
+              />
             ))}
           </Sortable>
           {!readOnly && (
