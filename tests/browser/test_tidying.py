@@ -179,6 +179,26 @@ class Tidying(MemberCase):
         expect(page.get_by_role("button", name=re.compile("^wait 1 day"))).to_be_visible()
         expect(page.get_by_role("button", name="Turn on 1 change")).to_be_visible()
 
+    def test_dates_times_and_numbers_as_the_member_writes_them(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/settings")
+        band = page.get_by_role("region", name="Dates and numbers")
+        expect(band).to_contain_text("Tue, 24 Nov 2026, 14:30, and 12,345 people")
+        for label, choice in (
+            ("Dates", "Nov 24, 2026"),
+            ("Times", "2:30 pm"),
+            ("Numbers", "12.345,6"),
+        ):
+            band.get_by_label(label, exact=True).click()
+            page.get_by_role("option", name=choice).click()
+            expect(band.get_by_label(label, exact=True)).to_contain_text(choice)
+        expect(band).to_contain_text("Tue, Nov 24, 2026, 2:30 PM, and 12.345 people")
+        page.goto(f"{self.at}/submissions")
+        parts = page.get_by_role("group", name="From").get_by_role("spinbutton")
+        self.assertEqual(
+            [one.get_attribute("aria-label") for one in parts.all()], ["Month", "Day", "Year"]
+        )
+
     def test_settings_that_cannot_be_are_refused_at_their_box(self) -> None:
         page = self.page
         page.goto(f"{self.at}/settings")

@@ -63,6 +63,49 @@ class TwoMembers(MemberCase):
         expect(page.get_by_text("Draft saved")).to_be_visible()
         wait_until(lambda: self.heading() == "Ours")
 
+    def test_two_tabs_of_one_form_keep_what_each_changed(self) -> None:
+        page, other = self.page, self.page.context.new_page()
+        for one in (page, other):
+            one.goto(f"{self.at}/messages/style")
+        footer = "Text below every letter (optional)"
+        page.get_by_label(footer).fill("Clear skies.")
+        other.get_by_label("Replies go to").fill("desk@larkmoor.example")
+        for one in (page, other):
+            one.get_by_role("button", name="Save", exact=True).click()
+            expect(one.get_by_role("status").filter(has_text="Saved")).to_be_visible()
+        # What the other tab saved stands here too.
+        expect(other.get_by_label(footer)).to_have_value("Clear skies.")
+        self.workspace.refresh_from_db()
+        self.assertEqual(
+            (self.workspace.house_style["footer"], self.workspace.reply_to),
+            ("Clear skies.", "desk@larkmoor.example"),
+        )
+        # The same thing changed in both: one is asked.
+        page.reload()
+        for one, text in ((page, "One"), (other, "Two")):
+            one.get_by_label(footer).fill(text)
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()
+        other.get_by_role("button", name="Save", exact=True).click()
+        expect(other.get_by_text("Somebody else has changed these settings")).to_be_visible()
+        other.get_by_role("button", name="Use the saved version").click()
+        expect(other.get_by_label(footer)).to_have_value("One")
+
+    def test_what_is_written_in_a_form_that_is_closed_is_there_again_and_asked_for(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("button", name="Names and pages of Open-night news").click()
+        page.get_by_label("What it is about").fill("Once a month")
+        page.get_by_role("button", name="Names and pages of Open-night news").click()
+        expect(page.get_by_label("What it is about")).to_have_count(0)
+        page.get_by_role("button", name="Names and pages of Open-night news").click()
+        expect(page.get_by_label("What it is about")).to_have_value("Once a month")
+        page.get_by_role("link", name="Desk", exact=True).click()
+        page.get_by_role("button", name="Save and leave").click()
+        expect(page.get_by_role("heading", name="Desk")).to_be_visible()
+        self.world.news.refresh_from_db()
+        self.assertEqual(self.world.news.description, "Once a month")
+
     def test_theirs_appears_by_itself_where_nothing_is_unsaved(self) -> None:
         page = self.open_sheet()
         self.theirs("Theirs")

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { expect, test } from "vitest";
 import type { Schemas } from "../api/client";
 import { messageQuery } from "../api/messages";
+import { formatsNow } from "../parts/formats";
 import { http } from "msw";
 import { SignInAgain } from "../parts/SignInAgain";
 import { gives, ok, refusal, server, takes } from "../testing/server";
@@ -124,7 +125,13 @@ test("a save whose answer was lost is no conflict with oneself", async () => {
 
 test("one signs in again over the page, and the edit goes on", async () => {
   let signedIn = false;
-  const ines = { address: "ines@larkmoor.example", name: "Ines", workspaces: [], csrf: "" };
+  const ines = {
+    address: "ines@larkmoor.example",
+    name: "Ines",
+    workspaces: [],
+    csrf: "",
+    formats: formatsNow(),
+  };
   gives("/messages/m", message("Dome", 1));
   const saves = takes("put", "/messages/m/draft", () =>
     signedIn ? ok(message("Domes", 2)) : refusal(401, "Sign in first."),

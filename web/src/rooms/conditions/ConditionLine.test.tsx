@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, screen } from "@testing-library/react";
+import { act, cleanup, fireEvent, screen } from "@testing-library/react";
 import { afterEach, expect, test } from "vitest";
 import { show } from "../../testing/show";
 import type { Schemas } from "../../api/client";
@@ -114,7 +114,7 @@ function shown(): string {
   return `${document.body.textContent} ${typed}`;
 }
 
-function open(leaf: Leaf) {
+async function open(leaf: Leaf) {
   const made: Leaf[] = [];
   show(
     <ConditionLine
@@ -126,6 +126,8 @@ function open(leaf: Leaf) {
       onRemove={() => undefined}
     />,
   );
+  // Boxes for dates are loaded when one is shown.
+  await act(() => import("../../parts/dates/pickers"));
   return made;
 }
 
@@ -136,8 +138,8 @@ const changedKeys = (before: Leaf, after: Leaf) =>
 
 test.each(LEAVES.map(([leaf, words]) => [JSON.stringify(leaf), leaf, words] as const))(
   "all of it is shown: %s",
-  (_name, leaf, words) => {
-    open(leaf);
+  async (_name, leaf, words) => {
+    await open(leaf);
     for (const one of words) expect(shown()).toContain(one);
   },
 );
@@ -146,9 +148,9 @@ let changes = 0;
 
 test.each(LEAVES.map(([leaf]) => [JSON.stringify(leaf), leaf] as const))(
   "a control changes what it is about, and nothing else: %s",
-  (_name, leaf) => {
+  async (_name, leaf) => {
     // What is shown stays as it is: the leaf is not replaced by what is made of it.
-    const made = open(leaf);
+    const made = await open(leaf);
     const boxes = "input:not([aria-hidden]):not([disabled]):not([role=combobox])";
     for (const box of document.querySelectorAll<HTMLInputElement>(boxes)) {
       if (box.type === "checkbox") fireEvent.click(box);
