@@ -1,3 +1,4 @@
+import type {} from "@mui/x-date-pickers/themeAugmentation";
 import { createTheme } from "@mui/material/styles";
 
 const sans = '"Digits", "Atkinson Hyperlegible Next", system-ui, sans-serif';
@@ -112,6 +113,20 @@ export const theme = createTheme({
         },
       },
     },
+    // Boxes for dates, as all other boxes.
+    MuiPickersOutlinedInput: {
+      styleOverrides: {
+        root: { backgroundColor: "var(--mui-palette-background-paper)", padding: "0 4px 0 10px" },
+        sectionsContainer: { padding: "7px 0", fontSize: "0.9375rem" },
+        notchedOutline: ({ theme }) => ({
+          top: 0,
+          borderColor: "#B9B09F",
+          "& legend": { display: "none" },
+          ...theme.applyStyles("dark", { borderColor: "#5E6A6C" }),
+        }),
+      },
+    },
+    MuiPickersTextField: { styleOverrides: { root: { maxWidth: 480 } } },
     MuiFormControlLabel: {
       styleOverrides: {
         label: { "&.Mui-disabled": { color: "var(--mui-palette-text-secondary)" } },

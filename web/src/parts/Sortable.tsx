@@ -17,6 +17,7 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import Box from "@mui/material/Box";
+import { announced } from "./announced";
 import { useMemo, type ReactNode } from "react";
 
 interface SortableProps<Item extends { id: string }> {
@@ -42,16 +43,7 @@ export function Sortable<Item extends { id: string }>(props: SortableProps<Item>
   };
   const place = (id: UniqueIdentifier | undefined) =>
     `${items.findIndex((one) => one.id === id) + 1} of ${items.length}`;
-  // By places: an id says nothing to anybody.
-  const announcements = {
-    onDragStart: ({ active }: { active: { id: UniqueIdentifier } }) =>
-      `Picked up the line at ${place(active.id)}.`,
-    onDragOver: ({ over }: { over: { id: UniqueIdentifier } | null }) =>
-      over ? `It would go to ${place(over.id)}.` : "It would go back.",
-    onDragEnd: ({ over }: { over: { id: UniqueIdentifier } | null }) =>
-      over ? `It is at ${place(over.id)} now.` : "It is back where it was.",
-    onDragCancel: () => "It is back where it was.",
-  };
+  const announcements = announced(() => "the line", place);
   return (
     <DndContext
       sensors={sensors}

@@ -83,7 +83,7 @@ export function SendingDomains() {
         />
       ))}
       {mayChange && (
-        <Stack direction="row" spacing={1} sx={{ maxWidth: 480, mt: 1 }}>
+        <Stack direction="row" spacing={1} sx={{ maxWidth: 480, mt: 1, alignItems: "flex-end" }}>
           <TextField
             label="Domain"
             placeholder="example.org"

@@ -14,9 +14,10 @@ import {
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { Fragment, useMemo, type ReactNode } from "react";
+import { announced } from "../../parts/announced";
 import { DoorList } from "./DoorList";
 import { keyOf, rowsOf, segmentsOf } from "./clock";
-import { isJoined, joining, movedTo } from "./sequenceDocument";
+import { isJoined, joining, movedTo, placeOf } from "./sequenceDocument";
 import {
   ClockCell,
   LaneFoot,
@@ -54,6 +55,17 @@ export function Lanes(shown: Omit<LanesProps, "names">) {
     <DndContext
       sensors={sensors}
       collisionDetection={closestCenter}
+      accessibility={{
+        announcements: announced(
+          (id) => shown.words[id] ?? "the step",
+          (id) => {
+            const at = placeOf(document, String(id));
+            return at
+              ? `${at.index + 1} of ${at.lane.steps.length} in ${at.lane.name}`
+              : "no place";
+          },
+        ),
+      }}
       onDragEnd={({ active, over }) => {
         if (over) edit((before) => movedTo(before, String(active.id), String(over.id)));
       }}
