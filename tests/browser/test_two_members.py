@@ -75,9 +75,9 @@ class TwoMembers(MemberCase):
             expect(one.get_by_role("status").filter(has_text="Saved")).to_be_visible()
         # What the other tab saved stands here too.
         expect(other.get_by_label(footer)).to_have_value("Clear skies.")
-        self.workspace.refresh_from_db()
+        self.world.workspace.refresh_from_db()
         self.assertEqual(
-            (self.workspace.house_style["footer"], self.workspace.reply_to),
+            (self.world.workspace.house_style["footer"], self.workspace.reply_to),
             ("Clear skies.", "desk@larkmoor.example"),
         )
         # The same thing changed in both: one is asked.
