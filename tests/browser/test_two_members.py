@@ -77,7 +77,7 @@ class TwoMembers(MemberCase):
         expect(other.get_by_label(footer)).to_have_value("Clear skies.")
         self.world.workspace.refresh_from_db()
         self.assertEqual(
-            (self.world.workspace.house_style["footer"], self.workspace.reply_to),
+            (self.world.workspace.house_style["footer"], self.world.workspace.reply_to),
             ("Clear skies.", "desk@larkmoor.example"),
         )
         # The same thing changed in both: one is asked.
