@@ -150,5 +150,7 @@ def _typed(page: Page, box: Any) -> list[float]:
     found: list[float] = page.evaluate("window.painted")
     there = box.evaluate("one => one.value ?? one.textContent")
     if len(found) != len(WORDS * 2) or WORDS * 2 not in there.replace("\xa0", " ") + " ":
-        raise SystemExit(f"{len(found)} of {len(WORDS * 2)} keys were seen, or a letter is lost: {there[-300:]}")
+        raise SystemExit(
+            f"{len(found)} of {len(WORDS * 2)} keys were seen, or a letter is lost: {there[-300:]}"
+        )
     return found

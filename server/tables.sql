@@ -1672,7 +1672,11 @@ CREATE TABLE public.workspaces_user (
     is_active boolean NOT NULL,
     date_joined timestamp with time zone NOT NULL,
     email character varying(254) NOT NULL,
-    name character varying(120) NOT NULL
+    name character varying(120) NOT NULL,
+    clock smallint NOT NULL,
+    dates character varying(5) NOT NULL,
+    numbers character varying(5) NOT NULL,
+    CONSTRAINT workspaces_user_clock_check CHECK ((clock >= 0))
 );
 
 CREATE TABLE public.workspaces_user_groups (
@@ -3167,3 +3171,4 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions',
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0004_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0002_outcome', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0009_formats', now());

@@ -195,6 +195,7 @@ class Tidying(MemberCase):
         expect(band).to_contain_text("Tue, Nov 24, 2026, 2:30 PM, and 12.345 people")
         page.goto(f"{self.at}/submissions")
         parts = page.get_by_role("group", name="From").get_by_role("spinbutton")
+        expect(parts).to_have_count(3)
         self.assertEqual(
             [one.get_attribute("aria-label") for one in parts.all()], ["Month", "Day", "Year"]
         )

@@ -102,7 +102,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "NoticeSettings": {"kinds": []},
     "SequenceDocument": {},
     "MessageDocument": {},
-    "SettingsIn": {
+    "SettingsSave": {
         "name": "x",
         "time_zone": "UTC",
         "sender_name": "",
