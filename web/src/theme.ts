@@ -117,7 +117,7 @@ export const theme = createTheme({
     MuiPickersOutlinedInput: {
       styleOverrides: {
         root: { backgroundColor: "var(--mui-palette-background-paper)", padding: "0 4px 0 10px" },
-        sectionsContainer: { padding: "7px 0", fontSize: "0.9375rem" },
+        sectionsContainer: { padding: "8.5px 0", fontSize: "0.9375rem" },
         notchedOutline: ({ theme }) => ({
           top: 0,
           borderColor: "#B9B09F",
