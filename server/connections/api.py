@@ -490,7 +490,6 @@ def _heard_kind(row: Service, kind: HeardKind) -> HeardKindOut:
         data=list(kind.data),
         fields=list(kind.fields),
         leaves=kind.leaves,
-        rule=HeardRule.model_validate(row.hears.get(kind.type, {})),
         sample=[Answer(name=name, text=text) for name, text in told.answers] if told else [],
     )
 

@@ -71,7 +71,6 @@ class HeardKindOut(Schema):
     data: list[str]
     fields: list[str]
     leaves: bool
-    rule: HeardRule
     sample: list[Answer]
     """What the newest event of this kind said."""
 

@@ -6,7 +6,6 @@ from datetime import datetime
 from uuid import UUID
 
 from core.documents import Problem
-from core.messages import MessageDocument
 from server.people.links import leave_address, own_address
 from server.people.models import MailingList
 from server.workspaces import clock
@@ -19,7 +18,7 @@ from .confirm_links import ORIGIN as CONFIRMS
 from .confirm_links import confirm_link_of
 from .counting import counted_of, with_counted_links
 from .files import file_address
-from .models import Message, MessageFile, MessageRevision, Send
+from .models import MessageFile, MessageRevision, Send
 from .readers import senders_of
 from .return_path import leave_mail_of, return_path_of
 from .senders import Sender, sender_of
@@ -38,6 +37,13 @@ class ReadyEmail:
     holes: tuple[str, ...]
     date: datetime
     signer: Signer | None
+
+
+NOTHING_LIVE = Problem(
+    code="nothing_live",
+    sentence="Nothing of it is live.",
+    fix="Turn the message on, then send again.",
+)
 
 
 def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyEmail | Problem]:
@@ -60,7 +66,11 @@ def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyE
         sender = sender_of(workspace, group[0].list, senders.get(sequence) if sequence else None)
         attached = files.get(message, [])
         of_list = group[0].list
-        batch = _Batch(workspace, group[0].message, of_list, attached, sender, now, asks)
+        revision = live_of(group[0].message.revisions.all())
+        if revision is None:
+            found.update(dict.fromkeys((one.pk for one in group), NOTHING_LIVE))
+            continue
+        batch = _Batch(workspace, revision, of_list, attached, sender, now, asks)
         found.update(batch.written(group))
     return found
 
@@ -71,7 +81,7 @@ class _Batch:
     def __init__(
         self,
         workspace: Workspace,
-        message: Message,
+        revision: MessageRevision,
         to_list: MailingList | None,
         files: Sequence[MessageFile],
         sender: Sender,
@@ -79,8 +89,8 @@ class _Batch:
         asks: bool,
     ) -> None:
         self.workspace, self.to_list, self.now, self.asks = workspace, to_list, now, asks
-        self.revision: MessageRevision = live_of(message.revisions.all())  # type: ignore[assignment]
-        self.document: MessageDocument = document_of(self.revision)
+        self.revision = revision
+        self.document = document_of(revision)
         self.linked = next((one for one in files if not one.attached), None)
         self.attached = tuple(
             Attached(one.file.name, one.file.content_type, bytes(one.file.content))

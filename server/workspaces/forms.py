@@ -44,7 +44,8 @@ def saving(row: M, based_on: str | None, version: Callable[[M], str]) -> Iterato
     """The row, locked while its form is saved; a conflict where it is not the version that was seen."""
     with transaction.atomic():
         manager = type(row)._base_manager
-        locked = manager.select_for_update(of=("self",)).get(pk=row.pk)
+        # What comes in refers to these rows, and does not wait for a member.
+        locked = manager.select_for_update(of=("self",), no_key=True).get(pk=row.pk)
         if based_on is not None and version(locked) != based_on:
-            raise Conflict("Somebody else has changed these settings meanwhile.")
+            raise Conflict("Somebody else changed these settings in the meantime.")
         yield locked

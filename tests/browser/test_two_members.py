@@ -87,7 +87,7 @@ class TwoMembers(MemberCase):
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("status").filter(has_text="Saved")).to_be_visible()
         other.get_by_role("button", name="Save", exact=True).click()
-        expect(other.get_by_text("Somebody else has changed these settings")).to_be_visible()
+        expect(other.get_by_text("Somebody else changed these settings")).to_be_visible()
         other.get_by_role("button", name="Use the saved version").click()
         expect(other.get_by_label(footer)).to_have_value("One")
 

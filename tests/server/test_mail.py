@@ -16,7 +16,7 @@ from outside.smtp import SLOW_SECONDS
 from server.mail import deliver as delivering
 from server.mail.actions import it_went_out, send_again
 from server.mail.deliver import deliver, deliver_everything, resolve_abandoned
-from server.mail.editing import save_message, turn_on_changes
+from server.mail.editing import make_message, save_message, turn_on_changes
 from server.mail.models import Send, live_document
 from server.people.models import Fact, Membership
 from server.sequences.actions import pause, resume
@@ -169,6 +169,19 @@ class Sending(RealMail, TestCase):
         self.assertEqual(told.sentence, "sent 1 again that a snag had stopped")
         self.deliver_all()
         self.assertEqual(self.arrived()[0]["Subject"], "Fits")
+
+    def test_a_message_of_which_nothing_is_live_is_held_and_stops_no_other(self) -> None:
+        self.world.arrive("ines@example.com", first_name="ines")
+        self.world.arrive("sven@example.com", first_name="sven")
+        first, second = self.world.sends(state="queued")
+        other = make_message(self.world.workspace, "Another")
+        Send.everywhere.filter(pk=first.pk).update(message=other)
+        other.revisions.all().delete()
+        delivering.deliver_due(str(self.world.workspace.pk))
+        first.refresh_from_db()
+        second.refresh_from_db()
+        self.assertEqual((first.state, second.state), ("held", "sent"))
+        self.assertIn("Nothing of it is live", first.snag.sentence)
 
     def test_a_server_that_refuses(self) -> None:
         self.world.arrive("no-such-person@example.com")

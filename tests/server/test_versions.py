@@ -1,8 +1,10 @@
 """Settings that are saved as a whole: a save on what somebody else has changed meanwhile is refused."""
 
+import threading
 from collections.abc import Callable
 from typing import Any
 
+from django.db import connections
 from django.test import Client, TransactionTestCase
 
 from server.mail.pictures import add_picture
@@ -10,6 +12,7 @@ from server.services.connecting import connect
 from server.services.described import shipped
 from server.sources.actions import make_source
 from server.sources.models import Source
+from server.workspaces.forms import saving
 from tests.server.test_at_once import at_once
 from tests.server.test_letters import png
 from tests.server.test_references import Api
@@ -139,3 +142,22 @@ class AtOnce(TransactionTestCase):
 
             raised = at_once(lambda: save(1), lambda: save(2))
             self.assertEqual((raised, sorted(statuses)), ([], [200, 409]))
+
+    def test_nothing_that_comes_in_waits_for_settings_that_are_saved(self) -> None:
+        """What comes in refers to its workspace, which a save has locked for as long as it takes."""
+        world = make_world()
+        came = threading.Event()
+
+        def visitor() -> None:
+            try:
+                world.arrive("ines@example.com")
+                came.set()
+            finally:
+                connections.close_all()
+
+        with saving(world.workspace, None, lambda row: ""):
+            thread = threading.Thread(target=visitor)
+            thread.start()
+            in_time = came.wait(20)
+        thread.join()
+        self.assertTrue(in_time)

@@ -6135,7 +6135,6 @@ export interface components {
             label: string;
             /** Leaves */
             leaves: boolean;
-            rule: components["schemas"]["HeardRule"];
             /** Sample */
             sample: components["schemas"]["Answer"][];
             /** Type */

@@ -182,6 +182,7 @@ export class DraftSession<Document, Of extends Edits = number> {
       // Written back as it was: there is nothing to save.
       this.saved = this.version;
       this.state = "saved";
+      this.error = undefined;
     } else this.state = "unsaved";
     this.tell();
   }
@@ -234,7 +235,8 @@ export class DraftSession<Document, Of extends Edits = number> {
   private async merge(): Promise<boolean> {
     if (!this.options.load) return false;
     const theirs = await this.options.load().catch(() => undefined);
-    if (!theirs) return false;
+    // Refused for another reason: it would be refused again.
+    if (!theirs || theirs.edits === this.edits) return false;
     const both = merged(this.stored, this.document, theirs.document);
     if (both === CONFLICT) return false;
     this.document = both as Document;

@@ -13,13 +13,17 @@ interface FormActionsProps<Form> {
   /** Once it is saved. */
   onSaved?: () => void;
   disabled?: boolean;
+  /** Closes the form without saving; with it a Cancel button stands in place of the one that only undoes. */
+  onCancel?: () => void;
+  /** Whether what went wrong is shown elsewhere (`FormTrouble`). */
+  quiet?: boolean;
   /** More to press beside it. */
   children?: ReactNode;
 }
 
 /** Saves a form, or takes back what was written since; and why it could not be saved. */
 export function FormActions<Form>(props: FormActionsProps<Form>) {
-  const { draft, label = "Save", onSaved, disabled = false, children } = props;
+  const { draft, label = "Save", onSaved, disabled = false, onCancel, quiet, children } = props;
   const [done, setDone] = useState(false);
   const changed = draft.state !== "saved";
   const save = async () => {
@@ -29,11 +33,7 @@ export function FormActions<Form>(props: FormActionsProps<Form>) {
   };
   return (
     <div>
-      {draft.state === "conflict" ? (
-        <Conflict draft={draft} load={draft.load} />
-      ) : (
-        <Problem error={draft.error} />
-      )}
+      {!quiet && <FormTrouble draft={draft} />}
       <Stack
         direction="row"
         spacing={1.5}
@@ -47,7 +47,18 @@ export function FormActions<Form>(props: FormActionsProps<Form>) {
         >
           {label}
         </Button>
-        {changed && draft.state !== "saving" && (
+        {onCancel && (
+          <Button
+            color="inherit"
+            onClick={() => {
+              draft.revert();
+              onCancel();
+            }}
+          >
+            Cancel
+          </Button>
+        )}
+        {!onCancel && changed && draft.state !== "saving" && (
           <Button color="inherit" onClick={draft.revert}>
             Undo changes
           </Button>
@@ -58,6 +69,15 @@ export function FormActions<Form>(props: FormActionsProps<Form>) {
         </Typography>
       </Stack>
     </div>
+  );
+}
+
+/** Why a form could not be saved, and the ways on. */
+export function FormTrouble<Form>({ draft }: { draft: FormDraft<Form> }) {
+  return draft.state === "conflict" ? (
+    <Conflict draft={draft} load={draft.load} />
+  ) : (
+    <Problem error={draft.error} />
   );
 }
 

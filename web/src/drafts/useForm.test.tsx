@@ -135,6 +135,17 @@ test("where both changed the same one is asked, and nothing is written over", as
   await waitFor(() => expect(server.now().document).toEqual(look("Plain", "white!")));
 });
 
+test("a save that is refused though nobody changed anything is asked about, and not sent for ever", async () => {
+  const server = stores(look("Plain", "white"));
+  server.save.mockRejectedValue(new ApiError(409, "Not now."));
+  const { user } = opened(server);
+  await user.type(await box("Name"), "!");
+  await user.click(press("Save"));
+  expect(await screen.findByText("Not now.")).toBeDefined();
+  expect(server.save).toHaveBeenCalledTimes(1);
+  await user.click(press("Undo changes"));
+});
+
 test("leaving asks: to stay, to save and leave, or to leave it", async () => {
   const server = stores(look("Plain", "white"));
   const { user } = opened(server);

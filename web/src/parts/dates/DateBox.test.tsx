@@ -3,7 +3,8 @@ import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { afterEach, expect, test } from "vitest";
 import { setFormats } from "../formats";
-import { DateBox, type DateBoxProps } from "./DateBox";
+import { DateBox } from "./DateBox";
+import type { DateBoxProps } from "./dateBoxProps";
 
 function Box(props: Pick<DateBoxProps, "kind"> & { begins: string }) {
   const [value, setValue] = useState(() => props.begins);

@@ -7,7 +7,7 @@ import dayjs, { type Dayjs } from "dayjs";
 import "dayjs/locale/en-gb";
 import { useState } from "react";
 import { formatsNow } from "../formats";
-import type { DateBoxProps } from "./DateBox";
+import type { DateBoxProps } from "./dateBoxProps";
 
 const DATES = { day: "DD MMM YYYY", month: "MMM DD, YYYY", year: "YYYY-MM-DD" };
 const STORED = { date: "YYYY-MM-DD", time: "HH:mm", moment: "YYYY-MM-DDTHH:mm" };

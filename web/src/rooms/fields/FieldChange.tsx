@@ -49,10 +49,6 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
       onClose();
     });
   };
-  const cancel = () => {
-    draft.revert();
-    onClose();
-  };
   const fillers = use?.routes.map((one) => one.name).join(", ");
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
@@ -118,13 +114,15 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
             <Problem error={error} />
           </DialogContent>
           <DialogActions>
-            <Button onClick={cancel}>Cancel</Button>
-            {(what === "rename" || what === "choices") && (
+            {what === "rename" || what === "choices" ? (
               <FormActions
                 draft={draft}
-                label={what === "rename" ? "Rename" : "Keep these"}
+                label={what === "rename" ? "Rename" : "Save the choices"}
                 onSaved={onClose}
+                onCancel={onClose}
               />
+            ) : (
+              <Button onClick={onClose}>Cancel</Button>
             )}
             {what === "merge" && (
               <Button

@@ -7,7 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
-import { FormActions } from "../../drafts/FormActions";
+import { FormActions, FormTrouble } from "../../drafts/FormActions";
 import { Band } from "../../parts/Band";
 import { Loading } from "../../parts/Loading";
 import { NumberField } from "../../parts/NumberField";
@@ -77,9 +77,10 @@ function StyleForm({ stored }: { stored: Schemas["MailSettingsOut"] }) {
       title="House style"
       name="House style"
       back={{ to: `/w/${workspace}/messages`, label: "Messages" }}
-      actions={!readOnly && <FormActions draft={draft} />}
+      actions={!readOnly && <FormActions draft={draft} quiet />}
     >
       <MailRooms here="style" />
+      <FormTrouble draft={draft} />
       {stored.findings.map((one) => (
         <Typography key={one.sentence} color="warning" variant="body2" sx={{ pt: 1 }}>
           {one.sentence} {one.fix}

@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import { api, take, type Schemas } from "../../api/client";
@@ -38,10 +37,6 @@ export function MailboxForm({ stored, onClose }: MailboxFormProps) {
     async () => asForm(await take(api.GET("/api/workspaces/{workspace}/mail/mailbox", { params }))),
   );
   const { form, set } = draft;
-  const cancel = () => {
-    draft.revert();
-    onClose();
-  };
   return (
     <Stack spacing={1.5}>
       <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap" }}>
@@ -77,9 +72,7 @@ export function MailboxForm({ stored, onClose }: MailboxFormProps) {
           sx={{ width: 220 }}
         />
       </Stack>
-      <FormActions draft={draft} onSaved={onClose}>
-        <Button onClick={cancel}>Cancel</Button>
-      </FormActions>
+      <FormActions draft={draft} onSaved={onClose} onCancel={onClose} />
     </Stack>
   );
 }

@@ -26,10 +26,6 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
     }),
   );
   const wrong = draft.error instanceof ApiError ? draft.error.wrongs : [];
-  const cancel = () => {
-    draft.revert();
-    onDone();
-  };
   return (
     <BandRow>
       <Stack spacing={1.5} sx={{ py: 1 }}>
@@ -85,9 +81,7 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
               </Stack>
             );
           })}
-        <FormActions draft={draft} label="Save the fields" onSaved={onDone}>
-          <Button onClick={cancel}>Cancel</Button>
-        </FormActions>
+        <FormActions draft={draft} label="Save the fields" onSaved={onDone} onCancel={onDone} />
       </Stack>
     </BandRow>
   );

@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
@@ -36,10 +35,6 @@ export function TagsByHand({ person, tags, onDone }: TagsByHandProps) {
       setBusy(false);
     }
   };
-  const cancel = () => {
-    draft.revert();
-    onDone();
-  };
   return (
     <BandRow>
       <Stack spacing={1.5} sx={{ py: 1, maxWidth: 560 }}>
@@ -50,9 +45,13 @@ export function TagsByHand({ person, tags, onDone }: TagsByHandProps) {
           onChange={(tags) => draft.set({ tags })}
           onMake={make}
         />
-        <FormActions draft={draft} label="Save the tags" disabled={busy} onSaved={onDone}>
-          <Button onClick={cancel}>Cancel</Button>
-        </FormActions>
+        <FormActions
+          draft={draft}
+          label="Save the tags"
+          disabled={busy}
+          onSaved={onDone}
+          onCancel={onDone}
+        />
       </Stack>
     </BandRow>
   );

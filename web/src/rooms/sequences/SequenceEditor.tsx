@@ -199,6 +199,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             document={document}
             catalogue={catalogue}
             words={sequence.words}
+            headings={sequence.headings}
             counts={sequence.counts}
             findings={sequence.findings}
             edit={draft.edit}

@@ -11,12 +11,12 @@ import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanel
 import { DOORS } from "./doorKinds";
 import { placeOf, type Selection } from "./sequenceDocument";
 import { StepPanel } from "./StepPanel";
-import { STEPS } from "./steps/registry";
 
 interface SequencePanelProps extends PanelContext {
   selection: Selection;
   own: string;
   words: Record<string, string>;
+  headings: Record<string, Schemas["Heading"]>;
   counts: Schemas["StepCount"][];
   findings: Schemas["Finding"][];
   onSelect: (selection: Selection | undefined) => void;
@@ -25,7 +25,7 @@ interface SequencePanelProps extends PanelContext {
 
 /** The one thing that is open: a step, a door, a lane, or one of the settings. */
 export function SequencePanel(props: SequencePanelProps) {
-  const { selection, document, counts, findings, onSelect } = props;
+  const { selection, document, headings, counts, findings, onSelect } = props;
   const close = () => onSelect(undefined);
   const place = selection.kind === "step" ? selection.id : selection.kind;
   const shown = (title: string, children: React.ReactNode, at = place) => (
@@ -40,7 +40,7 @@ export function SequencePanel(props: SequencePanelProps) {
       const step = at?.lane.steps[at.index];
       if (!step) return null;
       return shown(
-        step.kind === "act" ? ACTIONS[step.action.kind].words : STEPS[step.kind].verb,
+        step.kind === "act" ? ACTIONS[step.action.kind].words : (headings[step.id]?.verb ?? "Step"),
         <SampleContext value={{ answers: [], values: {}, source: null, sequence: props.own }}>
           <StepPanel
             {...props}

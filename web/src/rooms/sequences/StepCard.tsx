@@ -5,7 +5,6 @@ import type { Schemas } from "../../api/client";
 import { useMoments } from "../../parts/moment";
 import { percent } from "../../parts/share";
 import type { Step } from "./sequenceDocument";
-import { verbOf } from "./steps/registry";
 import { wayWords, type LaneNames } from "./words";
 
 interface StepCardProps {
@@ -59,7 +58,7 @@ export function StepCard(props: StepCardProps) {
     >
       <Box sx={{ minWidth: 0 }}>
         <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere" }}>
-          <strong>{heading?.verb ?? verbOf(step)}</strong> {heading?.rest}
+          <strong>{heading?.verb ?? "Step"}</strong> {heading?.rest}
         </Typography>
         {second && (
           <Typography variant="caption" component="div" color="textSecondary">

@@ -53,8 +53,6 @@ export function wentWords(count: Schemas["StepCount"] | undefined, way: string):
 
 /** A kind of step: what it is called, one with nothing chosen yet, and the form that fills it. */
 export interface StepKind<Kind extends Step["kind"]> {
-  /** What it does, in one word. */
-  verb: string;
   words: string;
   /** `asked`: an act of the person leads straight to it. */
   make: (id: string, asked: boolean) => Extract<Step, { kind: Kind }>;

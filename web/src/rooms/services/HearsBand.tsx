@@ -57,16 +57,21 @@ export function HearsBand(props: {
           </Stack>
         </BandRow>
       )}
-      {service.heard_kinds.map((kind) => (
-        <BandRow key={kind.type} ruled>
-          <EventRule
-            kind={kind}
-            rule={settings.hears[kind.type] ?? kind.rule}
-            readOnly={readOnly}
-            onChange={(rule) => change({ hears: { ...settings.hears, [kind.type]: rule } })}
-          />
-        </BandRow>
-      ))}
+      {service.heard_kinds.map((kind) => {
+        const rule = settings.hears[kind.type];
+        return (
+          rule && (
+            <BandRow key={kind.type} ruled>
+              <EventRule
+                kind={kind}
+                rule={rule}
+                readOnly={readOnly}
+                onChange={(next) => change({ hears: { ...settings.hears, [kind.type]: next } })}
+              />
+            </BandRow>
+          )
+        );
+      })}
       <BandRow ruled>
         <Check
           label="Add people who are not here yet (they join no list)"

@@ -79,7 +79,7 @@ export function FormatsBand() {
     timeZone: "UTC",
   })(new Date("2026-11-24T14:30:00Z"));
   return (
-    <Band name="Dates and numbers" note="for you alone">
+    <Band name="Dates and numbers" note="for you only">
       <BandRow>
         <Stack direction="row" spacing={1.5} useFlexGap sx={{ flexWrap: "wrap", pt: 1 }}>
           {select("dates")}
@@ -87,7 +87,7 @@ export function FormatsBand() {
           {select("numbers")}
         </Stack>
         <Typography variant="body2" color="textSecondary" sx={{ pt: 0.5 }}>
-          As here: {example}, and {number(12345)} people. Your choice is saved at once.
+          For example: {example}, {number(12345)} people. Your choice is saved at once.
         </Typography>
         <Problem error={failed} />
       </BandRow>

@@ -5,7 +5,6 @@ import type { StepKind } from "../stepParts";
 
 /** Splits by chance, the same person always alike. */
 export const chanceStep: StepKind<"chance"> = {
-  verb: "Split",
   words: "Split by chance",
   make: (id) => ({
     kind: "chance",

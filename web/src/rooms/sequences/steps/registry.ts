@@ -61,8 +61,3 @@ export function newStep(kind: NewStep, asked: boolean): Step {
   if (kind in STEPS) return STEPS[kind as OwnKind].make(id, asked);
   return { kind: "act", id, action: newAction(kind as StepAction["kind"], "") as StepAction };
 }
-
-/** What a step does, in one word: as long as the server has not seen it. */
-export function verbOf(step: Step): string {
-  return step.kind === "act" ? "…" : STEPS[step.kind].verb;
-}

@@ -3,7 +3,6 @@ import type { StepKind } from "../stepParts";
 
 /** Sends an email. */
 export const sendStep: StepKind<"send"> = {
-  verb: "Send",
   words: "Send an email",
   make: (id, asked) => ({
     kind: "send",

@@ -5,7 +5,6 @@ import type { StepKind } from "../stepParts";
 
 /** Splits by conditions, in order. */
 export const splitStep: StepKind<"split"> = {
-  verb: "Split",
   words: "Split by conditions",
   make: (id) => ({ kind: "split", id, of: [newBranch()], otherwise: ON }),
   Form,

@@ -7,7 +7,6 @@ function Form() {
 
 /** Ends the sequence. */
 export const stopStep: StepKind<"stop"> = {
-  verb: "Stop",
   words: "Stop here",
   make: (id) => ({ kind: "stop", id }),
   Form,

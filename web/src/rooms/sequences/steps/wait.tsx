@@ -15,7 +15,6 @@ function Form(props: FormOf<"wait">) {
 
 /** Waits for a duration. */
 export const waitStep: StepKind<"wait"> = {
-  verb: "Wait",
   words: "Wait for some time",
   make: (id) => ({ kind: "wait", id, duration: { amount: 1, unit: "days" } }),
   Form,

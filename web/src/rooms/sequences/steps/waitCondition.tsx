@@ -45,7 +45,6 @@ function Form(props: FormOf<"wait_condition">) {
 
 /** Waits until a condition holds, at the most so long. */
 export const waitConditionStep: StepKind<"wait_condition"> = {
-  verb: "Wait",
   words: "Wait until a condition holds",
   make: (id) => ({
     kind: "wait_condition",

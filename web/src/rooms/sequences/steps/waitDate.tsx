@@ -54,7 +54,6 @@ function Form(props: FormOf<"wait_date">) {
 
 /** Waits until a date of theirs. */
 export const waitDateStep: StepKind<"wait_date"> = {
-  verb: "Wait",
   words: "Wait until a date of theirs",
   make: (id) => ({
     kind: "wait_date",

@@ -28,7 +28,6 @@ function Form(props: FormOf<"wait_time">) {
 
 /** Waits until a weekday and a time. */
 export const waitTimeStep: StepKind<"wait_time"> = {
-  verb: "Wait",
   words: "Wait until a weekday and time",
   make: (id) => ({ kind: "wait_time", id, weekdays: [2], at: "09:00:00" }),
   Form,
