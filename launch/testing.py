@@ -92,6 +92,8 @@ class _Counts:
         self.passed += found.get("passed", 0)
         self.skipped += found.get("skipped", 0)
         self.failed += found.get("failed", 0) or (0 if ok else 1)
+        for line in suite.slowest():
+            print(f"  {line} s")
         say(f"{suite.name}: {'ok' if ok else 'FAILED'} in {suite.seconds:.0f} s")
 
 
@@ -101,6 +103,7 @@ class _Suite:
     def __init__(self, name: str, folder: Path, environment: dict[str, str]) -> None:
         self.name = name
         self.counts = folder / f"{name}-counts.json"
+        self.times = folder / f"{name}-times.txt"
         self.output = (folder / f"{name}.txt").open("w+")
         self.started = time.monotonic()
         self.process = subprocess.Popen(
@@ -109,6 +112,7 @@ class _Suite:
             env={
                 **environment,
                 "YALLA_COUNTS": str(self.counts),
+                "YALLA_TIMES": str(self.times),
                 "YALLA_DB_NAME": name,
                 "YALLA_DB_TEMPLATE": environment["YALLA_DB_NAME"],
             },
@@ -131,6 +135,14 @@ class _Suite:
     def seconds(self) -> float:
         """Since it began."""
         return time.monotonic() - self.started
+
+    def slowest(self, count: int = 10) -> list[str]:
+        """The tests that took longest, each with its seconds."""
+        if not self.times.exists():
+            return []
+        taken = (line.split() for line in self.times.read_text().splitlines())
+        slow = sorted(((float(seconds), test) for seconds, test in taken), reverse=True)[:count]
+        return [f"{test}: {seconds:.0f}" for seconds, test in slow]
 
     def wait(self) -> tuple[bool, dict[str, int]]:
         """Wait for its end and show what it said; whether it passed, and its counts."""

@@ -4,6 +4,7 @@ import json
 import logging
 import os
 import pickle
+import time
 import traceback
 import unittest
 from pathlib import Path
@@ -42,7 +43,29 @@ def _carried(what: Any) -> bool:
     return True
 
 
-class _Reported(RemoteTestResult):
+class _Timed:
+    """Adds a line with the seconds that each test took, with the start of its class, to the file YALLA_TIMES."""
+
+    since: float | None = None
+
+    def startTest(self, test: Any) -> None:
+        self.since = self.since or time.monotonic()
+        super().startTest(test)  # type: ignore[misc]
+
+    def stopTest(self, test: Any) -> None:
+        super().stopTest(test)  # type: ignore[misc]
+        now = time.monotonic()
+        if file := os.environ.get("YALLA_TIMES"):
+            with Path(file).open("a") as lines:
+                lines.write(f"{now - (self.since or now):.1f} {test.id()}\n")
+        self.since = now
+
+
+class _Shown(_Timed, unittest.TextTestResult):
+    pass
+
+
+class _Reported(_Timed, RemoteTestResult):
     """What failed in a process of its own, told in words where its exception itself cannot be carried over:
     one such failure would end the whole run, and name no test."""
 
@@ -80,6 +103,9 @@ class Runner(DiscoverRunner):
     """Writes how many tests passed, failed and were skipped to the file YALLA_COUNTS."""
 
     parallel_test_suite = _Suite
+
+    def get_resultclass(self) -> type[unittest.TextTestResult]:
+        return _Shown
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)

@@ -1,5 +1,7 @@
 """Editing a sheet: typing fast, undo and redo, leaving on a bad connection, the keyboard alone."""
 
+import re
+
 from django.contrib.sessions.models import Session
 from playwright.sync_api import Dialog, Locator, Page, Route, expect
 
@@ -41,6 +43,8 @@ new PerformanceObserver((list) => {
 """
 MOST_TABS = 160
 """To come by the keyboard from anywhere on a sheet to anywhere else."""
+_TABS_A_STEP = 6
+"""The most that a step of a sequence may cost (the project's aim), from the step before to its last box."""
 
 
 class Editing(MemberCase):
@@ -372,18 +376,25 @@ class Editing(MemberCase):
 
 
 class KeyboardAlone(MemberCase):
-    """No pointer: Tab, Enter, Space and the arrows."""
+    """No pointer: Tab, Enter, Escape, Space and the arrows."""
+
+    tabs = 0
+    """How often Tab was pressed so far."""
 
     def reach(self, role: str, name: str, *, exact: bool = True) -> None:
         """Press Tab until something has the focus."""
-        wanted = self.page.get_by_role(role, name=name, exact=exact)  # type: ignore[arg-type]
+        self.reach_one(self.page.get_by_role(role, name=name, exact=exact))  # type: ignore[arg-type]
+
+    def reach_one(self, wanted: Locator) -> None:
+        """Press Tab until it has the focus, or one of them."""
         expect(wanted.first).to_be_visible()
         focused = wanted.and_(self.page.locator(":focus"))
         for _ in range(MOST_TABS):
             if focused.count():
                 return
             self.page.keyboard.press("Tab")
-        self.fail(f"Tab does not lead to the {role} “{name}”")
+            self.tabs += 1
+        self.fail(f"Tab does not lead to {wanted}")
 
     def press(self, name: str, role: str = "button", *, exact: bool = True) -> None:
         self.reach(role, name, exact=exact)
@@ -397,9 +408,10 @@ class KeyboardAlone(MemberCase):
         self.page.keyboard.press("ArrowDown")
         self.page.keyboard.press("Enter")
 
-    def add(self, button: str, kind: str) -> None:
+    def add(self, button: str, kind: str, which: Locator | None = None) -> None:
         """Choose from a menu that opens."""
-        self.press(button)
+        self.reach_one(which or self.page.get_by_role("button", name=button, exact=True))
+        self.page.keyboard.press("Enter")
         item = self.page.get_by_role("menuitem", name=kind, exact=True)
         expect(item).to_be_visible()
         for _ in range(30):
@@ -450,7 +462,7 @@ class KeyboardAlone(MemberCase):
             [["planets"], ["moon"]],
         )
 
-    def test_a_sequence(self) -> None:
+    def test_a_sequence_of_three_lanes(self) -> None:
         self.press("Sequences", "link")
         self.press("New sequence")
         self.reach("textbox", "What is it for?")
@@ -458,14 +470,26 @@ class KeyboardAlone(MemberCase):
         self.press("Create sequence")
         self.press("Emails of no list yet", exact=False)
         self.choose("Its emails belong to the list", "Open-night news")
-        self.add("Add a step", "Send an email")
-        self.choose("Message", "Your guide")
-        self.add("Add a step", "Wait for some time")
-        self.reach("textbox", "Wait for")
-        self.page.keyboard.press("Control+a")
-        self.page.keyboard.type("3")
-        self.add("Add a step", "Send an email")
-        self.choose("Message", "Which one fits")
+        self.page.keyboard.press("Escape")
+        taken = [self.send("Your guide", "at the top of A"), self.wait_days("3")]
+        taken.append(self.send("Which one fits"))
+        for lane in "BC":
+            self.press("Add a lane")
+            # The lane opens, with its name at hand.
+            self.assertTrue(self.focused("textbox", "Name of the lane"))
+            self.page.keyboard.press("Escape")
+            self.assertTrue(self.focused("button", lane))
+            taken += [self.send("Your guide", f"at the top of {lane}"), self.wait_days("2")]
+        self.page.keyboard.press("Escape")
+        self.assertLessEqual(max(taken), _TABS_A_STEP, taken)
+        # A step that is removed leaves the focus to the one beside it.
+        self.reach_one(self.page.get_by_role("button", name=re.compile("^wait 2 days")))
+        self.page.keyboard.press("Enter")
+        self.press("Remove")
+        expect(self.page.get_by_role("complementary")).to_have_count(0)
+        beside = self.page.get_by_role("button", name=re.compile("^Send"))
+        expect(beside.and_(self.page.locator(":focus"))).to_have_count(1)
+        self.press("Undo")
         self.turn_on()
         row = Sequence.objects.of(self.world.workspace).get(name="Welcome")
         document = SequenceDocument.model_validate(row.revisions.get(state="live").document)
@@ -475,3 +499,35 @@ class KeyboardAlone(MemberCase):
         self.assertEqual((wait.duration.amount, wait.duration.unit), (3, "days"))
         self.assertEqual(second.message, str(self.world.fits.pk))
         self.assertEqual(document.list, str(self.world.news.pk))
+        kinds = [[step.kind for step in lane.steps] for lane in document.lanes]
+        self.assertEqual(kinds, [["send", "wait", "send"], ["send", "wait"], ["send", "wait"]])
+
+    def focused(self, role: str, name: str, *, exact: bool = True) -> bool:
+        """Whether the focus comes to it by itself."""
+        wanted = self.page.get_by_role(role, name=name, exact=exact)  # type: ignore[arg-type]
+        expect(wanted.and_(self.page.locator(":focus"))).to_have_count(1)
+        return True
+
+    def send(self, message: str, where: str = "after") -> int:
+        """Add a step that sends; how many Tabs it took."""
+        before = self.tabs
+        self.add_step("Send an email", where)
+        self.assertTrue(self.focused("combobox", "Message"))
+        self.choose("Message", message)
+        return self.tabs - before
+
+    def wait_days(self, days: str) -> int:
+        """Add a step that waits; how many Tabs it took."""
+        before = self.tabs
+        self.add_step("Wait for some time", "after")
+        self.assertTrue(self.focused("textbox", "Wait for"))
+        self.page.keyboard.press("Control+a")
+        self.page.keyboard.type(days)
+        return self.tabs - before
+
+    def add_step(self, kind: str, where: str) -> None:
+        """By the + of a lane, or that after a step; an open panel is left to its step first."""
+        if self.page.get_by_role("complementary").count():
+            self.page.keyboard.press("Escape")
+            expect(self.page.get_by_role("complementary")).to_have_count(0)
+        self.add("", kind, self.page.get_by_role("button", name=f"Add a step {where}"))

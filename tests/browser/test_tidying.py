@@ -192,6 +192,8 @@ class Tidying(MemberCase):
             band.get_by_label(label, exact=True).click()
             page.get_by_role("option", name=choice).click()
             expect(band.get_by_label(label, exact=True)).to_contain_text(choice)
+            # All is shown anew, and one goes on where one was.
+            expect(band.get_by_label(label, exact=True)).to_be_focused()
         expect(band).to_contain_text("Tue, Nov 24, 2026, 2:30 PM, 12.345 people")
         page.goto(f"{self.at}/submissions")
         parts = page.get_by_role("group", name="From").get_by_role("spinbutton")

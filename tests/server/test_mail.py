@@ -181,6 +181,7 @@ class Sending(RealMail, TestCase):
         first.refresh_from_db()
         second.refresh_from_db()
         self.assertEqual((first.state, second.state), ("held", "sent"))
+        assert first.snag is not None
         self.assertIn("Nothing of it is live", first.snag.sentence)
 
     def test_a_server_that_refuses(self) -> None:

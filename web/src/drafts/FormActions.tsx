@@ -15,6 +15,8 @@ interface FormActionsProps<Form> {
   disabled?: boolean;
   /** Closes the form without saving; with it a Cancel button stands in place of the one that only undoes. */
   onCancel?: () => void;
+  /** In a dialog the button that acts comes last, and the dialog is open until it is saved. */
+  inDialog?: boolean;
   /** Whether what went wrong is shown elsewhere (`FormTrouble`). */
   quiet?: boolean;
   /** More to press beside it. */
@@ -23,9 +25,29 @@ interface FormActionsProps<Form> {
 
 /** Saves a form, or takes back what was written since; and why it could not be saved. */
 export function FormActions<Form>(props: FormActionsProps<Form>) {
-  const { draft, label = "Save", onSaved, disabled = false, onCancel, quiet, children } = props;
+  const {
+    draft,
+    label = "Save",
+    onSaved,
+    disabled = false,
+    onCancel,
+    inDialog,
+    quiet,
+    children,
+  } = props;
   const [done, setDone] = useState(false);
   const changed = draft.state !== "saved";
+  const cancel = onCancel && (
+    <Button
+      color={inDialog ? "primary" : "inherit"}
+      onClick={() => {
+        draft.revert();
+        onCancel();
+      }}
+    >
+      Cancel
+    </Button>
+  );
   const save = async () => {
     if (!(await draft.save())) return;
     setDone(true);
@@ -40,6 +62,7 @@ export function FormActions<Form>(props: FormActionsProps<Form>) {
         useFlexGap
         sx={{ alignItems: "center", flexWrap: "wrap" }}
       >
+        {inDialog && cancel}
         <Button
           variant={changed ? "contained" : "outlined"}
           disabled={disabled || !changed || draft.state === "saving"}
@@ -47,26 +70,18 @@ export function FormActions<Form>(props: FormActionsProps<Form>) {
         >
           {label}
         </Button>
-        {onCancel && (
-          <Button
-            color="inherit"
-            onClick={() => {
-              draft.revert();
-              onCancel();
-            }}
-          >
-            Cancel
-          </Button>
-        )}
+        {!inDialog && cancel}
         {!onCancel && changed && draft.state !== "saving" && (
           <Button color="inherit" onClick={draft.revert}>
             Undo changes
           </Button>
         )}
         {children}
-        <Typography variant="caption" color="textSecondary" role="status">
-          {WORDS[draft.slow ? "slow" : draft.state] || (done && "Saved")}
-        </Typography>
+        {!inDialog && (
+          <Typography variant="caption" color="textSecondary" role="status">
+            {WORDS[draft.slow ? "slow" : draft.state] || (done && "Saved")}
+          </Typography>
+        )}
       </Stack>
     </div>
   );

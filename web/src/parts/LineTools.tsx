@@ -4,6 +4,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import { useState } from "react";
+import { focusOn } from "./focus/focus";
 
 interface LineToolsProps {
   /** What the line is, for the names of the buttons. */
@@ -18,19 +19,11 @@ interface LineToolsProps {
 /** What can be done with a line: edit it; by its menu move it, duplicate it, remove it. */
 export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }: LineToolsProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  /** Does it once the menu is closed, which gives the focus back to its button. */
+  /** Does it once the menu is closed, which gives the focus back to its button, if that is still there. */
   const done = (act: () => void) => () => {
     setAnchor(null);
     act();
-    window.setTimeout(() => anchor?.focus());
-  };
-  /** Removes the line; the focus goes to the one that follows, or else to the one before. */
-  const remove = () => {
-    const line = anchor?.closest("[data-line]");
-    const near = line?.nextElementSibling ?? line?.previousElementSibling ?? line?.parentElement;
-    setAnchor(null);
-    onRemove?.();
-    window.setTimeout(() => near?.querySelector<HTMLElement>("button, input, [href]")?.focus());
+    focusOn(() => (anchor?.isConnected ? anchor : null));
   };
   const moves = onUp !== undefined || onDown !== undefined;
   return (
@@ -68,7 +61,7 @@ export function LineTools({ name, onEdit, onUp, onDown, onDuplicate, onRemove }:
             </MenuItem>
           )}
           {onDuplicate && <MenuItem onClick={done(onDuplicate)}>Duplicate</MenuItem>}
-          {onRemove && <MenuItem onClick={remove}>Remove</MenuItem>}
+          {onRemove && <MenuItem onClick={done(onRemove)}>Remove</MenuItem>}
         </Menu>
       )}
     </Stack>

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
-import { useFocusBack } from "./useFocusBack";
+import { useOpens } from "./focus/useOpens";
 
 interface SentenceProps {
   /** What it is, where that is not plain from the sentence. */
@@ -18,12 +18,13 @@ interface SentenceProps {
 
 /** A setting that is read as a sentence, and opens to be edited. */
 export function Sentence({ label, says, tools, open, children }: SentenceProps) {
-  const root = useFocusBack<HTMLDivElement>(open);
+  const root = useOpens<HTMLDivElement>(open);
   const named = label ? { role: "group", "aria-label": label } : {};
   if (open) {
     return (
       <Box
         {...named}
+        ref={root}
         sx={{ py: 0.75, pl: 1.5, ml: -1.5, borderLeft: 3, borderColor: "primary.main" }}
       >
         {children}

@@ -1,9 +1,11 @@
 import Box from "@mui/material/Box";
+import { useEffect } from "react";
 import { Navigate, Outlet, useLocation } from "react-router";
 import { ApiError } from "../api/client";
 import { useSession } from "../api/session";
 import { useWorkspace } from "../api/workspace";
 import { LeaveGuard } from "../drafts/LeaveGuard";
+import { keepFocus } from "./focus/keeper";
 import { useFormats } from "./formats";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
@@ -17,6 +19,7 @@ export function Shell() {
   const workspace = useWorkspace();
   const here = useLocation();
   const formats = useFormats();
+  useEffect(keepFocus, []);
   if (session.isPending) return <Loading />;
   // Somebody who was in signs in again over what is open.
   if (session.data?.address === null && !workspace.data) {

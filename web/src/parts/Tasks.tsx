@@ -19,25 +19,15 @@ export function Tasks({ person }: { person?: string }) {
   const reload = useReload();
   const { data: tasks = [] } = useQuery(tasksQuery(workspace, person));
   const { attempt, failed } = useAttempt();
-  const finish = async (task: string, button: HTMLElement) => {
-    const at = doneButtons(button).indexOf(button);
-    const band = button.closest("section");
-    await attempt(async () => {
+  const finish = (task: string) =>
+    attempt(async () => {
       await take(
         api.POST("/api/workspaces/{workspace}/tasks/{task}/done", {
           params: { path: { workspace, task } },
         }),
       );
       await reload("tasks");
-      // The focus goes to the task that took its place.
-      window.setTimeout(() =>
-        doneButtons(band)
-          .slice(0, at + 1)
-          .at(-1)
-          ?.focus(),
-      );
     });
-  };
   const { data: here } = useWorkspace();
   const now = here ? new Date(here.now).getTime() : 0;
   if (tasks.length === 0) return null;
@@ -59,8 +49,7 @@ export function Tasks({ person }: { person?: string }) {
             {one.member && ` · ${one.member}`}
             {mayChange && (
               <Button
-                data-done
-                onClick={(event) => void finish(one.id, event.currentTarget)}
+                onClick={() => void finish(one.id)}
                 aria-label={`Done: ${one.title}, ${one.address}`}
               >
                 Done
@@ -71,9 +60,4 @@ export function Tasks({ person }: { person?: string }) {
       ))}
     </Band>
   );
-}
-
-/** The buttons of the band that an element stands in (or is), in order. */
-function doneButtons(within: Element | null): HTMLElement[] {
-  return [...(within?.closest("section")?.querySelectorAll<HTMLElement>("[data-done]") ?? [])];
 }

@@ -2,6 +2,7 @@ import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { SmallSelect } from "../conditions/SmallSelect";
 import {
+  goneAnswers,
   meaningOf,
   withMeaning,
   type Answer,
@@ -20,7 +21,7 @@ interface AnswerMeaningsProps {
 export function AnswerMeanings({ action, answers, readOnly, onChange }: AnswerMeaningsProps) {
   return (
     <Stack spacing={0.75} sx={{ width: "100%", maxWidth: 480 }}>
-      {answers.map((answer) => (
+      {[...answers, ...goneAnswers(action, answers)].map((answer) => (
         <Stack key={answer.key} direction="row" spacing={1} sx={{ alignItems: "center" }}>
           <Typography variant="body2" sx={{ flex: 1 }}>
             {answer.label}

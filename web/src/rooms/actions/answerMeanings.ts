@@ -24,20 +24,28 @@ export function answersOf(asked: Asked | undefined): Answer[] | undefined {
   return undefined;
 }
 
-/** What an answer means by the rule's words: its key or what people read. */
+/** Whether a word of the rule is this answer: its key, or what people read. */
+const isAnswer = (answer: Answer) => (word: string) =>
+  [answer.key, answer.label].some((text) => text.toLowerCase() === word.toLowerCase());
+
+/** What the rule has a meaning for and cannot be answered any more. */
+export function goneAnswers(action: Subscription, answers: Answer[]): Answer[] {
+  const words = new Set([...action.subscribe_words, ...action.unsubscribe_words]);
+  return [...words]
+    .filter((word) => !answers.some((one) => isAnswer(one)(word)))
+    .map((word) => ({ key: word, label: `${word} (no longer among the answers)` }));
+}
+
+/** What an answer means by the rule's words. */
 export function meaningOf(action: Subscription, answer: Answer): Meaning {
-  const says = (words: string[]) =>
-    words.some((word) =>
-      [answer.key, answer.label].some((text) => text.toLowerCase() === word.toLowerCase()),
-    );
+  const says = (words: string[]) => words.some(isAnswer(answer));
   if (says(action.unsubscribe_words)) return "unsubscribe";
   return says(action.subscribe_words) ? "subscribe" : "";
 }
 
 /** The rule with an answer meaning something else; each is kept by its key. */
 export function withMeaning(action: Subscription, answer: Answer, meaning: Meaning): Subscription {
-  const others = (words: string[]) =>
-    words.filter((word) => ![answer.key, answer.label].includes(word));
+  const others = (words: string[]) => words.filter((word) => !isAnswer(answer)(word));
   return {
     ...action,
     subscribe_words: [

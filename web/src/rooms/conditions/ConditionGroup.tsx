@@ -5,7 +5,9 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useRef } from "react";
 import { AddMenu } from "../../parts/AddMenu";
+import { firstBoxIn, focusOn } from "../../parts/focus/focus";
 import { isGroup, newLeaf, SUBJECTS, type Condition, type Group, type Leaf } from "./condition";
 import type { ConditionContext } from "./ConditionContext";
 import { ConditionLine } from "./ConditionLine";
@@ -27,7 +29,14 @@ export function ConditionGroup(props: ConditionGroupProps) {
     onChange({ ...group, of: parts.map((one, at) => (at === index ? part : one)) });
   const remove = (index: number) =>
     onChange({ ...group, of: parts.filter((_, at) => at !== index) });
-  const add = (part: Condition) => onChange({ ...group, of: [...parts, part] });
+  const root = useRef<HTMLDivElement>(null);
+  const add = (part: Condition) => {
+    onChange({ ...group, of: [...parts, part] });
+    focusOn(() => {
+      const added = root.current?.children[parts.length];
+      return added && firstBoxIn(added);
+    });
+  };
   const kinds = (Object.keys(SUBJECTS) as Leaf["kind"][]).filter(
     (one) => asked.length > 0 || (one !== "answer" && one !== "source"),
   );
@@ -60,30 +69,32 @@ export function ConditionGroup(props: ConditionGroupProps) {
           </Button>
         )}
       </Stack>
-      {parts.map((part, index) =>
-        isGroup(part) ? (
-          <ConditionGroup
-            key={index}
-            group={part}
-            depth={depth + 1}
-            catalogue={catalogue}
-            asked={asked}
-            readOnly={readOnly}
-            onChange={(next) => set(index, next)}
-            onRemove={() => remove(index)}
-          />
-        ) : (
-          <ConditionLine
-            key={index}
-            leaf={part}
-            catalogue={catalogue}
-            asked={asked}
-            readOnly={readOnly}
-            onChange={(next) => set(index, next)}
-            onRemove={() => remove(index)}
-          />
-        ),
-      )}
+      <div ref={root}>
+        {parts.map((part, index) =>
+          isGroup(part) ? (
+            <ConditionGroup
+              key={index}
+              group={part}
+              depth={depth + 1}
+              catalogue={catalogue}
+              asked={asked}
+              readOnly={readOnly}
+              onChange={(next) => set(index, next)}
+              onRemove={() => remove(index)}
+            />
+          ) : (
+            <ConditionLine
+              key={index}
+              leaf={part}
+              catalogue={catalogue}
+              asked={asked}
+              readOnly={readOnly}
+              onChange={(next) => set(index, next)}
+              onRemove={() => remove(index)}
+            />
+          ),
+        )}
+      </div>
       {!readOnly && (
         <Stack direction="row" spacing={1}>
           <AddMenu

@@ -1,5 +1,6 @@
-import { act, cleanup, fireEvent, screen } from "@testing-library/react";
+import { act, cleanup } from "@testing-library/react";
 import { afterEach, expect, test } from "vitest";
+import { changedParts, shownText, operateAll } from "../../testing/controls";
 import { show } from "../../testing/show";
 import type { Schemas } from "../../api/client";
 import { ConditionLine } from "./ConditionLine";
@@ -109,11 +110,6 @@ const TOGETHER: string[][] = [
   ["within_hours", "after", "before"],
 ];
 
-function shown(): string {
-  const typed = [...document.querySelectorAll("input")].map((one) => one.value).join(" ");
-  return `${document.body.textContent} ${typed}`;
-}
-
 async function open(leaf: Leaf) {
   const made: Leaf[] = [];
   show(
@@ -131,16 +127,11 @@ async function open(leaf: Leaf) {
   return made;
 }
 
-const changedKeys = (before: Leaf, after: Leaf) =>
-  Object.keys({ ...before, ...after }).filter(
-    (key) => JSON.stringify(before[key as keyof Leaf]) !== JSON.stringify(after[key as keyof Leaf]),
-  );
-
 test.each(LEAVES.map(([leaf, words]) => [JSON.stringify(leaf), leaf, words] as const))(
   "all of it is shown: %s",
   async (_name, leaf, words) => {
     await open(leaf);
-    for (const one of words) expect(shown()).toContain(one);
+    for (const one of words) expect(shownText()).toContain(one);
   },
 );
 
@@ -151,24 +142,10 @@ test.each(LEAVES.map(([leaf]) => [JSON.stringify(leaf), leaf] as const))(
   async (_name, leaf) => {
     // What is shown stays as it is: the leaf is not replaced by what is made of it.
     const made = await open(leaf);
-    const boxes = "input:not([aria-hidden]):not([disabled]):not([role=combobox])";
-    for (const box of document.querySelectorAll<HTMLInputElement>(boxes)) {
-      if (box.type === "checkbox") fireEvent.click(box);
-      else fireEvent.change(box, { target: { value: "9" } });
-    }
-    for (const day of document.querySelectorAll("[role=spinbutton][aria-label=Day]")) {
-      fireEvent.focus(day);
-      fireEvent.keyDown(day, { key: "ArrowUp" });
-    }
-    for (const select of document.querySelectorAll("div[role=combobox]")) {
-      fireEvent.mouseDown(select);
-      const list = screen.getAllByRole("listbox").at(-1);
-      const others = list?.querySelectorAll("[role=option]:not([aria-selected=true])");
-      if (others?.[0]) fireEvent.click(others[0]);
-    }
+    operateAll();
     changes += made.length;
     for (const next of made) {
-      const keys = changedKeys(leaf, next);
+      const keys = changedParts(leaf, next);
       const together =
         keys.length <= 1 || TOGETHER.some((all) => keys.every((one) => all.includes(one)));
       expect(together, JSON.stringify(next)).toBe(true);

@@ -120,6 +120,7 @@ export function FieldChange({ what, field, fields, use, onClose }: FieldChangePr
                 label={what === "rename" ? "Rename" : "Save the choices"}
                 onSaved={onClose}
                 onCancel={onClose}
+                inDialog
               />
             ) : (
               <Button onClick={onClose}>Cancel</Button>

@@ -91,7 +91,12 @@ function TagChange({ tag, tags }: { tag: Tag; tags: Tag[] }) {
         </Typography>
       ))}
       {mayChange && (
-        <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: "wrap" }}>
+        <Stack
+          direction="row"
+          spacing={1}
+          useFlexGap
+          sx={{ flexWrap: "wrap", alignItems: "flex-end" }}
+        >
           <TextField
             label="Name"
             value={rename.form.name}

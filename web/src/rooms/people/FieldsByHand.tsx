@@ -43,7 +43,9 @@ export function FieldsByHand({ person, fields, onDone }: FieldsByHandProps) {
                 aria-label={one.label}
                 sx={{
                   alignItems: "center",
-                  "& .MuiTextField-root, & .MuiAutocomplete-root": { width: 300 },
+                  "& .MuiTextField-root, & .MuiPickersTextField-root, & .MuiAutocomplete-root": {
+                    width: 300,
+                  },
                 }}
               >
                 <ValueBox

@@ -27,7 +27,11 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
     placeholderData: keepPreviousData,
   });
   return (
-    <Band name="Filter" note={data ? counted(data.people, "person fits", "people fit") : ""}>
+    <Band
+      id="filter"
+      name="Filter"
+      note={data ? counted(data.people, "person fits", "people fit") : ""}
+    >
       <BandRow>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: "baseline" }}>
           <Typography variant="body2" role="status">

@@ -14,6 +14,7 @@ import { parseAsString, useQueryStates } from "nuqs";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
+import { focusOn } from "../../parts/focus/focus";
 import { Few } from "../../parts/Few";
 import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
@@ -89,7 +90,16 @@ export function People() {
       }
       actions={
         <>
-          {!who && !only && <Button onClick={() => setWho({ kind: "all", of: [] })}>Filter</Button>}
+          {!who && !only && (
+            <Button
+              onClick={() => {
+                setWho({ kind: "all", of: [] });
+                focusOn(() => document.querySelector<HTMLElement>("#filter [aria-haspopup=menu]"));
+              }}
+            >
+              Filter
+            </Button>
+          )}
           <SearchField
             label="Address or name"
             value={search}

@@ -18,6 +18,9 @@ interface AddToSequenceProps {
   onSelect: (selection: Selection) => void;
 }
 
+/** The id of what adds to a sequence. */
+export const ADD = "add";
+
 /** Adds a lane, a door or a goal, and opens it. */
 export function AddToSequence({ document, edit, selection, onSelect }: AddToSequenceProps) {
   const addLane = () => {
@@ -45,7 +48,7 @@ export function AddToSequence({ document, edit, selection, onSelect }: AddToSequ
     onSelect({ kind: "goal", id: goal.id });
   };
   return (
-    <Stack direction="row" spacing={1} sx={{ pt: 1 }}>
+    <Stack id={ADD} direction="row" spacing={1} sx={{ pt: 1 }}>
       <Button onClick={addLane}>Add a lane</Button>
       <AddMenu label="Add a door" options={DOORS} onAdd={addDoor} />
       <Button onClick={addGoal}>Add a goal</Button>

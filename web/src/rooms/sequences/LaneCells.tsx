@@ -1,19 +1,12 @@
 import Button from "@mui/material/Button";
+import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { AddMenu } from "../../parts/AddMenu";
 import { clockWords, keyOf, segmentsOf, type Moment, type Segment } from "./clock";
-import { OFFERED_STEPS, newStep, type NewStep } from "./steps/registry";
-import {
-  type Step,
-  inserted,
-  isAskedFirst,
-  placeOf,
-  type Lane,
-  type Selection,
-  type SequenceDocument,
-} from "./sequenceDocument";
-import { StepRow, WaitRow } from "./StepRows";
+import { OFFERED_STEPS } from "./steps/registry";
+import { type Step, type Lane, type Selection, type SequenceDocument } from "./sequenceDocument";
+import { StepRow, WaitRow, type AddStep } from "./StepRows";
 import { wayWords, type LaneNames } from "./words";
 
 /** What a rehearsal says of a step: when the person comes there, and by which way they go on. */
@@ -30,6 +23,7 @@ export interface LanesProps {
   readOnly: boolean;
   selection: Selection | undefined;
   onSelect: (selection: Selection | undefined) => void;
+  onAdd: AddStep;
   edit: (change: (before: SequenceDocument) => SequenceDocument) => void;
   rehearsed?: Rehearsed | undefined;
 }
@@ -39,24 +33,36 @@ export function shortName(lane: Lane): string {
   return lane.name.split(" · ")[0] ?? lane.name;
 }
 
-export function LaneHead({ lane, selection, onSelect }: LanesProps & { lane: Lane }) {
+export function LaneHead(props: LanesProps & { lane: Lane }) {
+  const { lane, selection, readOnly, onSelect, onAdd } = props;
   const selected = selection?.kind === "lane" && selection.id === lane.id;
   return (
-    <Button
-      color="inherit"
-      aria-pressed={selected}
-      onClick={() => onSelect({ kind: "lane", id: lane.id })}
-      sx={{
-        p: 0,
-        display: "block",
-        fontSize: "0.875rem",
-        textAlign: "left",
-        whiteSpace: "normal",
-        ...(selected && { outline: 2, outlineColor: "primary.main" }),
-      }}
-    >
-      {lane.name}
-    </Button>
+    <Stack direction="row" sx={{ alignItems: "flex-start", justifyContent: "space-between" }}>
+      <Button
+        id={lane.id}
+        color="inherit"
+        aria-pressed={selected}
+        onClick={() => onSelect({ kind: "lane", id: lane.id })}
+        sx={{
+          p: 0,
+          display: "block",
+          fontSize: "0.875rem",
+          textAlign: "left",
+          whiteSpace: "normal",
+          ...(selected && { outline: 2, outlineColor: "primary.main" }),
+        }}
+      >
+        {lane.name}
+      </Button>
+      {!readOnly && (
+        <AddMenu
+          small
+          label={`Add a step at the top of ${lane.name}`}
+          options={OFFERED_STEPS}
+          onAdd={(kind) => onAdd(kind, lane.id)}
+        />
+      )}
+    </Stack>
   );
 }
 
@@ -91,7 +97,7 @@ export function ClockCell({ row, lanes, rehearsed }: LanesProps & { row: Moment;
 
 export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment | undefined }) {
   const { lane, segment, names, words, headings, counts, findings, selection } = props;
-  const { onSelect, readOnly, rehearsed } = props;
+  const { onSelect, onAdd, readOnly, rehearsed } = props;
   if (!segment) return null;
   const whole = Math.max(
     0,
@@ -107,7 +113,9 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
       selected: selection?.kind === "step" && selection.id === step.id,
       rehearsed: rehearsed && (rehearsed[step.id] ?? null),
       readOnly,
+      lane: lane.id,
       onSelect,
+      onAdd,
     };
   };
   return (
@@ -128,17 +136,10 @@ export function SegmentSteps(props: LanesProps & { lane: Lane; segment: Segment 
   );
 }
 
-/** Where a lane leads, and what can be added to it: below the open step, or at its end. */
+/** Where a lane leads, and what can be added at its end. */
 export function LaneFoot(props: LanesProps & { lane: Lane }) {
-  const { lane, document, names, edit, readOnly, selection, onSelect, findings } = props;
+  const { lane, names, readOnly, onAdd, findings } = props;
   const wrong = findings.find((one) => one.place === `end-${lane.id}`);
-  const add = (kind: NewStep) => {
-    const open = selection?.kind === "step" ? placeOf(document, selection.id) : undefined;
-    const at = open?.lane.id === lane.id ? open.index + 1 : undefined;
-    const step = newStep(kind, isAskedFirst(document, lane));
-    edit((before) => inserted(before, lane.id, step, at));
-    onSelect({ kind: "step", id: step.id });
-  };
   return (
     <>
       {lane.then.to === "lane" && (
@@ -151,7 +152,13 @@ export function LaneFoot(props: LanesProps & { lane: Lane }) {
           ▲ {wrong.sentence}
         </Typography>
       )}
-      {!readOnly && <AddMenu label="Add a step" options={OFFERED_STEPS} onAdd={add} />}
+      {!readOnly && (
+        <AddMenu
+          label="Add a step"
+          options={OFFERED_STEPS}
+          onAdd={(kind) => onAdd(kind, lane.id, lane.steps.at(-1)?.id)}
+        />
+      )}
     </>
   );
 }

@@ -13,11 +13,13 @@ import {
 } from "@dnd-kit/sortable";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { Fragment, useMemo, type ReactNode } from "react";
+import { Fragment, useCallback, useMemo, type ReactNode } from "react";
 import { announced } from "../../parts/announced";
 import { DoorList } from "./DoorList";
 import { keyOf, rowsOf, segmentsOf } from "./clock";
-import { isJoined, joining, movedTo, placeOf } from "./sequenceDocument";
+import { isJoined, joining, movedTo, placeOf, stepAdded } from "./sequenceDocument";
+import type { AddStep } from "./StepRows";
+import { newStep } from "./steps/registry";
 import {
   ClockCell,
   LaneFoot,
@@ -32,15 +34,25 @@ const LANE = 208;
 
 /** The lanes side by side under one clock in the margin, read downwards like a timetable; those that
  * are only joined stand below, across the whole width. */
-export function Lanes(shown: Omit<LanesProps, "names">) {
-  const { document, edit } = shown;
+export function Lanes(shown: Omit<LanesProps, "names" | "onAdd">) {
+  const { document, edit, onSelect } = shown;
   // The same as long as no lane has another name, so that a key in one step renders no other.
   const called = JSON.stringify(document.lanes.map((one) => [one.id, one.name]));
   const names = useMemo(
     () => Object.fromEntries(JSON.parse(called) as [string, string][]),
     [called],
   );
-  const props = { ...shown, names };
+  const onAdd = useCallback<AddStep>(
+    (kind, lane, after) => {
+      const { id } = newStep(kind, false);
+      edit((before) =>
+        stepAdded(before, lane, after, (asked) => ({ ...newStep(kind, asked), id })),
+      );
+      onSelect({ kind: "step", id });
+    },
+    [edit, onSelect],
+  );
+  const props = { ...shown, names, onAdd };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

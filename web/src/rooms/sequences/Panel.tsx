@@ -10,12 +10,19 @@ interface PanelProps {
   children: ReactNode;
 }
 
-/** What is open beside the lanes: one thing at a time. */
+/** The id of the panel. */
+export const PANEL = "panel";
+
+/** What is open beside the lanes: one thing at a time. Escape closes it. */
 export function Panel({ title, onClose, children }: PanelProps) {
   return (
     <Box
       component="aside"
       aria-label={title}
+      onKeyDown={(event) => {
+        // A menu or a list that is open within it takes the key for itself.
+        if (event.key === "Escape" && !event.defaultPrevented) onClose();
+      }}
       sx={{
         width: { xs: "100%", lg: 320 },
         flexShrink: 0,
@@ -42,7 +49,7 @@ export function Panel({ title, onClose, children }: PanelProps) {
           ✕
         </IconButton>
       </Stack>
-      {children}
+      <div id={PANEL}>{children}</div>
     </Box>
   );
 }

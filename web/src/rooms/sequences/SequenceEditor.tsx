@@ -10,6 +10,7 @@ import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { DocumentFile } from "../../parts/DocumentFile";
+import { focusOnId } from "../../parts/focus/focus";
 import { FindingsAt } from "../../parts/Findings";
 import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
@@ -22,7 +23,7 @@ import { StateWord } from "../../parts/StateWord";
 import { useThing } from "../../parts/thing/useThing";
 import { useBack } from "../../parts/useBack";
 import { AddPeople } from "./AddPeople";
-import { AddToSequence } from "./AddToSequence";
+import { ADD, AddToSequence } from "./AddToSequence";
 import { useEditing } from "./useEditing";
 import { useRoutes } from "./useSequence";
 import { DraftAhead } from "./DraftAhead";
@@ -30,9 +31,10 @@ import { Figures } from "./Figures";
 import { Lanes } from "./Lanes";
 import { PeopleThere, type PeopleFilter } from "./PeopleThere";
 import { ASKED, branchNames, rehearsedSteps, useRehearsal, type RehearsalAsked } from "./rehearsal";
+import { PANEL } from "./Panel";
 import { RehearsalPanel } from "./RehearsalPanel";
 import { Removed } from "./Removed";
-import { type Selection, type Way } from "./sequenceDocument";
+import { placeIn, type Selection, type Way } from "./sequenceDocument";
 import { SequencePanel } from "./SequencePanel";
 import { Summary } from "./Summary";
 
@@ -63,6 +65,9 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const select = (one: Selection | undefined) => {
     setSelection(one);
     if (one) setAsked(undefined);
+    // What opens is gone on with in its panel; what closes, where it was opened.
+    if (one) focusOnId(PANEL, "into");
+    else if (selection) focusOnId([placeIn(selection), ADD]);
   };
   return (
     <Sheet

@@ -51,13 +51,11 @@ export function LeavingPanel(props: PanelContext & { own: string }) {
         <Autocomplete
           multiple
           sx={{ mt: 1.5 }}
-          options={others}
-          value={others.filter((one) => leaving.these.includes(one.id))}
-          getOptionLabel={(one) => one.name}
-          getOptionKey={(one) => one.id}
-          isOptionEqualToValue={(a, b) => a.id === b.id}
+          options={others.map((one) => one.id)}
+          value={leaving.these}
+          getOptionLabel={(id) => others.find((one) => one.id === id)?.name ?? "one that is gone"}
           disabled={readOnly}
-          onChange={(_, chosen) => change({ these: chosen.map((one) => one.id) })}
+          onChange={(_, these) => change({ these })}
           renderInput={(params) => <TextField {...params} label="Sequences" />}
         />
       )}

@@ -2,6 +2,7 @@ import { number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
+import { focusOnId } from "../../parts/focus/focus";
 import { CopyMenu } from "./CopyMenu";
 import { StepForm } from "./StepForm";
 import { type StepPanelProps } from "./stepParts";
@@ -65,6 +66,9 @@ export function StepPanel(props: StepPanelProps) {
             onClick={() => {
               edit((before) => withoutStep(before, step.id));
               onSelect(undefined);
+              const { steps } = place.lane;
+              const near = steps[place.index + 1] ?? steps[place.index - 1];
+              focusOnId(near?.id ?? place.lane.id);
             }}
           >
             Remove

@@ -70,7 +70,7 @@ export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
         )}
       />
       {!readOnly && (
-        <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
+        <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
           <DateBox
             kind="date"
             label="A quiet date"
@@ -80,7 +80,6 @@ export function TimesForm({ times, readOnly, onChange }: TimesFormProps) {
           />
           <Button
             disabled={!typed}
-            sx={{ mt: "22px" }}
             onClick={() => {
               if (!times.quiet_dates.includes(typed))
                 onChange({ ...times, quiet_dates: [...times.quiet_dates, typed] });

@@ -11,6 +11,9 @@ export type Duration = Schemas["Duration"];
 export type Again = NonNullable<SequenceDocument["again"]>;
 
 /** What is open for editing beside the lanes: a part of the document, by its kind and id. */
+/** The id, on the sheet, of what is selected: a setting has its kind. */
+export const placeIn = (selection: Selection) => selection.id || selection.kind;
+
 export interface Selection {
   kind: "step" | "door" | "lane" | "goal" | "leaving" | "times" | "list" | "again";
   id: string;
@@ -75,6 +78,20 @@ export function inserted(
     const at = index ?? before.steps.length;
     return { ...before, steps: [...before.steps.slice(0, at), step, ...before.steps.slice(at)] };
   });
+}
+
+/** A new step put into a lane after another one, or at its top; what makes it is told whether people have
+ * asked for it. */
+export function stepAdded(
+  document: SequenceDocument,
+  lane: string,
+  after: string | undefined,
+  make: (asked: boolean) => Step,
+): SequenceDocument {
+  const found = document.lanes.find((one) => one.id === lane);
+  if (!found) return document;
+  const index = found.steps.findIndex((one) => one.id === after) + 1;
+  return inserted(document, lane, make(isAskedFirst(document, found)), index);
 }
 
 export function withoutStep(document: SequenceDocument, step: string): SequenceDocument {

@@ -6,6 +6,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { keepSession, useSession } from "../../api/session";
 import { useAttempt } from "../../api/useAttempt";
+import { focusOnId } from "../../parts/focus/focus";
 import { Band, BandRow } from "../../parts/Band";
 import { dateFormat, number, type Formats } from "../../parts/formats";
 import { Problem } from "../../parts/Problem";
@@ -57,8 +58,11 @@ export function FormatsBand() {
         value={formats[key]}
         onChange={(event) => {
           const chosen = options.find(([one]) => one === event.target.value);
-          if (chosen) void choose({ [key]: chosen[0] });
+          if (!chosen) return;
+          // All is shown anew; one goes on where one was.
+          void choose({ [key]: chosen[0] }).then(() => focusOnId(`format-${key}`, "into"));
         }}
+        id={`format-${key}`}
         sx={{ width: 160 }}
       >
         {options.map(([value, example]) => (

@@ -4,6 +4,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState, type ReactNode } from "react";
+import { focusOn } from "../../../parts/focus/focus";
 import { nameOf, type Block, type Kind } from "./blocks";
 import { useLetter } from "./LetterContext";
 import { OnlyFor } from "./OnlyFor";
@@ -32,8 +33,9 @@ export function BlockFrame(props: BlockFrameProps) {
   const isOpen = open === block.id;
   useEffect(() => {
     // A new text is written at once.
-    if (isOpen && !root.current?.contains(document.activeElement)) {
-      root.current?.querySelector<HTMLElement>("input, [role=textbox]")?.focus();
+    const frame = root.current;
+    if (isOpen && frame && !frame.contains(document.activeElement)) {
+      focusOn(() => frame.querySelector<HTMLElement>("input, [role=textbox]"));
     }
     // Only when it opens.
   }, [isOpen]);

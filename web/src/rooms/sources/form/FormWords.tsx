@@ -6,7 +6,7 @@ import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { LanguageSelect } from "../../../parts/LanguageSelect";
 import { OwnWords } from "../../../parts/OwnWords";
-import { useFocusBack } from "../../../parts/useFocusBack";
+import { useOpens } from "../../../parts/focus/useOpens";
 import type { Edit } from "../routeDocument";
 
 interface FormWordsProps {
@@ -21,7 +21,7 @@ export function FormWords({ form, findings, edit, readOnly }: FormWordsProps) {
   const [open, setOpen] = useState(false);
   const set = (change: Partial<Schemas["Form"]>) =>
     edit((route) => ({ ...route, form: { ...route.form, ...change } }));
-  const root = useFocusBack<HTMLDivElement>(open);
+  const root = useOpens<HTMLDivElement>(open);
   if (!open) {
     return (
       <Stack ref={root} direction="row" spacing={1} sx={{ alignItems: "baseline" }}>

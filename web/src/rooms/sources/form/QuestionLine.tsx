@@ -5,7 +5,7 @@ import type { Schemas } from "../../../api/client";
 import { FindingsAt } from "../../../parts/Findings";
 import { LineTools } from "../../../parts/LineTools";
 import { SortableLine } from "../../../parts/Sortable";
-import { useFocusBack } from "../../../parts/useFocusBack";
+import { useOpens } from "../../../parts/focus/useOpens";
 import { mono } from "../../../theme";
 import { QuestionForm } from "./QuestionForm";
 import { QUESTIONS } from "../questions/registry";
@@ -31,7 +31,7 @@ export function QuestionLine(props: QuestionLineProps) {
       form: { ...route.form, questions: change(route.form.questions) },
     }));
   const move = (by: -1 | 1) => setQuestions((all) => moved(all, index, by));
-  const root = useFocusBack<HTMLDivElement>(open);
+  const root = useOpens<HTMLDivElement>(open);
   if (open) return <QuestionForm question={question} edit={edit} onDone={() => onOpen(false)} />;
   const name = question.label || question.name || "question without a label";
   const kind = QUESTIONS[question.type];

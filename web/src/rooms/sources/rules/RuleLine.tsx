@@ -8,7 +8,7 @@ import type { Schemas } from "../../../api/client";
 import { LineTools } from "../../../parts/LineTools";
 import { newId } from "../../../parts/newId";
 import { SortableLine } from "../../../parts/Sortable";
-import { useFocusBack } from "../../../parts/useFocusBack";
+import { useOpens } from "../../../parts/focus/useOpens";
 import { ActionForm } from "../../actions/ActionForm";
 import type { Asked } from "../asked";
 import { moved, type Question, type Rule } from "../routeDocument";
@@ -42,12 +42,12 @@ export function RuleLine(props: RuleLineProps) {
     onRules((all) => all.map((one) => (one.id === rule.id ? { ...one, ...part } : one)));
   const { action } = rule;
   const sourceName = catalogue.sources.find((one) => one.id === source)?.name ?? "";
-  const root = useFocusBack<HTMLDivElement>(open);
+  const root = useOpens<HTMLDivElement>(open, "opens when added");
   const name = `rule ${index + 1}`;
   return (
     <SortableLine id={rule.id} name={name} disabled={readOnly}>
       <Stack
-        ref={root}
+        ref={open ? undefined : root}
         direction="row"
         spacing={1}
         sx={{ alignItems: "center", minHeight: 28, pl: readOnly ? 0 : 1.5 }}
@@ -104,7 +104,10 @@ export function RuleLine(props: RuleLineProps) {
           ))}
       </Stack>
       {open && (
-        <Box sx={{ pl: 1.5, pb: 1, ml: -1.5, borderLeft: 3, borderColor: "primary.main" }}>
+        <Box
+          ref={root}
+          sx={{ pl: 1.5, pb: 1, ml: -1.5, borderLeft: 3, borderColor: "primary.main" }}
+        >
           <RuleWhen
             source={source}
             when={rule.when ?? null}
