@@ -107,17 +107,17 @@ class SequenceFacts:
     again: Again = "once_only"
     """What a second entry of the same person means."""
     doors: Mapping[str, "DoorFacts"] = field(default_factory=dict)
-    """How a route's rule comes in, by the id of the lane that it leads to; where there is none, as
+    """How a rule of a route comes in, by the id of the lane that it leads to; where there is none, as
     the sequence says for all."""
 
     def door_to(self, lane: str | None) -> "DoorFacts":
-        """How a route's rule comes into a lane (None: the first one)."""
+        """How a rule of a route comes into a lane (None: the first one)."""
         return self.doors.get(lane or next(iter(self.lanes), ""), DoorFacts(again=self.again))
 
 
 @dataclass(frozen=True)
 class DoorFacts:
-    """How a route's rule comes into a lane of a sequence."""
+    """How a rule of a route comes into a lane of a sequence."""
 
     again: Again
     open: bool = True

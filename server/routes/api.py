@@ -1,6 +1,7 @@
 """Sources and their route sheets, and the sample."""
 
 from datetime import datetime, timedelta
+from typing import Literal
 from urllib.parse import urlencode
 from uuid import UUID
 
@@ -12,7 +13,9 @@ from core.checking import RuleWords, rules_in_words
 from core.deciding import Decision, RouteDocument, StartSequence, next_page
 from core.documents import Finding
 from core.reading import Proposal, SeenQuestion, propose
+from core.sequences import Way
 from core.sources import KINDS
+from server.mail.models import Message
 from server.people.fields import people_by_key
 from server.people.models import Field
 from server.sequences.facts import catalogue_of
@@ -40,10 +43,19 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
-from server.workspaces.schemas import NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
 from server.workspaces.shapes import Json
 
 from .actions import changes_of, check, differences_from_stored, turn_on
+from .path import (
+    PathPart,
+    lead_in_by_new_form,
+    lead_into,
+    lead_no_more,
+    path_of,
+    starts,
+    turn_on_path,
+)
 from .sample import sample
 
 router = Router(tags=["sources"], auth=member)
@@ -164,6 +176,29 @@ class DoorOut(Schema):
     lane_id: str
 
 
+class LeadIn(Schema):
+    """The source that leads into a sequence, or the name of a new form; at the first lane, where none is
+    named."""
+
+    source: UUID | None = None
+    new_form: str = ""
+    lane: str | None = None
+
+
+class PartIn(Schema):
+    kind: Literal["source", "message"]
+    id: UUID
+    based_on: int
+
+
+class TurnOnPathIn(TurnOnIn):
+    """`parts`: what is turned on along with the sequence; `removed`: what becomes of those at steps that
+    are gone."""
+
+    parts: list[PartIn] = []
+    removed: dict[str, Way] = {}
+
+
 @router.get("/sources", response=list[SourceLine])
 def sources(request: MemberRequest, workspace: InPath, archived: bool = False) -> object:
     week = clock.now(request.workspace) - timedelta(days=7)
@@ -275,13 +310,59 @@ def _current_revisions(request: MemberRequest) -> QuerySet[RouteRevision]:
 
 @router.get("/sequences/{sequence}/doors", response=list[DoorOut])
 def doors(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[DoorOut]:
+    return _doors(request, find(Sequence, request, sequence, "sequence"))
+
+
+@router.post("/sequences/{sequence}/doors", response=list[DoorOut])
+def add_door(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: LeadIn
+) -> list[DoorOut]:
+    """Let a source lead into the sequence, or make a form that does."""
     row: Sequence = find(Sequence, request, sequence, "sequence")
+    if body.source:
+        lead_into(find(Source, request, body.source, "source"), row, body.lane, request.member)
+    else:
+        lead_in_by_new_form(row, body.new_form, body.lane, request.member)
+    return _doors(request, row)
+
+
+@router.delete("/sequences/{sequence}/doors/{source}", response=list[DoorOut])
+def remove_door(
+    request: MemberRequest, workspace: InPath, sequence: UUID, source: UUID, lane: str
+) -> list[DoorOut]:
+    """In the draft of the source; what is live goes on until it is turned on."""
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    lead_no_more(find(Source, request, source, "source"), row, lane, request.member)
+    return _doors(request, row)
+
+
+@router.get("/sequences/{sequence}/path", response=list[PathPart])
+def path(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[PathPart]:
+    return path_of(find(Sequence, request, sequence, "sequence"))
+
+
+@router.post("/sequences/{sequence}/turn-on-path", response=Done)
+def post_turn_on_path(
+    request: MemberRequest, workspace: InPath, sequence: UUID, body: TurnOnPathIn
+) -> Done:
+    row: Sequence = find(Sequence, request, sequence, "sequence")
+    parts: list[tuple[Source | Message, int]] = []
+    for one in body.parts:
+        if one.kind == "source":
+            parts.append((find(Source, request, one.id, "source"), one.based_on))
+        else:
+            parts.append((find(Message, request, one.id, "message"), one.based_on))
+    turn_on_path(row, parts, request.member, body.note, body.based_on, body.removed)
+    return Done(count=len(parts))
+
+
+def _doors(request: MemberRequest, row: Sequence) -> list[DoorOut]:
     lanes = full_catalogue(request.workspace).sequences[str(row.pk)].lanes
     found: dict[tuple[UUID, str], DoorOut] = {}
     for revision in _current_revisions(request):
-        for rule in RouteDocument.model_validate(revision.document).then:
+        for rule in starts(RouteDocument.model_validate(revision.document), row):
             action = rule.action
-            if rule.on and isinstance(action, StartSequence) and action.sequence == str(row.pk):
+            if isinstance(action, StartSequence):
                 lane = action.lane if action.lane in lanes else next(iter(lanes), "")
                 door = DoorOut(
                     source=revision.source_id,

@@ -1,4 +1,4 @@
-"""A route's rule starts the sequence."""
+"""A form, or another source, leads into the sequence by a rule of its route."""
 
 from collections.abc import Iterator
 from typing import Literal
@@ -20,8 +20,8 @@ class RouteDoor(BaseDoor):
         return True
 
     def named(self, catalogue: Catalogue) -> str:
-        """a route's rule"""
-        return "a route’s rule"
+        """forms and other sources"""
+        return "forms and other sources"
 
     def uses(self) -> Iterator[Use]:
         """Nothing: routes name the sequence."""

@@ -1755,8 +1755,32 @@ export interface paths {
         /** Doors */
         get: operations["server_routes_api_doors"];
         put?: never;
-        post?: never;
+        /**
+         * Add Door
+         * @description Let a source lead into the sequence, or make a form that does.
+         */
+        post: operations["server_routes_api_add_door"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/doors/{source}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Door
+         * @description In the draft of the source; what is live goes on until it is turned on.
+         */
+        delete: operations["server_routes_api_remove_door"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1811,6 +1835,23 @@ export interface paths {
          * @description Counts at each step and goal rates, of those who entered between two dates.
          */
         get: operations["server_sequences_api_get_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Path */
+        get: operations["server_routes_api_path"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1998,6 +2039,23 @@ export interface paths {
         put?: never;
         /** Post Turn On */
         post: operations["sequence_turn_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/sequences/{sequence}/turn-on-path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On Path */
+        post: operations["server_routes_api_post_turn_on_path"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6453,6 +6511,22 @@ export interface components {
             then: components["schemas"]["Way"];
         };
         /**
+         * LeadIn
+         * @description The source that leads into a sequence, or the name of a new form; at the first lane, where none is
+         *     named.
+         */
+        LeadIn: {
+            /** Lane */
+            lane?: string | null;
+            /**
+             * New Form
+             * @default
+             */
+            new_form: string;
+            /** Source */
+            source?: string | null;
+        };
+        /**
          * LeaveAllLists
          * @description The person leaves every list at once, those that they never joined among them.
          */
@@ -7575,6 +7649,21 @@ export interface components {
              */
             value: string;
         };
+        /** PartIn */
+        PartIn: {
+            /** Based On */
+            based_on: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "source" | "message";
+        };
         /**
          * Passing
          * @description An answer that is passed along to the next page, under a parameter's name.
@@ -7584,6 +7673,30 @@ export interface components {
             parameter: string;
             /** Question */
             question: string;
+        };
+        /**
+         * PathPart
+         * @description A source that leads into a sequence, or a message that it sends, where it has a draft.
+         */
+        PathPart: {
+            /** Edits */
+            edits: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** First */
+            first: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "source" | "message";
+            /** Name */
+            name: string;
         };
         /** PeopleFilter */
         PeopleFilter: {
@@ -10851,6 +10964,32 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * TurnOnPathIn
+         * @description `parts`: what is turned on along with the sequence; `removed`: what becomes of those at steps that
+         *     are gone.
+         */
+        TurnOnPathIn: {
+            /** Based On */
+            based_on?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartIn"][];
+            /**
+             * Removed
+             * @default {}
+             */
+            removed: {
+                [key: string]: components["schemas"]["Way"];
+            };
         };
         /** Unreadable */
         Unreadable: {
@@ -15311,6 +15450,79 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_routes_api_add_door: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_routes_api_remove_door: {
+        parameters: {
+            query: {
+                lane: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+                source: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     sequence_put_draft: {
         parameters: {
             query?: never;
@@ -15407,6 +15619,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_routes_api_path: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PathPart"][];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -15768,6 +16013,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SequenceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_routes_api_post_turn_on_path: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnPathIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: components["responses"]["Problem400"];

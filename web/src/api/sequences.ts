@@ -1,4 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, take } from "./client";
 import type { paths } from "./schema";
 
@@ -139,6 +139,20 @@ export const sequenceQuery = (workspace: string, sequence: string) =>
   });
 
 /** The rules of sources that start a sequence. */
+/** The drafts that hang together with a sequence, once its own draft has so many edits. */
+export const pathQuery = (workspace: string, sequence: string, edits: number) =>
+  queryOptions({
+    queryKey: ["sources", workspace, "path", sequence, edits],
+    queryFn: () =>
+      take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}/path", {
+          params: { path: { workspace, sequence } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+/** The sources that lead into a sequence. */
 export const doorsQuery = (workspace: string, sequence: string) =>
   queryOptions({
     queryKey: ["sources", workspace, "doors", sequence],

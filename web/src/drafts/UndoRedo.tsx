@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect } from "react";
+import { undoKey } from "./undoKeys";
 
 interface UndoRedoProps {
   draft: { canUndo: boolean; canRedo: boolean; undo: () => void; redo: () => void };
@@ -9,12 +10,10 @@ interface UndoRedoProps {
 export function UndoRedo({ draft: { canUndo, canRedo, undo, redo } }: UndoRedoProps) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      const key = event.key.toLowerCase();
-      const again = key === "y" || (key === "z" && event.shiftKey);
-      if (!again && key !== "z") return;
+      const asks = undoKey(event);
+      if (!asks) return;
       event.preventDefault();
-      (again ? redo : undo)();
+      (asks === "redo" ? redo : undo)();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

@@ -15,6 +15,8 @@ interface DocumentActionsProps {
   of: Pick<Schemas["SourceOut"], "state" | "differs">;
   findings: Schemas["Finding"][];
   saving: boolean;
+  /** Whether there is something else to turn on along with it. */
+  also?: boolean;
   /** What the draft has different from what is live, in sentences. */
   changes?: string[];
   /** What becomes of people, said before turning on. */
@@ -30,12 +32,12 @@ interface DocumentActionsProps {
 
 /** Pre-flight, turning on, pausing and resuming: the same for a route and a sequence. */
 export function DocumentActions(props: DocumentActionsProps) {
-  const { of: owner, findings, saving, changes, says, more, resuming = "" } = props;
+  const { of: owner, findings, saving, also = false, changes, says, more, resuming = "" } = props;
   const { onTurnOn, onPause, onResume } = props;
   const [asking, setAsking] = useState(false);
   const mayChange = useMayChange();
   const isLive = owner.state !== "draft";
-  const hasChanges = !isLive || owner.differs || saving;
+  const hasChanges = !isLive || owner.differs || saving || also;
   if (!mayChange) return <PreFlight findings={findings} />;
   return (
     <>

@@ -9,24 +9,31 @@ interface MessageHeadProps {
 }
 
 /** What an inbox shows before the letter is opened. */
-export function MessageHead({ document, onChange }: MessageHeadProps) {
+export function MessageHead(props: MessageHeadProps) {
   return (
     <Band name="In the inbox" id="subject">
-      <Stack spacing={1.5} sx={{ maxWidth: 560 }}>
-        <TokenField
-          label="Subject"
-          value={document.subject}
-          most={300}
-          onChange={(subject) => onChange({ subject })}
-        />
-        <TokenField
-          label="Preheader"
-          value={document.preheader}
-          helperText="The line that inboxes show after the subject"
-          most={300}
-          onChange={(preheader) => onChange({ preheader })}
-        />
-      </Stack>
+      <InboxFields {...props} />
     </Band>
+  );
+}
+
+/** Subject and preheader. */
+export function InboxFields({ document, onChange }: MessageHeadProps) {
+  return (
+    <Stack spacing={1.5} sx={{ maxWidth: 560 }}>
+      <TokenField
+        label="Subject"
+        value={document.subject}
+        most={300}
+        onChange={(subject) => onChange({ subject })}
+      />
+      <TokenField
+        label="Preheader"
+        value={document.preheader}
+        helperText="The line that inboxes show after the subject"
+        most={300}
+        onChange={(preheader) => onChange({ preheader })}
+      />
+    </Stack>
   );
 }

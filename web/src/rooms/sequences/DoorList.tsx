@@ -1,11 +1,16 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { useLeadIn } from "./useLeadIn";
+import { sourcePlace } from "./usePath";
 import { AGAIN, type Selection, type SequenceDocument } from "./sequenceDocument";
 
 interface DoorListProps {
+  sequence: string;
+  readOnly: boolean;
   lane: string;
   document: SequenceDocument;
   words: Record<string, string>;
@@ -18,17 +23,35 @@ interface DoorListProps {
 
 /** How people come into a lane. */
 export function DoorList(props: DoorListProps) {
-  const { lane, document, words, routes, findings, selection, onSelect } = props;
+  const { sequence, readOnly, lane, document, words, routes, findings, selection, onSelect } =
+    props;
   const workspace = useSlug();
+  const { leadNoMore } = useLeadIn(sequence);
   const first = document.lanes[0]?.id;
   const doors = document.doors.filter((one) => (one.lane ?? first) === lane);
   const byRoute = routes.filter((one) => one.lane_id === lane);
   return (
     <>
       {byRoute.map((one) => (
-        <Typography key={one.source + one.rule} variant="caption" component="div">
+        <Typography
+          key={one.source + one.rule}
+          id={sourcePlace(one.source)}
+          variant="caption"
+          component="div"
+        >
           <Link to={`/w/${workspace}/sources/${one.source}#${one.rule}`}>{one.name}</Link>
           {!one.live && " (draft)"}
+          {!readOnly && (
+            <Button
+              color="inherit"
+              title="Remove this way in"
+              aria-label={`Remove ${one.name} as a way in`}
+              onClick={() => void leadNoMore(one.source, lane)}
+              sx={{ minWidth: 24, height: 24, p: 0, ml: 0.5, color: "text.secondary" }}
+            >
+              ✕
+            </Button>
+          )}
         </Typography>
       ))}
       {doors.map((door) => {

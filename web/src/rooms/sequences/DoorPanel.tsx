@@ -115,8 +115,8 @@ function Opens(props: DoorPanelProps & { onChange: (door: Door) => void }) {
     case "route":
       return (
         <Typography variant="body2">
-          Rules of routes that start this sequence at the lane. Choose “Start a sequence” in the
-          Then band of a source.
+          What holds for all forms and other sources that lead into the lane: whether they may, for
+          whom, and what a second entry means.
         </Typography>
       );
     case "by_hand":

@@ -41,7 +41,7 @@ export function Figures({ sequence, document, words }: FiguresProps) {
   const named = (group: string) => {
     if (by === "by_month") return dayInWords(`${group}-01`, MONTH);
     if (by === "by_source") return group || "not by a source";
-    return words[group] ?? (group ? "a door that is gone" : "a route’s rule, or by hand");
+    return words[group] ?? (group ? "a door that is gone" : "a form or another source, or by hand");
   };
   const rows = data ? [...data[by], { ...data.goal, group: "Total" }] : [];
   return (

@@ -13,6 +13,8 @@ import { wayWords, type LaneNames } from "./words";
 export type Rehearsed = Record<string, { times: string[]; way: string; moved: string }>;
 
 export interface LanesProps {
+  /** The id of the sequence. */
+  sequence: string;
   document: SequenceDocument;
   words: Record<string, string>;
   headings: Record<string, Schemas["Heading"]>;

@@ -37,6 +37,8 @@ import { Removed } from "./Removed";
 import { placeIn, type Selection, type Way } from "./sequenceDocument";
 import { SequencePanel } from "./SequencePanel";
 import { Summary } from "./Summary";
+import { Together } from "./Together";
+import { usePath } from "./usePath";
 
 type Sequence = Schemas["SequenceOut"];
 
@@ -61,13 +63,15 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const rehearsal = useRehearsal(sequence, asked ?? ASKED, asked !== undefined);
   const routes = useRoutes(id);
   const { document } = draft;
+  const path = usePath(sequence);
   const [removed, setRemoved] = useState<Record<string, Way>>({});
   const select = (one: Selection | undefined) => {
     setSelection(one);
     if (one) setAsked(undefined);
     // What opens is gone on with in its panel; what closes, where it was opened.
-    if (one) focusOnId(PANEL, "into");
-    else if (selection) focusOnId([placeIn(selection), ADD]);
+    const same = one && selection && placeIn(one) === placeIn(selection);
+    if (one && !same) focusOnId(PANEL, "into");
+    if (!one && selection) focusOnId([placeIn(selection), ADD]);
   };
   return (
     <Sheet
@@ -128,7 +132,8 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           </Button>
           <DocumentActions
             of={sequence}
-            findings={sequence.findings}
+            findings={[...sequence.findings, ...path.findings]}
+            also={path.along.length > 0}
             saving={draft.state === "saving"}
             changes={sequence.changes}
             more={
@@ -140,6 +145,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
                   ways={removed}
                   onChange={setRemoved}
                 />
+                <Together path={path} />
                 <DraftAhead sequence={id} />
               </>
             }
@@ -148,7 +154,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
                 ? `${counted(sequence.overdue, "person is", "people are")} due by now and would continue at once.`
                 : ""
             }
-            onTurnOn={(note) => editing.turnOn(note, removed)}
+            onTurnOn={(note) => editing.turnOn(note, removed, path.along)}
             onPause={editing.pause}
             onResume={editing.resume}
           />
@@ -172,6 +178,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       <Stack direction={{ xs: "column", lg: "row" }} spacing={1.5} sx={{ pb: 2 }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Lanes
+            sequence={id}
             document={document}
             words={sequence.words}
             headings={sequence.headings}
@@ -190,6 +197,8 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           />
           {!readOnly && (
             <AddToSequence
+              sequence={id}
+              sources={catalogue.sources}
               document={document}
               edit={draft.edit}
               selection={selection}

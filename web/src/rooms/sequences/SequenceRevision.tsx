@@ -45,6 +45,7 @@ export function SequenceRevision() {
         {revision.document.goals.map((one) => ` · goal ${revision.words[one.id] ?? one.name}`)}
       </Typography>
       <Lanes
+        sequence={id}
         document={revision.document}
         words={revision.words}
         headings={revision.headings}

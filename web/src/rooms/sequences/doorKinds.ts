@@ -3,7 +3,7 @@ import type { Door } from "./sequenceDocument";
 
 /** What opens a door, in the order in which it is offered. */
 export const DOORS: [Door["kind"], string][] = [
-  ["route", "A route’s rule"],
+  ["route", "How forms and other sources lead in"],
   ["tag", "A tag is added"],
   ["list", "Somebody joins a list"],
   ["field", "A field changes"],

@@ -86,6 +86,7 @@ const stepForm: Shows = (step: Step, onChange) => (
     {...context(sequence())}
     edit={() => undefined}
     step={{ ...step, id: "st1" }}
+    selection={{ kind: "step", id: "st1" }}
     count={undefined}
     onPeople={undefined}
     onChange={({ ...next }) => onChange({ ...next, id: undefined })}

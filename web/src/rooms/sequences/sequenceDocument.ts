@@ -17,6 +17,8 @@ export const placeIn = (selection: Selection) => selection.id || selection.kind;
 export interface Selection {
   kind: "step" | "door" | "lane" | "goal" | "leaving" | "times" | "list" | "again";
   id: string;
+  /** Of a step that sends: whether its letter is open, wide over the sheet. */
+  wide?: boolean;
 }
 
 export const ON: Way = { to: "on", lane: null, step: null };
@@ -92,6 +94,37 @@ export function stepAdded(
   if (!found) return document;
   const index = found.steps.findIndex((one) => one.id === after) + 1;
   return inserted(document, lane, make(isAskedFirst(document, found)), index);
+}
+
+/** A step that sends, with another message. */
+export function withMessage(
+  document: SequenceDocument,
+  step: string,
+  message: string,
+): SequenceDocument {
+  const place = placeOf(document, step);
+  const now = place?.lane.steps[place.index];
+  return now?.kind === "send" ? withStep(document, { ...now, message }) : document;
+}
+
+/** What adds an email after another one, with its options, and a wait before it as long as the wait before
+ * that: the id of the new step, and the change. Nobody has asked for this one. */
+export function emailAdded(
+  after: Extract<Step, { kind: "send" }>,
+  message: string,
+): [string, (document: SequenceDocument) => SequenceDocument] {
+  const [wait, send] = [newId("s"), newId("s")];
+  const change = (document: SequenceDocument) => {
+    const place = placeOf(document, after.id);
+    if (!place) return document;
+    const before = place.lane.steps.slice(0, place.index).findLast((one) => one.kind === "wait");
+    const duration = before?.duration ?? { amount: 1, unit: "days" as const };
+    const email: Step = { ...after, id: send, message, at_once: false };
+    const { id } = place.lane;
+    const waited = inserted(document, id, { kind: "wait", id: wait, duration }, place.index + 1);
+    return inserted(waited, id, email, place.index + 2);
+  };
+  return [send, change];
 }
 
 export function withoutStep(document: SequenceDocument, step: string): SequenceDocument {

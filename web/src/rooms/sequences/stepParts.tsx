@@ -9,6 +9,9 @@ import { type Selection, type Step } from "./sequenceDocument";
 /** What everything beside the lanes is given of a step. */
 export interface StepPanelProps extends PanelContext {
   step: Step;
+  /** The id of the sequence. */
+  own: string;
+  selection: Selection;
   words: Record<string, string>;
   count: Schemas["StepCount"] | undefined;
   onSelect: (selection: Selection | undefined) => void;

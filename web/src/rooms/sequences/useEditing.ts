@@ -1,5 +1,5 @@
 import { api, take } from "../../api/client";
-import { useSlug } from "../../api/workspace";
+import { useReload, useSlug } from "../../api/workspace";
 import { useDocument } from "../../drafts/useDocument";
 import type { Schemas } from "../../api/client";
 import type { Way } from "./sequenceDocument";
@@ -9,15 +9,21 @@ export function useEditing(sequence: Schemas["SequenceOut"]) {
   const path = { workspace: useSlug(), sequence: sequence.id };
   const editing = useDocument("sequence", sequence);
   const { act } = editing;
-  const turnOn = (note: string, removed: Record<string, Way>) =>
-    act((based_on) =>
-      take(
-        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on", {
+  const reload = useReload();
+  /** Turns it on, and with it what hangs together with it. */
+  const turnOn = (note: string, removed: Record<string, Way>, parts: Schemas["PartIn"][]) =>
+    act(async (based_on) => {
+      await take(
+        api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on-path", {
           params: { path },
-          body: { note, based_on, removed },
+          body: { note, based_on, removed, parts },
         }),
-      ),
-    );
+      );
+      await reload("sources", "messages");
+      return take(
+        api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
+      );
+    });
   const pause = () =>
     act(() =>
       take(

@@ -1,0 +1,212 @@
+"""The path that a sequence is part of: the sources that lead into it, and the emails that it sends.
+
+What hangs together is checked together and turned on together.
+"""
+
+import secrets
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from typing import Literal
+from uuid import UUID
+
+from django.db import transaction
+from ninja import Schema
+
+from core.deciding import RouteDocument, Rule, StartSequence
+from core.documents import Finding
+from core.sequences import SendStep, SequenceDocument, Way
+from server.mail.editing import turn_on_changes
+from server.mail.models import Message, MessageRevision
+from server.mail.preflight import check as check_message
+from server.sequences.actions import turn_on as turn_on_sequence
+from server.sequences.models import Sequence, SequenceRevision
+from server.sources.actions import make_source, save_route_draft, shown_revision
+from server.sources.models import RouteRevision, Source
+from server.workspaces.documents import draft_of, edits_of, live_of
+from server.workspaces.errors import Refused
+from server.workspaces.history import changes
+from server.workspaces.models import Member
+
+from .actions import check as check_source
+from .actions import turn_on as turn_on_source
+
+ALREADY_THERE = "sequence_not_live"
+"""A finding of a route that is none where the sequence is turned on along with it."""
+
+
+class PathPart(Schema):
+    """A source that leads into a sequence, or a message that it sends, where it has a draft."""
+
+    kind: Literal["source", "message"]
+    id: UUID
+    name: str
+    edits: int
+    """What a member has seen of it, for turning it on."""
+    first: bool
+    """Whether nothing of it is live that hangs together with the sequence: it waits for being turned on."""
+    findings: list[Finding]
+
+
+def path_of(sequence: Sequence) -> list[PathPart]:
+    """The drafts that hang together with a sequence, sources first, each with what pre-flight finds."""
+    parts = []
+    for source, draft in _sources_of(sequence):
+        found = check_source(source, RouteDocument.model_validate(draft.document))
+        parts.append(
+            PathPart(
+                kind="source",
+                id=source.pk,
+                name=source.name,
+                edits=edits_of(draft, None),
+                first=not _leads_in_live(source, sequence),
+                findings=[one for one in found if one.code != ALREADY_THERE],
+            )
+        )
+    for message in _messages_of(sequence):
+        edits = edits_of(draft_of(message.revisions.all()), None)
+        found = check_message(message)
+        parts.append(
+            PathPart(
+                kind="message",
+                id=message.pk,
+                name=message.name,
+                edits=edits,
+                first=False,
+                findings=list(found),
+            )
+        )
+    return parts
+
+
+def starts(document: RouteDocument, sequence: Sequence) -> Iterator[Rule]:
+    """The rules of a route that start a sequence."""
+    for rule in document.then:
+        action = rule.action
+        if rule.on and isinstance(action, StartSequence) and action.sequence == str(sequence.pk):
+            yield rule
+
+
+def _leads_in_live(source: Source, sequence: Sequence) -> bool:
+    live = live_of(source.revisions.all())
+    return live is not None and any(starts(RouteDocument.model_validate(live.document), sequence))
+
+
+def _sources_of(sequence: Sequence) -> Iterator[tuple[Source, RouteRevision]]:
+    """The sources whose drafts lead into the sequence."""
+    drafts = RouteRevision.objects.of(sequence.workspace).filter(
+        state=RouteRevision.State.DRAFT, source__archived_at__isnull=True
+    )
+    for draft in drafts.select_related("source").order_by("source__name"):
+        if any(starts(RouteDocument.model_validate(draft.document), sequence)):
+            draft.source.workspace = sequence.workspace
+            yield draft.source, draft
+
+
+def _messages_of(sequence: Sequence) -> Iterator[Message]:
+    """The messages that the sequence sends and that have a draft."""
+    revisions = sequence.revisions.all()
+    shown = draft_of(revisions) or live_of(revisions)
+    if shown is None:
+        return
+    document = SequenceDocument.model_validate(shown.document)
+    sent = {step.message for step in document.steps if isinstance(step, SendStep) and step.message}
+    drafts = MessageRevision.objects.of(sequence.workspace).filter(
+        state=MessageRevision.State.DRAFT, message__in=sent
+    )
+    yield from (
+        Message.objects.of(sequence.workspace)
+        .filter(pk__in=drafts.values("message"))
+        .order_by("name")
+    )
+
+
+@changes("let “{source.name}” lead into a sequence, in the draft")
+def lead_into(source: Source, sequence: Sequence, lane: str | None, member: Member | None) -> None:
+    """Write into the draft of a source that everybody who sends it starts the sequence at a lane; what it
+    does already stays."""
+    shown = shown_revision(source)
+    document = RouteDocument.model_validate(shown.document)
+    actions = [rule.action for rule in starts(document, sequence)]
+    if any(isinstance(one, StartSequence) and one.lane == lane for one in actions):
+        return
+    action = StartSequence(sequence=str(sequence.pk), lane=lane)
+    rule = Rule(id=f"t{secrets.token_hex(4)}", action=action)
+    changed = document.model_copy(update={"then": (*document.then, rule)})
+    save_route_draft(source, changed, shown.edits, member)
+
+
+@changes("made the form “{name}”, which leads into “{sequence.name}”")
+def lead_in_by_new_form(
+    sequence: Sequence, name: str, lane: str | None, member: Member | None
+) -> Source:
+    """Make a form, as a draft, that starts the sequence."""
+    with transaction.atomic():
+        source = make_source(sequence.workspace, name, member)
+        lead_into(source, sequence, lane, member)
+    return source
+
+
+@changes("took a sequence out of the draft of “{source.name}”")
+def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member | None) -> None:
+    """Take the rules that start the sequence at a lane out of the draft of a source."""
+    shown = shown_revision(source)
+    document = RouteDocument.model_validate(shown.document)
+    first = _first_lane(sequence)
+    gone = {
+        rule.id
+        for rule in starts(document, sequence)
+        if isinstance(rule.action, StartSequence) and (rule.action.lane or first) == lane
+    }
+    rest = tuple(rule for rule in document.then if rule.id not in gone)
+    if gone:
+        save_route_draft(source, document.model_copy(update={"then": rest}), shown.edits, member)
+
+
+def _first_lane(sequence: Sequence) -> str:
+    revisions = sequence.revisions.all()
+    shown = draft_of(revisions) or live_of(revisions)
+    lanes = SequenceDocument.model_validate(shown.document).lanes if shown else ()
+    return lanes[0].id if lanes else ""
+
+
+@changes(
+    "turned on the sequence “{sequence.name}” and what hangs together with it", kind="turned_on"
+)
+def turn_on_path(
+    sequence: Sequence,
+    parts: Iterable[tuple[Source | Message, int]],
+    member: Member | None,
+    note: str = "",
+    based_on: int | None = None,
+    removed: Mapping[str, Way] | None = None,
+) -> SequenceRevision | None:
+    """Make the drafts live that a member has chosen, each with the edits that were seen: the emails first,
+    the sequence if it has a draft, and last what leads into it. All or nothing: what pre-flight finds in one
+    of them stops them all."""
+    chosen = list(parts)
+    with transaction.atomic():
+        made = None
+        for part, edits in chosen:
+            if isinstance(part, Message):
+                with _naming(part.name):
+                    turn_on_changes(part, member, note, edits)
+        if draft_of(sequence.revisions.all()) is not None:
+            made = turn_on_sequence(sequence, member, note, based_on, removed)
+        for part, edits in chosen:
+            if isinstance(part, Source):
+                with _naming(part.name):
+                    turn_on_source(part, member, note, edits)
+        return made
+
+
+@contextmanager
+def _naming(name: str) -> Iterator[None]:
+    """Says of what is found in one part which part it is."""
+    try:
+        yield
+    except Refused as error:
+        named = tuple(
+            one.model_copy(update={"sentence": f"“{name}”: {one.sentence}"})
+            for one in error.problems
+        )
+        raise type(error)(error.title, named, status=error.status) from error

@@ -1,0 +1,101 @@
+"""A path written in one place: forms that lead in, emails written in their steps, all turned on together."""
+
+import re
+
+from playwright.sync_api import Locator, expect
+
+from core.deciding import RouteDocument, StartSequence
+from core.messages import HeadingBlock, TextBlock
+from core.sequences import SequenceDocument
+from server.mail.models import Message, live_document
+from server.sequences.models import Sequence
+from server.sources.models import Source
+from tests.browser.case import MemberCase
+
+A_STEP_BACK = 1500
+"""What is written without a pause of a second is undone together (`DraftSession`), in milliseconds."""
+
+
+class InPlace(MemberCase):
+    def panel(self) -> Locator:
+        """What is open beside the lanes."""
+        return self.page.get_by_role("complementary").first
+
+    def write(self, subject: str, text: str) -> None:
+        """The email of the open step: its subject, and the letter wide over the sheet."""
+        page = self.page
+        email = self.panel().get_by_role("group", name="Email", exact=True)
+        email.get_by_label("Subject", exact=True).fill(subject)
+        email.get_by_role("button", name="Write the letter").click()
+        letter = page.get_by_role("dialog")
+        expect(letter.get_by_label("Subject", exact=True)).to_have_value(subject)
+        letter.get_by_role("group", name=re.compile("^text 1")).click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type(text)
+        letter.get_by_role("button", name="Done").click()
+        expect(letter).to_have_count(0)
+        expect(email).to_contain_text(text)
+
+    def test_two_emails_and_a_form_without_leaving_the_sequence(self) -> None:
+        page = self.page
+        page.goto(f"{self.at}/sequences")
+        page.get_by_role("button", name="New sequence").click()
+        page.get_by_label("What is it for?").fill("Moonrise")
+        page.get_by_role("button", name="Create sequence").click()
+        page.get_by_role("button", name=re.compile("^Emails of")).click()
+        page.get_by_label("Its emails belong to the list").click()
+        page.get_by_role("option", name="Open-night news").click()
+        page.get_by_role("button", name="Add a door").click()
+        page.get_by_role("menuitem", name="Whoever sends a new form …").click()
+        page.get_by_label("What is it for?").fill("Moonrise form")
+        page.get_by_role("button", name="Make the form").click()
+        expect(page.get_by_role("link", name="Moonrise form")).to_be_visible()
+        page.get_by_role("button", name="Add a step", exact=True).click()
+        page.get_by_role("menuitem", name="Send an email").click()
+        self.panel().get_by_role("button", name="Write a new email").click()
+        self.write("The first evening", "Look east at dusk.")
+        # Undone here is the email: the step, and the sequence around it, stay.
+        subject = self.panel().get_by_label("Subject", exact=True)
+        page.wait_for_timeout(A_STEP_BACK)
+        subject.fill("Another subject")
+        subject.press("Control+z")
+        expect(subject).to_have_value("The first evening")
+        self.panel().get_by_role("button", name="Add the next email").click()
+        expect(page.get_by_role("button", name=re.compile("^wait 1 day"))).to_be_visible()
+        self.write("The second evening", "Now look west.")
+        self.panel().get_by_role("button", name="Previous email").click()
+        expect(self.panel().get_by_label("Subject", exact=True)).to_have_value("The first evening")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        page.get_by_role("button", name="Turn on", exact=True).click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_label("“Moonrise form”, which leads into it")).to_be_checked()
+        dialog.get_by_role("button", name="Turn on", exact=True).click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_text("live", exact=True).first).to_be_visible()
+        self.stored()
+
+    def stored(self) -> None:
+        workspace = self.world.workspace
+        sequence = Sequence.objects.of(workspace).get(name="Moonrise")
+        document = SequenceDocument.model_validate(sequence.revisions.get(state="live").document)
+        first, wait, second = document.lanes[0].steps
+        assert first.kind == "send" and wait.kind == "wait" and second.kind == "send"
+        self.assertTrue(first.at_once)
+        self.assertFalse(second.at_once)
+        for step, subject, text in (
+            (first, "The first evening", "Look east at dusk."),
+            (second, "The second evening", "Now look west."),
+        ):
+            message = live_document(Message.objects.of(workspace).get(pk=step.message))
+            self.assertEqual(message.subject, subject)
+            words = [
+                one.html if isinstance(one, TextBlock) else one.text
+                for one in message.blocks
+                if isinstance(one, TextBlock | HeadingBlock)
+            ]
+            self.assertIn(text, " ".join(words))
+        form = Source.objects.of(workspace).get(name="Moonrise form")
+        self.assertEqual(form.state, "live")
+        route = RouteDocument.model_validate(form.revisions.get(state="live").document)
+        starts = [one.action for one in route.then if isinstance(one.action, StartSequence)]
+        self.assertEqual([one.sequence for one in starts], [str(sequence.pk)])
