@@ -183,6 +183,8 @@ class LeadIn(Schema):
     source: UUID | None = None
     new_form: str = ""
     lane: str | None = None
+    wording: str = ""
+    """What people read above the button of the new form, and agree to: they join the sequence's list."""
 
 
 class PartIn(Schema):
@@ -322,7 +324,7 @@ def add_door(
     if body.source:
         lead_into(find(Source, request, body.source, "source"), row, body.lane, request.member)
     else:
-        lead_in_by_new_form(row, body.new_form, body.lane, request.member)
+        lead_in_by_new_form(row, body.new_form, body.lane, body.wording, request.member)
     return _doors(request, row)
 
 

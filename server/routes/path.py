@@ -12,7 +12,7 @@ from uuid import UUID
 from django.db import transaction
 from ninja import Schema
 
-from core.deciding import RouteDocument, Rule, StartSequence
+from core.deciding import ConsentLine, RouteDocument, Rule, StartSequence
 from core.documents import Finding
 from core.sequences import SendStep, SequenceDocument, Way
 from server.mail.editing import turn_on_changes
@@ -104,12 +104,8 @@ def _sources_of(sequence: Sequence) -> Iterator[tuple[Source, RouteRevision]]:
 
 def _messages_of(sequence: Sequence) -> Iterator[Message]:
     """The messages that the sequence sends and that have a draft."""
-    revisions = sequence.revisions.all()
-    shown = draft_of(revisions) or live_of(revisions)
-    if shown is None:
-        return
-    document = SequenceDocument.model_validate(shown.document)
-    sent = {step.message for step in document.steps if isinstance(step, SendStep) and step.message}
+    steps = _shown(sequence).steps
+    sent = {step.message for step in steps if isinstance(step, SendStep) and step.message}
     drafts = MessageRevision.objects.of(sequence.workspace).filter(
         state=MessageRevision.State.DRAFT, message__in=sent
     )
@@ -137,13 +133,25 @@ def lead_into(source: Source, sequence: Sequence, lane: str | None, member: Memb
 
 @changes("made the form “{name}”, which leads into “{sequence.name}”")
 def lead_in_by_new_form(
-    sequence: Sequence, name: str, lane: str | None, member: Member | None
+    sequence: Sequence, name: str, lane: str | None, wording: str, member: Member | None
 ) -> Source:
-    """Make a form, as a draft, that starts the sequence."""
+    """Make a form, as a draft, that starts the sequence. `wording`: what people read above its button and
+    agree to, by which they subscribe to the list of the sequence; empty: they do not."""
     with transaction.atomic():
         source = make_source(sequence.workspace, name, member)
+        list_id = _shown(sequence).list
+        if wording.strip() and list_id:
+            _subscribe(source, list_id, wording.strip(), member)
         lead_into(source, sequence, lane, member)
     return source
+
+
+def _subscribe(source: Source, list_id: str, wording: str, member: Member | None) -> None:
+    shown = shown_revision(source)
+    document = RouteDocument.model_validate(shown.document)
+    line = ConsentLine(id=f"c{secrets.token_hex(4)}", list=list_id, wording=wording)
+    changed = document.model_copy(update={"consent": (*document.consent, line)})
+    save_route_draft(source, changed, shown.edits, member)
 
 
 @changes("took a sequence out of the draft of “{source.name}”")
@@ -162,10 +170,15 @@ def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member |
         save_route_draft(source, document.model_copy(update={"then": rest}), shown.edits, member)
 
 
-def _first_lane(sequence: Sequence) -> str:
+def _shown(sequence: Sequence) -> SequenceDocument:
+    """The draft of a sequence, or what is live."""
     revisions = sequence.revisions.all()
     shown = draft_of(revisions) or live_of(revisions)
-    lanes = SequenceDocument.model_validate(shown.document).lanes if shown else ()
+    return SequenceDocument.model_validate(shown.document) if shown else SequenceDocument()
+
+
+def _first_lane(sequence: Sequence) -> str:
+    lanes = _shown(sequence).lanes
     return lanes[0].id if lanes else ""
 
 

@@ -12,6 +12,7 @@ from server.sequences.models import Sequence
 from server.sources.models import Source
 from tests.browser.case import MemberCase
 
+WORDING = "You also get Open-night news. You can unsubscribe at any time."
 A_STEP_BACK = 1500
 """What is written without a pause of a second is undone together (`DraftSession`), in milliseconds."""
 
@@ -46,8 +47,10 @@ class InPlace(MemberCase):
         page.get_by_label("Its emails belong to the list").click()
         page.get_by_role("option", name="Open-night news").click()
         page.get_by_role("button", name="Add a door").click()
-        page.get_by_role("menuitem", name="Whoever sends a new form …").click()
+        page.get_by_role("menuitem", name="Somebody sends a form").click()
         page.get_by_label("What is it for?").fill("Moonrise form")
+        agreed = page.get_by_label("What people read above the button, and agree to")
+        expect(agreed).to_have_value(WORDING)
         page.get_by_role("button", name="Make the form").click()
         expect(page.get_by_role("link", name="Moonrise form")).to_be_visible()
         page.get_by_role("button", name="Add a step", exact=True).click()
@@ -97,5 +100,7 @@ class InPlace(MemberCase):
         form = Source.objects.of(workspace).get(name="Moonrise form")
         self.assertEqual(form.state, "live")
         route = RouteDocument.model_validate(form.revisions.get(state="live").document)
+        [consent] = route.consent
+        self.assertEqual((consent.list, consent.wording), (str(self.world.news.pk), WORDING))
         starts = [one.action for one in route.then if isinstance(one.action, StartSequence)]
         self.assertEqual([one.sequence for one in starts], [str(sequence.pk)])

@@ -64,7 +64,7 @@ class Path(TestCase):
         self.assertEqual(self.rules(source), before)
 
     def test_a_new_form_is_made_and_turned_on_together(self) -> None:
-        form = lead_in_by_new_form(self.sequence, "Night guide", "la", None)
+        form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
         self.assertEqual([one.lane for one in self.starts(form)], ["la"])
         (part,) = path_of(self.sequence)
         self.assertEqual((part.kind, part.id, part.name), ("source", form.pk, "Night guide"))
@@ -78,8 +78,14 @@ class Path(TestCase):
         self.assertEqual((form.state, self.sequence.state), ("live", "live"))
         self.assertEqual(path_of(self.sequence), [])
 
+    def test_a_new_form_subscribes_by_what_people_read(self) -> None:
+        form = lead_in_by_new_form(self.sequence, "Night guide", "la", "You get News too.", None)
+        document = RouteDocument.model_validate(shown_revision(form).document)
+        [line] = document.consent
+        self.assertEqual((line.list, line.wording), (str(self.world.news.pk), "You get News too."))
+
     def test_what_stops_one_of_them_stops_them_all(self) -> None:
-        form = lead_in_by_new_form(self.sequence, "Night guide", "la", None)
+        form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
         document = RouteDocument.model_validate(shown_revision(form).document)
         rule = document.then[0].model_copy(
             update={"id": "t9", "action": AddTags(tags=("no such tag",))}
@@ -110,7 +116,7 @@ class Path(TestCase):
         self.assertIsNone(draft_of(message.revisions.all()))
 
     def test_what_somebody_changed_meanwhile_is_not_turned_on(self) -> None:
-        form = lead_in_by_new_form(self.sequence, "Night guide", "la", None)
+        form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
         (part,) = path_of(self.sequence)
         lead_into(form, self.sequence, None, None)
         with self.assertRaises(Refused):

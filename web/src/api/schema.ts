@@ -6525,6 +6525,11 @@ export interface components {
             new_form: string;
             /** Source */
             source?: string | null;
+            /**
+             * Wording
+             * @default
+             */
+            wording: string;
         };
         /**
          * LeaveAllLists

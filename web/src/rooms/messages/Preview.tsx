@@ -15,10 +15,12 @@ interface PreviewProps {
   edits: number;
   /** Who is signed in, and gets the test. */
   to: string;
+  /** How far from the top of what scrolls it stays, in pixels. */
+  top?: number;
 }
 
 /** The saved message as somebody would get it, beside the letter; two of them, where that helps. */
-export function Preview({ message, edits, to }: PreviewProps) {
+export function Preview({ message, edits, to, top = 76 }: PreviewProps) {
   const workspace = useSlug();
   const mayChange = useMayChange();
   const [chosen, setChosen] = useState<Look>();
@@ -49,7 +51,7 @@ export function Preview({ message, edits, to }: PreviewProps) {
         minWidth: 0,
         alignSelf: "start",
         position: { lg: "sticky" },
-        top: { lg: 76 },
+        top: { lg: top },
       }}
     >
       <PreviewPane

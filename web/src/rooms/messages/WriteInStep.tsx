@@ -146,7 +146,12 @@ function Writing({ written, near, wide, onWide }: WriteInStepProps & { written: 
                   onChange={set}
                 />
               </div>
-              <Preview message={message.id} edits={message.edits} to={session?.address ?? ""} />
+              <Preview
+                message={message.id}
+                edits={message.edits}
+                to={session?.address ?? ""}
+                top={0}
+              />
             </Box>
           </Box>
         </Dialog>

@@ -2,15 +2,14 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useAttempt } from "../../api/useAttempt";
 import { AddMenu } from "../../parts/AddMenu";
-import { NameDialog } from "../../parts/NameDialog";
-import { Problem } from "../../parts/Problem";
 import { newId } from "../../parts/newId";
+import { LeadInDialog } from "./LeadInDialog";
 import { useLeadIn } from "./useLeadIn";
 import { DOORS, newDoor } from "./doorKinds";
 import {
   END,
+  isJoined,
   nextLaneName,
   type Door,
   type Selection,
@@ -20,9 +19,12 @@ import {
 interface AddToSequenceProps {
   /** The id of the sequence. */
   sequence: string;
-  /** The sources that could lead into it. */
-  sources: Schemas["NamedOut"][];
+  catalogue: Schemas["CatalogueOut"];
+  /** The sources that lead into it. */
+  routes: Schemas["DoorOut"][];
   document: SequenceDocument;
+  /** Saves the draft of the sequence. */
+  flush: () => Promise<unknown>;
   edit: (change: (before: SequenceDocument) => SequenceDocument) => void;
   selection: Selection | undefined;
   onSelect: (selection: Selection) => void;
@@ -31,27 +33,30 @@ interface AddToSequenceProps {
 /** The id of what adds to a sequence. */
 export const ADD = "add";
 
-const NEW_FORM = "new form";
+const LEAD_IN = "lead in";
 
 /** Adds a lane, a door or a goal, and opens it. */
 export function AddToSequence(props: AddToSequenceProps) {
-  const { sequence, sources, document, edit, selection, onSelect } = props;
+  const { sequence, catalogue, routes, document, flush, edit, selection, onSelect } = props;
   const { leadIn } = useLeadIn(sequence);
-  const { attempt, failed } = useAttempt();
-  const [naming, setNaming] = useState(false);
+  const [leading, setLeading] = useState(false);
   const addLane = () => {
     const lane = { id: newId("l"), name: nextLaneName(document.lanes), steps: [], then: END };
     edit((before) => ({ ...before, lanes: [...before.lanes, lane] }));
     onSelect({ kind: "lane", id: lane.id });
   };
+  // The open lane, or else the first into which nothing leads yet.
+  const first = document.lanes[0]?.id ?? "";
+  const entered = new Set([
+    ...document.doors.map((one) => one.lane ?? first),
+    ...routes.map((one) => one.lane_id),
+  ]);
   const lane =
-    (selection?.kind === "lane" ? selection.id : undefined) ?? document.lanes[0]?.id ?? "";
-  const addWayIn = (chosen: string) => {
-    const source = sources.find((one) => one.id === chosen);
-    if (chosen === NEW_FORM) setNaming(true);
-    else if (source) void attempt(() => leadIn({ source: source.id }, lane));
-    else addDoor(chosen as Door["kind"]);
-  };
+    (selection?.kind === "lane" ? selection.id : undefined) ??
+    document.lanes.find((one) => !entered.has(one.id) && !isJoined(document, one))?.id ??
+    first;
+  const addWayIn = (chosen: Door["kind"] | typeof LEAD_IN) =>
+    chosen === LEAD_IN ? setLeading(true) : addDoor(chosen);
   const addDoor = (kind: Door["kind"]) => {
     const door = newDoor(kind, lane);
     edit((before) => ({ ...before, doors: [...before.doors, door] }));
@@ -75,25 +80,20 @@ export function AddToSequence(props: AddToSequenceProps) {
       <Button onClick={addLane}>Add a lane</Button>
       <AddMenu
         label="Add a door"
-        options={[
-          ...sources.map((one): [string, string] => [one.id, `Whoever sends “${one.name}”`]),
-          [NEW_FORM, "Whoever sends a new form …"],
-          ...DOORS,
-        ]}
+        options={[[LEAD_IN, "Somebody sends a form"], ...DOORS]}
         onAdd={addWayIn}
       />
-      <Problem error={failed} />
-      {naming && (
-        <NameDialog
-          title="A new form"
-          label="What is it for?"
-          hint="It is a draft, and leads into this sequence"
-          action="Make the form"
-          onClose={() => setNaming(false)}
-          onName={async (name) => {
-            await leadIn({ new_form: name }, lane);
-            setNaming(false);
+      {leading && (
+        <LeadInDialog
+          document={document}
+          catalogue={catalogue}
+          lane={lane}
+          onLead={async (lead) => {
+            // The lane, and the list that people join, are where the form is made.
+            await flush();
+            await leadIn(lead);
           }}
+          onClose={() => setLeading(false)}
         />
       )}
       <Button onClick={addGoal}>Add a goal</Button>

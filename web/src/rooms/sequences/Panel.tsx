@@ -24,12 +24,16 @@ export function Panel({ title, onClose, children }: PanelProps) {
         if (event.key === "Escape" && !event.defaultPrevented) onClose();
       }}
       sx={{
-        width: { xs: "100%", lg: 320 },
+        // Over the lane on the right: the lanes keep their width.
+        width: { xs: "100%", lg: 360 },
+        ml: { lg: "-360px !important" },
+        zIndex: { lg: 4 },
+        boxShadow: { lg: 6 },
         flexShrink: 0,
         alignSelf: "flex-start",
         position: { lg: "sticky" },
-        top: { lg: 76 },
-        maxHeight: { lg: "calc(100vh - 92px)" },
+        top: { lg: 84 },
+        maxHeight: { lg: "calc(100vh - 100px)" },
         overflowY: "auto",
         p: 2,
         background: "#F1ECE2",

@@ -3,9 +3,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
-import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
@@ -19,7 +17,6 @@ import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
 import { Unsaved } from "../../drafts/Unsaved";
-import { StateWord } from "../../parts/StateWord";
 import { useThing } from "../../parts/thing/useThing";
 import { useBack } from "../../parts/useBack";
 import { AddPeople } from "./AddPeople";
@@ -36,6 +33,7 @@ import { RehearsalPanel } from "./RehearsalPanel";
 import { Removed } from "./Removed";
 import { placeIn, type Selection, type Way } from "./sequenceDocument";
 import { SequencePanel } from "./SequencePanel";
+import { SequenceState } from "./SequenceState";
 import { Summary } from "./Summary";
 import { Together } from "./Together";
 import { usePath } from "./usePath";
@@ -78,25 +76,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       title={sequence.name}
       name={sequence.name}
       back={back}
-      state={
-        <>
-          <StateWord state={sequence.state} />
-          <Typography variant="body2" color="textSecondary">
-            {sequence.live_number ? (
-              <>
-                <Link to={`/w/${workspace}/sequences/${id}/revisions/${sequence.live_number}`}>
-                  revision {sequence.live_number}
-                </Link>
-              </>
-            ) : (
-              "nobody is in it yet"
-            )}
-            {sequence.differs &&
-              readOnly &&
-              ` · the draft differs: ${counted(sequence.changes.length, "change", "changes")}`}
-          </Typography>
-        </>
-      }
+      state={<SequenceState sequence={sequence} readOnly={readOnly} />}
       actions={
         <>
           {!readOnly && <SaveNote state={draft.state} slow={draft.slow} />}
@@ -198,8 +178,10 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           {!readOnly && (
             <AddToSequence
               sequence={id}
-              sources={catalogue.sources}
+              catalogue={catalogue}
+              routes={routes.data ?? []}
               document={document}
+              flush={draft.flush}
               edit={draft.edit}
               selection={selection}
               onSelect={select}

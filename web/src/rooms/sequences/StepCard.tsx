@@ -22,12 +22,15 @@ interface StepCardProps {
   onOpen: () => void;
 }
 
-/** A step to be read: one or two lines and its counts. Pressed, it opens for editing. */
+/** A step to be read in two lines: what it does and how many came; its options, or how its email did. A third
+ * says what waits, is held or is wrong. Pressed, it opens for editing; the rest stands in its panel. */
 export function StepCard(props: StepCardProps) {
   const { step, lanes, heading, count, whole, wrong, selected, rehearsed, onOpen } = props;
   const moments = useMoments();
+  const sent = step.kind === "send" && count && count.sent > 0 ? count : undefined;
   const second = detail(step, lanes, count);
   const faded = rehearsed === null;
+  const shown = rehearsed === undefined ? count : undefined;
   return (
     <Box
       component="button"
@@ -36,10 +39,9 @@ export function StepCard(props: StepCardProps) {
       aria-pressed={selected}
       onClick={onOpen}
       sx={{
-        display: "grid",
-        gridTemplateColumns: "minmax(0, 1fr) auto",
-        columnGap: 1,
+        display: "block",
         width: "100%",
+        minHeight: 56,
         textAlign: "left",
         font: "inherit",
         color: "inherit",
@@ -56,63 +58,139 @@ export function StepCard(props: StepCardProps) {
         "&:focus-visible": { outline: 2, outlineColor: "primary.main" },
       }}
     >
-      <Box sx={{ minWidth: 0 }}>
-        <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere" }}>
+      <Box sx={LINE}>
+        <Typography variant="body2" component="span" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
           <strong>{heading?.verb ?? "Step"}</strong> {heading?.rest}
         </Typography>
-        {second && (
-          <Typography variant="caption" component="div" color="textSecondary">
-            {second}
-          </Typography>
-        )}
-        {rehearsed && (
-          <Typography variant="caption" component="div" color="info" sx={{ fontWeight: 600 }}>
-            {[...rehearsed.times.slice(0, 3), rehearsed.way].filter(Boolean).join(" · ")}
-          </Typography>
-        )}
-        {count && step.kind === "send" && count.clicked + count.opened + count.came_back > 0 && (
-          <Typography variant="caption" component="div" color="textSecondary">
-            {[
-              count.opened > 0 && `about ${percent(count.opened, count.sent)} opened`,
-              count.clicked > 0 && `${percent(count.clicked, count.sent)} clicked`,
-              count.came_back > 0 && `${count.came_back} came back`,
-            ]
-              .filter(Boolean)
-              .join(" · ")}{" "}
-            of {number(count.sent)}
-          </Typography>
-        )}
-        {count && step.kind === "send" && count.until > 0 && (
-          <Typography variant="caption" component="div" color="textSecondary">
-            {waiting(count, moments)}
-          </Typography>
-        )}
-        {count && (count.held > 0 || count.failed > 0) && (
-          <Typography variant="caption" component="div" color="error">
-            {[count.held && `${count.held} held`, count.failed && `${count.failed} failed`]
-              .filter(Boolean)
-              .join(" · ")}
-          </Typography>
-        )}
-        {wrong && (
+        {shown && (
           <Typography
-            variant="caption"
-            component="div"
-            color={wrong.stops ? "error" : "warning"}
-            title={wrong.sentence}
-            sx={{
-              display: "-webkit-box",
-              WebkitLineClamp: 2,
-              WebkitBoxOrient: "vertical",
-              overflow: "hidden",
-            }}
+            variant="body2"
+            component="span"
+            sx={{ fontWeight: 600, fontVariantNumeric: "tabular-nums" }}
           >
-            {wrong.stops ? "▲" : "△"} {wrong.sentence}
+            {number(shown.came)}
           </Typography>
         )}
       </Box>
-      {count && rehearsed === undefined && <Came count={count} whole={whole} />}
+      <Box sx={{ ...LINE, minHeight: 20 }}>
+        {shown && sent ? (
+          <Did count={sent} />
+        ) : (
+          <Typography
+            variant="caption"
+            component="span"
+            color="textSecondary"
+            noWrap
+            title={second}
+          >
+            {second}
+          </Typography>
+        )}
+        {shown && <Left count={shown} whole={whole} />}
+      </Box>
+      {rehearsed && (
+        <Typography variant="caption" component="div" color="info" sx={{ fontWeight: 600 }}>
+          {[...rehearsed.times.slice(0, 3), rehearsed.way].filter(Boolean).join(" · ")}
+        </Typography>
+      )}
+      {count && step.kind === "send" && count.until > 0 && (
+        <Typography variant="caption" component="div" color="textSecondary">
+          {waiting(count, moments)}
+        </Typography>
+      )}
+      {count && (count.held > 0 || count.failed > 0) && (
+        <Typography variant="caption" component="div" color="error">
+          {[count.held && `${count.held} held`, count.failed && `${count.failed} failed`]
+            .filter(Boolean)
+            .join(" · ")}
+        </Typography>
+      )}
+      {wrong && (
+        <Typography
+          variant="caption"
+          component="div"
+          color={wrong.stops ? "error" : "warning"}
+          title={wrong.sentence}
+          sx={{
+            display: "-webkit-box",
+            WebkitLineClamp: 2,
+            WebkitBoxOrient: "vertical",
+            overflow: "hidden",
+          }}
+        >
+          {wrong.stops ? "▲" : "△"} {wrong.sentence}
+        </Typography>
+      )}
     </Box>
+  );
+}
+
+const LINE = { display: "flex", justifyContent: "space-between", alignItems: "center", gap: 1 };
+
+/** How an email did: one bar of those that went out, opened within it, clicked within that. */
+function Did({ count }: { count: Schemas["StepCount"] }) {
+  const share = (part: number) => `${Math.min(100, (100 * part) / count.sent)}%`;
+  const says = [
+    `about ${percent(count.opened, count.sent)} opened`,
+    `${percent(count.clicked, count.sent)} clicked`,
+    count.came_back > 0 && `${count.came_back} came back`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
+  return (
+    <Box
+      component="span"
+      title={`${says} of ${number(count.sent)}`}
+      sx={{ display: "flex", alignItems: "center", gap: 0.75, minWidth: 0 }}
+    >
+      <Box
+        component="span"
+        aria-hidden
+        sx={{ position: "relative", width: 96, height: 6, bgcolor: "divider", flexShrink: 1 }}
+      >
+        <Box
+          component="span"
+          sx={{
+            position: "absolute",
+            inset: 0,
+            right: "auto",
+            width: share(count.opened),
+            bgcolor: "primary.main",
+            opacity: 0.45,
+          }}
+        />
+        <Box
+          component="span"
+          sx={{
+            position: "absolute",
+            inset: 0,
+            right: "auto",
+            width: share(count.clicked),
+            bgcolor: "primary.main",
+          }}
+        />
+      </Box>
+      <Typography variant="caption" component="span" color="textSecondary" noWrap>
+        {percent(count.clicked, count.sent)} clicked
+      </Typography>
+    </Box>
+  );
+}
+
+/** How many left there. */
+function Left({ count, whole }: { count: Schemas["StepCount"]; whole: number }) {
+  const left = Object.values(count.left).reduce((sum, one) => sum + one, 0);
+  if (left === 0) return null;
+  return (
+    <Typography
+      variant="caption"
+      component="span"
+      color="textSecondary"
+      noWrap
+      title={`${number(left)} left here, of ${number(count.came)} who came (${number(whole)} began the lane)`}
+    >
+      −{number(left)}
+    </Typography>
   );
 }
 
@@ -124,31 +202,6 @@ function waiting(
   const many = `${number(count.until)} waiting`;
   const next = count.next_at;
   return next && new Date(next) > now() ? `${many} until ${moment(next)}` : `${many} to go out`;
-}
-
-function Came({ count, whole }: { count: Schemas["StepCount"]; whole: number }) {
-  const share = whole > 0 ? Math.min(1, count.came / whole) : 0;
-  const left = Object.values(count.left).reduce((sum, one) => sum + one, 0);
-  return (
-    <Box sx={{ textAlign: "right", minWidth: 46 }}>
-      <Typography
-        variant="body2"
-        component="div"
-        sx={{ fontWeight: 600, fontVariantNumeric: "tabular-nums" }}
-      >
-        {number(count.came)}
-      </Typography>
-      <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}>
-        <Box sx={{ height: 4, width: `${share * 100}%`, bgcolor: "primary.main" }} />
-      </Box>
-      {left > 0 && (
-        <Typography variant="caption" component="div" color="textSecondary">
-          −{number(left)}
-          {count.came > 0 && ` · ${percent(left, count.came)}`}
-        </Typography>
-      )}
-    </Box>
-  );
 }
 
 /** The second line: options of an email, the branches of a split with who went. */

@@ -1,4 +1,5 @@
 import { number } from "../../parts/formats";
+import { percent } from "../../parts/share";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
@@ -30,7 +31,9 @@ export function StepPanel(props: StepPanelProps) {
         <Typography variant="body2" sx={{ mt: 2 }}>
           <strong>{number(count.came)}</strong> entered · {count.went_on} continued
           {Object.keys(count.left).length > 0 && ` · left here: ${leftWords(count.left)}`}
-          {count.sent > 0 && ` · ${count.sent} sent`}
+          {count.sent > 0 &&
+            ` · ${number(count.sent)} sent, about ${percent(count.opened, count.sent)} opened, ${percent(count.clicked, count.sent)} clicked`}
+          {count.came_back > 0 && ` · ${count.came_back} came back`}
           {count.held > 0 && ` · ${count.held} held`}
           {count.failed > 0 && ` · ${count.failed} failed`}
           {count.waiting > 0 && onPeople && (

@@ -1,17 +1,20 @@
 import { api, take } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
 
+/** A source that is there, or a new form with what people agree to by it; and the lane it leads to. */
+export type Lead =
+  { source: string; lane: string } | { new_form: string; wording: string; lane: string };
+
 /** Lets sources lead into a sequence: it is written into their drafts, as a rule that starts it. */
 export function useLeadIn(sequence: string) {
   const path = { workspace: useSlug(), sequence };
   const reload = useReload();
   const done = () => reload("sources", "catalogue");
-  /** A source that is there, or a form of that name, which is made. */
-  const leadIn = async (lead: { source: string } | { new_form: string }, lane: string) => {
+  const leadIn = async (lead: Lead) => {
     await take(
       api.POST("/api/workspaces/{workspace}/sequences/{sequence}/doors", {
         params: { path },
-        body: { new_form: "", ...lead, lane },
+        body: { new_form: "", wording: "", ...lead },
       }),
     );
     await done();
