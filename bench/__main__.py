@@ -32,6 +32,7 @@ from .deciding import audience_count, decisions, people_page, replay_look  # noq
 from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
 from .load import post_for  # noqa: E402
+from .presses import presses  # noqa: E402
 from .routing import route  # noqa: E402
 from .screens import first_paint, typing  # noqa: E402
 from .sending import compose, send  # noqa: E402
@@ -68,6 +69,7 @@ def main(names: list[str]) -> int:
         "heard": lambda: heard(_fresh_form),
         "typing": lambda: typing(_fresh_form),
         "first_paint": lambda: first_paint(_fresh_form),
+        "presses": lambda: presses(_fresh_form),
     }
     unknown = set(names) - set(measures)
     if unknown:

@@ -35,13 +35,13 @@ def typing(fresh: Callable[[], Any]) -> dict[str, Any]:
     """Milliseconds from a key to its paint, the worst of four large sheets (95th percentile); the limit is
     50. Beside it each of the four, with the processor slowed four times too, and a bare text box."""
     fresh()
-    _let_in()
+    let_in()
     sheets = typed_sheets()
     found: dict[str, float] = {}
     slowed: dict[str, float] = {}
     with sync_playwright() as playwright:
-        browser = _browser(playwright)
-        page = _signed_in(browser)
+        browser = browser_of(playwright)
+        page = signed_in(browser)
         throttle = page.context.new_cdp_session(page)
         page.evaluate(_LISTEN)
         page.evaluate("document.body.prepend(document.createElement('textarea'))")
@@ -78,11 +78,11 @@ def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
     """Milliseconds until the sheet of a route of 21 rules can be used, its parts at hand already
     (median of five); the limit is 700."""
     fresh()
-    _let_in()
+    let_in()
     at = route_of_rules(21)
     with sync_playwright() as playwright:
-        browser = _browser(playwright)
-        page = _signed_in(browser)
+        browser = browser_of(playwright)
+        page = signed_in(browser)
         cold, asked = _open(page, at), 0
         requests: list[str] = []
         page.on("request", lambda one: requests.append(one.url))
@@ -108,20 +108,23 @@ def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
     }
 
 
-def _let_in() -> None:
+def let_in() -> None:
+    """Give the member of the bench a password."""
     user = User.objects.get(email="bench@example.com")
     user.set_password(PASSWORD)
     user.save()
 
 
-def _browser(playwright: Any) -> Browser:
+def browser_of(playwright: Any) -> Browser:
+    """Chromium, without a window."""
     browser: Browser = playwright.chromium.launch(
         executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox"]
     )
     return browser
 
 
-def _signed_in(browser: Browser) -> Page:
+def signed_in(browser: Browser) -> Page:
+    """A page on which the member of the bench is signed in."""
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     page.goto(f"http://127.0.0.1:{PORT}/sign-in")
     page.get_by_label("Email").fill("bench@example.com")

@@ -56,7 +56,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
           });
         }}
       >
-        <DialogTitle>A form that leads in</DialogTitle>
+        <DialogTitle>Add a form</DialogTitle>
         <DialogContent>
           <Tabs value={isNew} onChange={(_, chosen: boolean) => setNew(chosen)} sx={{ mb: 2 }}>
             <Tab value label="A new form" />
@@ -69,7 +69,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
                 label="What is it for?"
                 value={name}
                 onChange={(event) => setName(event.target.value)}
-                helperText="It asks for the address; more questions are added on its own sheet"
+                helperText="It asks for the address. Add more questions on its own sheet."
               />
             ) : (
               <Picker
@@ -99,7 +99,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
                 multiline
                 value={wording}
                 onChange={(event) => setWording(event.target.value)}
-                helperText={`By it they subscribe to ${list.name}. Left empty, they get only what they ask for`}
+                helperText={`Subscribes them to ${list.name}. Leave it empty, and they only get what they asked for.`}
               />
             )}
           </Stack>

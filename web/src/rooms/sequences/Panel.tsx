@@ -6,15 +6,21 @@ import type { ReactNode } from "react";
 
 interface PanelProps {
   title: string;
+  /** Over which lane it floats: that on the right, or on the left where what is open stands on the right. */
+  side?: "right" | "left";
   onClose: () => void;
   children: ReactNode;
 }
+
+const WIDTH = 360;
+/** The width of the clock beside the lanes, in pixels. */
+const MARGIN = 96;
 
 /** The id of the panel. */
 export const PANEL = "panel";
 
 /** What is open beside the lanes: one thing at a time. Escape closes it. */
-export function Panel({ title, onClose, children }: PanelProps) {
+export function Panel({ title, side = "right", onClose, children }: PanelProps) {
   return (
     <Box
       component="aside"
@@ -24,9 +30,15 @@ export function Panel({ title, onClose, children }: PanelProps) {
         if (event.key === "Escape" && !event.defaultPrevented) onClose();
       }}
       sx={{
-        // Over the lane on the right: the lanes keep their width.
-        width: { xs: "100%", lg: 360 },
-        ml: { lg: "-360px !important" },
+        // The lanes keep their width.
+        width: { xs: "100%", lg: WIDTH },
+        ...(side === "right"
+          ? { ml: { lg: `-${WIDTH}px !important` } }
+          : {
+              order: { lg: -1 },
+              ml: { lg: `${MARGIN}px !important` },
+              mr: { lg: `-${WIDTH + MARGIN + 12}px !important` },
+            }),
         zIndex: { lg: 4 },
         boxShadow: { lg: 6 },
         flexShrink: 0,

@@ -117,7 +117,7 @@ export function SendForm(props: FormOf<"send">) {
         <MenuItem value="any_hour">At any hour</MenuItem>
       </TextField>
       <Check
-        label="Continue with the next step while this email is held"
+        label="Continue even if this email is held back"
         checked={step.if_held === "go_on"}
         readOnly={readOnly}
         onChange={(on) => onChange({ ...step, if_held: on ? "go_on" : "wait" })}

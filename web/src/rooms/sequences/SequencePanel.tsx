@@ -9,7 +9,7 @@ import { Panel } from "./Panel";
 import type { PanelContext } from "./panelParts";
 import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanels";
 import { DOORS } from "./doorKinds";
-import { placeOf, type Selection } from "./sequenceDocument";
+import { isJoined, placeOf, type Selection, type SequenceDocument } from "./sequenceDocument";
 import { StepPanel } from "./StepPanel";
 
 interface SequencePanelProps extends PanelContext {
@@ -23,13 +23,26 @@ interface SequencePanelProps extends PanelContext {
   onPeople: ((filter: { step: string; ended?: string }) => void) | undefined;
 }
 
+/** On which side there is room beside what is open. */
+function sideOf(document: SequenceDocument, selection: Selection): "left" | "right" {
+  const beside = document.lanes.filter((one) => !isJoined(document, one)).map((one) => one.id);
+  const door = document.doors.find((one) => one.id === selection.id);
+  const lane =
+    selection.kind === "step"
+      ? placeOf(document, selection.id)?.lane.id
+      : selection.kind === "door"
+        ? door?.lane
+        : selection.id;
+  return beside.length > 1 && lane === beside.at(-1) ? "left" : "right";
+}
+
 /** The one thing that is open: a step, a door, a lane, or one of the settings. */
 export function SequencePanel(props: SequencePanelProps) {
   const { selection, document, headings, counts, findings, onSelect } = props;
   const close = () => onSelect(undefined);
   const place = selection.kind === "step" ? selection.id : selection.kind;
   const shown = (title: string, children: React.ReactNode, at = place) => (
-    <Panel title={title} onClose={close}>
+    <Panel title={title} side={sideOf(document, selection)} onClose={close}>
       {children}
       <FindingsAt findings={findings} place={at} />
     </Panel>
