@@ -183,7 +183,7 @@ class Editing(MemberCase):
         page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
         lanes = page.get_by_role("region", name="Lanes")
         expect(lanes.get_by_text("+1 day", exact=True)).to_be_visible()
-        page.get_by_role("button", name="Add a step").first.click()
+        page.get_by_role("button", name="Add a step", exact=True).first.click()
         page.get_by_role("menuitem", name="Wait for some time", exact=True).click()
         page.get_by_label("Wait for").fill("5")
         self.saved()

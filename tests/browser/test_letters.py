@@ -215,7 +215,7 @@ class Letters(MemberCase):
         page.get_by_role("button", name="Create sequence").click()
         page.get_by_role("button", name="Emails of").click()
         pick(page, "Its emails belong to the list", "Open-night news")
-        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("button", name="Add a step", exact=True).click()
         page.get_by_role("menuitem", name="Send an email", exact=True).click()
         pick(page, "Message", "Which one fits")
         page.get_by_role("button", name="Add a door").click()

@@ -91,6 +91,7 @@ class ThreeLanes(BrowserCase):
         page.get_by_role("button", name="Add a lane").click()
         page.get_by_label("Name of the lane").fill("Long series")
         for number in range(3):
+            self.close(page)
             page.get_by_role("region", name="Lanes").get_by_role(
                 "button", name="ABC"[number], exact=True
             ).click()
@@ -121,8 +122,14 @@ class ThreeLanes(BrowserCase):
         expect(lanes.get_by_text("+1 day", exact=True)).to_be_visible()
         expect(lanes.get_by_text("event “asked for the calendar”")).to_be_visible()
 
+    def close(self, page: Page) -> None:
+        """Where a panel is open, that may lie over a lane."""
+        if page.get_by_role("complementary").count():
+            page.get_by_role("button", name="Close", exact=True).click()
+
     def add(self, page: Page, lane: int, kind: str) -> None:
-        page.get_by_role("button", name="Add a step").nth(lane).click()
+        self.close(page)
+        page.get_by_role("button", name="Add a step", exact=True).nth(lane).click()
         page.get_by_role("menuitem", name=kind, exact=True).click()
 
     def send(self, page: Page, lane: int, message: str) -> None:

@@ -170,7 +170,7 @@ class Services(MemberCase):
         """The same form in the panel of a step; the sample is the last who entered."""
         page = self.page
         page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
-        page.get_by_role("button", name="Add a step").first.click()
+        page.get_by_role("button", name="Add a step", exact=True).first.click()
         page.get_by_role("menuitem", name="Hand to a service").click()
         pick(page, "Service", "Star letters")
         page.get_by_role("combobox", name="What it does").click()

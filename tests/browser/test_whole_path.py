@@ -59,7 +59,7 @@ class WholePath(BrowserCase):
         pick(page, "Its emails belong to the list", "Open-night news", make="list")
         for number, name in enumerate(("Your guide", "Which one fits", "Open night")):
             for kind in ("Wait for some time", "Send an email") if number else ("Send an email",):
-                page.get_by_role("button", name="Add a step").click()
+                page.get_by_role("button", name="Add a step", exact=True).click()
                 page.get_by_role("menuitem", name=kind, exact=True).click()
             pick(page, "Message", name)
         expect(page.get_by_text("Draft saved")).to_be_visible()

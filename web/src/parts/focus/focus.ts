@@ -48,7 +48,11 @@ export function focusOn(find: () => HTMLElement | null | undefined): void {
   let reached = false;
   const go = () => {
     const there = find();
-    if (there && there !== document.activeElement) there.focus();
+    if (there && there !== document.activeElement) {
+      // Nothing moves under the hand where it can be seen as it is.
+      const { top, bottom } = there.getBoundingClientRect();
+      there.focus({ preventScroll: top < window.innerHeight && bottom > 0 });
+    }
     reached ||= there !== undefined && there === document.activeElement;
   };
   const watcher = new MutationObserver(() => {

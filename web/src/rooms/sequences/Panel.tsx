@@ -6,8 +6,7 @@ import type { ReactNode } from "react";
 
 interface PanelProps {
   title: string;
-  /** Over which lane it floats: that on the right, or on the left where what is open stands on the right. */
-  side?: "right" | "left";
+  side?: Side;
   onClose: () => void;
   children: ReactNode;
 }
@@ -16,31 +15,39 @@ const WIDTH = 360;
 /** The width of the clock beside the lanes, in pixels. */
 const MARGIN = 96;
 
+/** Beside the lanes, or floating over the last or the first of them, which then keep their width. */
+export type Side = "beside" | "right" | "left";
+
+const PLACES: Record<Side, object> = {
+  beside: {},
+  right: { ml: { lg: `-${WIDTH}px !important` }, boxShadow: { lg: 6 } },
+  left: {
+    order: { lg: -1 },
+    ml: { lg: `${MARGIN}px !important` },
+    mr: { lg: `-${WIDTH + MARGIN + 12}px !important` },
+    boxShadow: { lg: 6 },
+  },
+};
+
 /** The id of the panel. */
 export const PANEL = "panel";
 
 /** What is open beside the lanes: one thing at a time. Escape closes it. */
-export function Panel({ title, side = "right", onClose, children }: PanelProps) {
+export function Panel({ title, side = "beside", onClose, children }: PanelProps) {
   return (
     <Box
       component="aside"
       aria-label={title}
       onKeyDown={(event) => {
         // A menu or a list that is open within it takes the key for itself.
-        if (event.key === "Escape" && !event.defaultPrevented) onClose();
+        if (event.key !== "Escape" || event.defaultPrevented) return;
+        event.preventDefault();
+        onClose();
       }}
       sx={{
-        // The lanes keep their width.
         width: { xs: "100%", lg: WIDTH },
-        ...(side === "right"
-          ? { ml: { lg: `-${WIDTH}px !important` } }
-          : {
-              order: { lg: -1 },
-              ml: { lg: `${MARGIN}px !important` },
-              mr: { lg: `-${WIDTH + MARGIN + 12}px !important` },
-            }),
+        ...PLACES[side],
         zIndex: { lg: 4 },
-        boxShadow: { lg: 6 },
         flexShrink: 0,
         alignSelf: "flex-start",
         position: { lg: "sticky" },

@@ -155,7 +155,15 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       />
       <FindingsAt findings={sequence.findings} place="sender" />
       <FindingsAt findings={sequence.findings} place="lanes" />
-      <Stack direction={{ xs: "column", lg: "row" }} spacing={1.5} sx={{ pb: 2 }}>
+      <Stack
+        direction={{ xs: "column", lg: "row" }}
+        spacing={1.5}
+        sx={{ pb: 2 }}
+        // What the panel lies over is seen again.
+        onKeyDown={(event) => {
+          if (event.key === "Escape" && selection && !event.defaultPrevented) select(undefined);
+        }}
+      >
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Lanes
             sequence={id}

@@ -5,7 +5,7 @@ import { ACTIONS } from "../actions/registry";
 import { DoorPanel } from "./DoorPanel";
 import { GoalPanel } from "./GoalPanel";
 import { LanePanel } from "./LanePanel";
-import { Panel } from "./Panel";
+import { Panel, type Side } from "./Panel";
 import type { PanelContext } from "./panelParts";
 import { AgainPanel, LeavingPanel, ListPanel, TimesPanel } from "./SettingsPanels";
 import { DOORS } from "./doorKinds";
@@ -23,8 +23,9 @@ interface SequencePanelProps extends PanelContext {
   onPeople: ((filter: { step: string; ended?: string }) => void) | undefined;
 }
 
-/** On which side there is room beside what is open. */
-function sideOf(document: SequenceDocument, selection: Selection): "left" | "right" {
+/** Where there is room for the panel: beside one or two lanes; else over the last lane, or over the first one
+ * where what is open stands in the last. */
+function sideOf(document: SequenceDocument, selection: Selection): Side {
   const beside = document.lanes.filter((one) => !isJoined(document, one)).map((one) => one.id);
   const door = document.doors.find((one) => one.id === selection.id);
   const lane =
@@ -33,7 +34,8 @@ function sideOf(document: SequenceDocument, selection: Selection): "left" | "rig
       : selection.kind === "door"
         ? door?.lane
         : selection.id;
-  return beside.length > 1 && lane === beside.at(-1) ? "left" : "right";
+  if (beside.length < 3) return "beside";
+  return lane === beside.at(-1) ? "left" : "right";
 }
 
 /** The one thing that is open: a step, a door, a lane, or one of the settings. */
