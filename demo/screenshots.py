@@ -48,7 +48,7 @@ def main() -> None:
         _open_person(page, f"{at}/people?search=yusuf.yilmaz")
         page.get_by_role("button", name="More", exact=True).click()
         page.get_by_role("menuitem", name="Merge a duplicate").click()
-        page.get_by_label("Who goes").fill("yusuf.yilmaz")
+        page.get_by_label("The duplicate").fill("yusuf.yilmaz")
         page.wait_for_timeout(1200)
         page.get_by_role("option").first.click()
         page.get_by_role("row").nth(4).wait_for()

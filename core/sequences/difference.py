@@ -31,7 +31,7 @@ def _differences(
     )
     if before.again != after.again:
         old, new = (AGAIN[one.again] if one.again else "not decided" for one in (before, after))
-        yield f"who enters again: {new} (before: {old})"
+        yield f"second entry: {new} (before: {old})"
     old_heads, new_heads = (
         [lane.model_copy(update={"steps": ()}) for lane in one.lanes] for one in (before, after)
     )

@@ -73,7 +73,7 @@ class SettingRight(MemberCase):
         self.world.arrive("old@example.net", first_name="Agnes", look="planets")
         page.goto(f"{self.at}/people/{kept.pk}")
         self.more("Merge a duplicate")
-        page.get_by_label("Who goes").fill("agnes")
+        page.get_by_label("The duplicate").fill("agnes")
         page.get_by_role("option", name=re.compile("old@example.net")).click()
         expect(page.get_by_role("row", name=re.compile("Open-night news"))).to_contain_text(
             "subscribed"

@@ -41,6 +41,46 @@ class Tidying(MemberCase):
         self.assertFalse(Tag.objects.of(self.workspace).filter(pk=other.pk).exists())
         self.assertEqual(person.taggings.count(), 2)
 
+    def test_a_new_name_is_shown_wherever_the_old_one_stood(self) -> None:
+        """All without loading the page anew: what was looked at before is at hand."""
+        person = self.world.arrive("ines@example.com", look="moon")
+        page = self.page
+
+        def go(room: str, thing: str = "") -> None:
+            page.get_by_role("link", name=room, exact=True).first.click()
+            if thing:
+                page.get_by_role("main").get_by_role("link", name=thing).first.click()
+
+        def shown(news: str, moon: str, guide: str) -> None:
+            go("Sequences", self.world.sequence.name)
+            expect(page.get_by_role("button", name=f"Emails of {news}")).to_be_visible()
+            expect(page.get_by_role("region", name="Lanes")).to_contain_text(f"“{guide}”")
+            go("Sources", self.world.source.name)
+            expect(page.get_by_role("region", name="Consent")).to_contain_text(news)
+            expect(page.get_by_role("region", name="Then")).to_contain_text(moon)
+            go("People", person.address)
+            expect(page.get_by_role("main")).to_contain_text(news)
+            expect(page.get_by_role("main")).to_contain_text(moon)
+
+        page.goto(f"{self.at}/lists")
+        shown("Open-night news", "moon", "Your guide")
+        go("Lists")
+        page.get_by_role("button", name="Names and pages").first.click()
+        page.get_by_label("Name here").fill("Dome letters")
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Details: moon", exact=True).click()
+        page.get_by_label("Name", exact=True).fill("lunar")
+        page.get_by_role("button", name="Rename").click()
+        expect(page.get_by_role("button", name="Details: lunar", exact=True)).to_be_visible()
+        go("Messages", "Your guide")
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name="Rename").click()
+        page.get_by_role("dialog").get_by_label("Name").fill("The guide")
+        page.get_by_role("button", name="Rename", exact=True).click()
+        expect(page.get_by_role("heading", name="The guide")).to_be_visible()
+        shown("Dome letters", "lunar", "The guide")
+
     def test_a_tag_is_removed_with_its_count_before_ones_eyes(self) -> None:
         self.world.arrive("ines@example.com", look="planets")
         page = self.page

@@ -351,7 +351,7 @@ class WaysIn(MemberCase):
         expect(page.get_by_role("region", name="Read as")).to_contain_text("Moon new")
         # The question is renamed by hand to what the map does not say: the map follows.
         page.get_by_role("button", name="Edit What do you look at?").click()
-        page.get_by_label("Name of the input").fill("gaze")
+        page.get_by_label("Field name in the form").fill("gaze")
         page.get_by_role("button", name="Done", exact=True).click()
         expect(page.get_by_text("is called “gaze” from now on").first).to_be_visible()
         expect(page.get_by_text("Draft saved")).to_be_visible()

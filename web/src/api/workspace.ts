@@ -40,6 +40,12 @@ export function useReload() {
     Promise.all(keys.map((key) => client.invalidateQueries({ queryKey: [key] })));
 }
 
+/** Loads all again that is shown: a name stands in more places than anybody could list. */
+export function useReloadAll() {
+  const client = useQueryClient();
+  return () => client.invalidateQueries();
+}
+
 /** Whether the member may change things. */
 export function useMayChange(): boolean {
   const { data } = useWorkspace();

@@ -2,7 +2,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../../api/client";
-import { useReload, useSlug } from "../../api/workspace";
+import { useReloadAll, useSlug } from "../../api/workspace";
 import { NameDialog } from "../NameDialog";
 import type { Kind } from "./kinds";
 import { TouchesDialog } from "./TouchesDialog";
@@ -24,12 +24,12 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
 } {
   const workspace = useSlug();
   const go = useNavigate();
-  const reload = useReload();
+  const reloadAll = useReloadAll();
   const [asking, setAsking] = useState<Asking>();
   const params = { path: { workspace, kind, thing: id } };
   const room = `/w/${workspace}/${kind}s`;
   const over = async () => {
-    await reload(`${kind}s`, "catalogue", "desk");
+    await reloadAll();
     await onChanged();
     setAsking(undefined);
   };
@@ -102,7 +102,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
           onDone={async () => {
             if (asking === "delete") {
               await go(room);
-              await reload(`${kind}s`, "catalogue", "desk");
+              await reloadAll();
             } else await over();
           }}
         />

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { fieldUseQuery, fieldsQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
-import { useReload, useSlug } from "../../api/workspace";
+import { useReloadAll, useSlug } from "../../api/workspace";
 
 export type Field = Schemas["FieldOut"];
 export type Use = Schemas["FieldUse"];
@@ -10,12 +10,12 @@ type Retype = Schemas["RetypeIn"];
 /** The fields, how many people have each, which routes fill it, and what can change them. */
 export function useFields() {
   const workspace = useSlug();
-  const reload = useReload();
+  const reloadAll = useReloadAll();
   const fields = useQuery(fieldsQuery(workspace));
   const use = useQuery(fieldUseQuery(workspace));
   const changed = async <Answer>(asked: Promise<Answer>): Promise<Answer> => {
     const answer = await asked;
-    await reload("catalogue", "people", "person", "source");
+    await reloadAll();
     return answer;
   };
   const at = (field: string) => ({ path: { workspace, field } });

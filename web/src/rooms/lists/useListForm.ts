@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
 import { listsQuery } from "../../api/lists";
-import { useReload, useSlug } from "../../api/workspace";
+import { useReloadAll, useSlug } from "../../api/workspace";
 import { useForm } from "../../drafts/useForm";
 
 type ListWords = Omit<Required<Schemas["ListChangeIn"]>, "based_on">;
@@ -10,7 +10,7 @@ type ListWords = Omit<Required<Schemas["ListChangeIn"]>, "based_on">;
 export function useListForm(list: Schemas["ListOut"]) {
   const workspace = useSlug();
   const client = useQueryClient();
-  const reload = useReload();
+  const reloadAll = useReloadAll();
   return useForm<ListWords>(
     `list/${list.id}`,
     asForm(list),
@@ -21,7 +21,7 @@ export function useListForm(list: Schemas["ListOut"]) {
           body: { ...document, based_on },
         }),
       );
-      await reload("catalogue", "people", "person");
+      await reloadAll();
       return asForm(kept);
     },
     async () => {

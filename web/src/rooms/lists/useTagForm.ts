@@ -1,14 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
 import { tagsQuery } from "../../api/lists";
-import { useReload, useSlug } from "../../api/workspace";
+import { useReloadAll, useSlug } from "../../api/workspace";
 import { useForm } from "../../drafts/useForm";
 
 /** The name of a tag, as a form: it is its own version. */
 export function useTagForm(tag: Pick<Schemas["TagOut"], "id" | "name">) {
   const workspace = useSlug();
   const client = useQueryClient();
-  const reload = useReload();
+  const reloadAll = useReloadAll();
   const asForm = ({ name }: { name: string }) => ({ document: { name }, edits: name });
   return useForm<{ name: string }>(
     `tag/${tag.id}`,
@@ -20,7 +20,7 @@ export function useTagForm(tag: Pick<Schemas["TagOut"], "id" | "name">) {
           body,
         }),
       );
-      await reload("catalogue", "people", "person", "source");
+      await reloadAll();
       return asForm(kept);
     },
     async () => {

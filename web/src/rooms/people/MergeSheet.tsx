@@ -101,7 +101,7 @@ export function MergeSheet() {
               noOptionsText="No matches"
               sx={{ maxWidth: 460 }}
               renderInput={(params) => (
-                <TextField {...params} label="Who goes" placeholder="Name or address" />
+                <TextField {...params} label="The duplicate" placeholder="Name or address" />
               )}
             />
           </Stack>

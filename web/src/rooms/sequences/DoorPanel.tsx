@@ -46,7 +46,7 @@ export function DoorPanel(props: DoorPanelProps) {
         </TextField>
         <TextField
           select
-          label="When somebody enters again"
+          label="Second entry"
           value={door.again ?? ""}
           disabled={readOnly}
           onChange={(event) =>

@@ -19,7 +19,7 @@ const MARGIN = 96;
 export type Side = "beside" | "right" | "left";
 
 const PLACES: Record<Side, object> = {
-  beside: {},
+  beside: { width: { xs: "100%", lg: 320 } },
   right: { ml: { lg: `-${WIDTH}px !important` }, boxShadow: { lg: 6 } },
   left: {
     order: { lg: -1 },

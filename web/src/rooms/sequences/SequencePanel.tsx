@@ -89,6 +89,6 @@ export function SequencePanel(props: SequencePanelProps) {
     case "list":
       return shown("List and sender", <ListPanel {...props} />);
     case "again":
-      return shown("When somebody enters again", <AgainPanel {...props} />);
+      return shown("Second entry", <AgainPanel {...props} />);
   }
 }

@@ -72,7 +72,7 @@ export function StepCard(props: StepCardProps) {
           </Typography>
         )}
       </Box>
-      <Box sx={{ ...LINE, minHeight: 20 }}>
+      <Box sx={LINE}>
         {shown && sent ? (
           <Did count={sent} />
         ) : (

@@ -47,7 +47,7 @@ function AddBelow({ step, name, onAdd, shown, lane }: AddBelowProps) {
     >
       <AddMenu
         small
-        label={`Add a step after “${name}”`}
+        label={`Add a step after ${name}`}
         options={OFFERED_STEPS}
         onAdd={(kind) => onAdd(kind, lane, step.id)}
       />

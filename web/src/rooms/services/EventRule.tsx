@@ -46,7 +46,7 @@ export function EventRule({
         {rule.take && (
           <LimitedField
             most={60}
-            label="Called here"
+            label="Name in Yalla"
             placeholder={kind.event}
             slotProps={{ inputLabel: { shrink: true } }}
             value={rule.event}

@@ -14,7 +14,7 @@ interface WhatBecameProps {
 export function WhatBecame({ decision, foreseen = false }: WhatBecameProps) {
   return (
     <Band
-      name={foreseen ? "Let through" : "Then"}
+      name="Then"
       note={foreseen ? "what would happen now" : decision.is_new ? "a new subscriber" : ""}
     >
       {decision.effects.length === 0 && decision.problems.length === 0 && (

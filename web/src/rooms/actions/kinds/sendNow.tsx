@@ -17,7 +17,7 @@ function Form({ action, catalogue, readOnly, onChange }: ActionFormProps<ActionO
       </Stack>
       <Stack sx={{ width: 220 }}>
         <Picker
-          label="Its link leaves the list"
+          label="Link unsubscribes from"
           options={catalogue.lists}
           value={action.list ?? null}
           disabled={readOnly}

@@ -49,7 +49,7 @@ export function QuestionForm({ question, edit, onDone }: QuestionFormProps) {
           onBlur={named}
         />
         <TextField
-          label="Name of the input"
+          label="Field name in the form"
           value={name ?? question.name}
           onChange={(event) => setName(event.target.value)}
           onBlur={() => {
