@@ -330,9 +330,9 @@ def add_door(
 
 @router.delete("/sequences/{sequence}/doors/{source}", response=list[DoorOut])
 def remove_door(
-    request: MemberRequest, workspace: InPath, sequence: UUID, source: UUID, lane: str
+    request: MemberRequest, workspace: InPath, sequence: UUID, source: UUID, lane: str = ""
 ) -> list[DoorOut]:
-    """In the draft of the source; what is live goes on until it is turned on."""
+    """In the draft of the source; what is live goes on until it is turned on. No lane: the first one."""
     row: Sequence = find(Sequence, request, sequence, "sequence")
     lead_no_more(find(Source, request, source, "source"), row, lane, request.member)
     return _doors(request, row)

@@ -163,7 +163,7 @@ def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member |
     gone = {
         rule.id
         for rule in starts(document, sequence)
-        if isinstance(rule.action, StartSequence) and (rule.action.lane or first) == lane
+        if isinstance(rule.action, StartSequence) and (rule.action.lane or first) == (lane or first)
     }
     rest = tuple(rule for rule in document.then if rule.id not in gone)
     if gone:

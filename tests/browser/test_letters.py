@@ -299,6 +299,8 @@ class Letters(MemberCase):
     def test_a_reply_and_an_answer_out_of_office(self) -> None:
         person = self.world.arrive("ines@example.com")
         deliver_queued(self.world.workspace)
+        # The page of the inbox shows what is there when it is opened.
+        wait_until(lambda: Send.everywhere.filter(subscriber=person, state="sent").exists(), 30)
         inbox = self.open()
         at = f"{self.outside}/inboxes/ines@example.com/"
         inbox.goto(at)

@@ -58,6 +58,8 @@ BODIES: dict[str, dict[str, Any]] = {
     "AddressIn": {"address": "x@example.org"},
     "KeptFileIn": {"attached": True},
     "ListChangeIn": {"name": "x"},
+    "LeadIn": {"new_form": "x"},
+    "TurnOnPathIn": {},
     "ManyIn": {"submissions": []},
     "MarkIn": {"submissions": [], "is_test": True},
     "RemoveIn": {"submissions": []},

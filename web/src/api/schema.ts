@@ -1778,7 +1778,7 @@ export interface paths {
         post?: never;
         /**
          * Remove Door
-         * @description In the draft of the source; what is live goes on until it is turned on.
+         * @description In the draft of the source; what is live goes on until it is turned on. No lane: the first one.
          */
         delete: operations["server_routes_api_remove_door"];
         options?: never;
@@ -15494,8 +15494,8 @@ export interface operations {
     };
     server_routes_api_remove_door: {
         parameters: {
-            query: {
-                lane: string;
+            query?: {
+                lane?: string;
             };
             header?: never;
             path: {
