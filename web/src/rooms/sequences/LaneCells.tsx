@@ -47,6 +47,7 @@ export function LaneHead(props: LanesProps & { lane: Lane }) {
         onClick={() => onSelect({ kind: "lane", id: lane.id })}
         sx={{
           p: 0,
+          minWidth: 0,
           display: "block",
           fontSize: "0.875rem",
           textAlign: "left",

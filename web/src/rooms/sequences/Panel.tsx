@@ -3,6 +3,7 @@ import IconButton from "@mui/material/IconButton";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
+import { SAMPLE } from "../../parts/Band";
 
 interface PanelProps {
   title: string;
@@ -44,20 +45,21 @@ export function Panel({ title, side = "beside", onClose, children }: PanelProps)
         event.preventDefault();
         onClose();
       }}
-      sx={{
-        width: { xs: "100%", lg: WIDTH },
-        ...PLACES[side],
-        zIndex: { lg: 4 },
-        flexShrink: 0,
-        alignSelf: "flex-start",
-        position: { lg: "sticky" },
-        top: { lg: 84 },
-        maxHeight: { lg: "calc(100vh - 100px)" },
-        overflowY: "auto",
-        p: 2,
-        background: "#F1ECE2",
-        '[data-mui-color-scheme="dark"] &': { background: "#1F2527" },
-      }}
+      sx={[
+        {
+          width: { xs: "100%", lg: WIDTH },
+          ...PLACES[side],
+          zIndex: { lg: 4 },
+          flexShrink: 0,
+          alignSelf: "flex-start",
+          position: { lg: "sticky" },
+          top: { lg: 84 },
+          maxHeight: { lg: "calc(100vh - 100px)" },
+          overflowY: "auto",
+          p: 2,
+        },
+        ...SAMPLE,
+      ]}
     >
       <Stack direction="row" sx={{ alignItems: "flex-start", mb: 1.5 }}>
         <Typography variant="h2" component="h2" sx={{ flex: 1, overflowWrap: "anywhere" }}>
