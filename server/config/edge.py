@@ -1,6 +1,6 @@
 """The edge of the server: text that cannot be kept is an error at once, never a fault further in.
 
-Bodies of the API are looked at by its parser (`api.py`); what visitors post is cleaned instead
+Bodies of the API are checked by its parser (`api.py`); what visitors post is cleaned instead
 (`core/cleaning.py`), since nothing that they sent is refused for a sign they did not see.
 """
 

@@ -10,7 +10,7 @@ from django.db.models import Count, Max, Q, QuerySet
 from ninja import Router, Schema
 
 from core.checking import RuleWords, rules_in_words
-from core.deciding import Decision, RouteDocument, StartSequence, next_page
+from core.deciding import Decision, RouteDocument, next_page
 from core.documents import Finding
 from core.reading import Proposal, SeenQuestion, propose
 from core.sequences import Way
@@ -362,19 +362,17 @@ def _doors(request: MemberRequest, row: Sequence) -> list[DoorOut]:
     lanes = full_catalogue(request.workspace).sequences[str(row.pk)].lanes
     found: dict[tuple[UUID, str], DoorOut] = {}
     for revision in _current_revisions(request):
-        for rule in starts(RouteDocument.model_validate(revision.document), row):
-            action = rule.action
-            if isinstance(action, StartSequence):
-                lane = action.lane if action.lane in lanes else next(iter(lanes), "")
-                door = DoorOut(
-                    source=revision.source_id,
-                    name=revision.source.name,
-                    rule=rule.id,
-                    live=revision.state == Revision.State.LIVE,
-                    lane=lanes.get(lane or "", "A"),
-                    lane_id=lane or "",
-                )
-                found.setdefault((revision.source_id, lane or ""), door)
+        for rule, named in starts(RouteDocument.model_validate(revision.document), row):
+            lane = named if named in lanes else next(iter(lanes), "")
+            door = DoorOut(
+                source=revision.source_id,
+                name=revision.source.name,
+                rule=rule.id,
+                live=revision.state == Revision.State.LIVE,
+                lane=lanes.get(lane or "", "A"),
+                lane_id=lane or "",
+            )
+            found.setdefault((revision.source_id, lane or ""), door)
     return list(found.values())
 
 

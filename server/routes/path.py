@@ -6,6 +6,7 @@ What hangs together is checked together and turned on together.
 import secrets
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Literal
 from uuid import UUID
 
@@ -19,7 +20,7 @@ from server.mail.editing import turn_on_changes
 from server.mail.models import Message, MessageRevision
 from server.mail.preflight import check as check_message
 from server.sequences.actions import turn_on as turn_on_sequence
-from server.sequences.models import Sequence, SequenceRevision
+from server.sequences.models import Sequence
 from server.sources.actions import make_source, save_route_draft, shown_revision
 from server.sources.models import RouteRevision, Source
 from server.workspaces.documents import draft_of, edits_of, live_of
@@ -30,7 +31,7 @@ from server.workspaces.models import Member
 from .actions import check as check_source
 from .actions import turn_on as turn_on_source
 
-ALREADY_THERE = "sequence_not_live"
+NOT_LIVE = "sequence_not_live"
 """A finding of a route that is none where the sequence is turned on along with it."""
 
 
@@ -59,7 +60,7 @@ def path_of(sequence: Sequence) -> list[PathPart]:
                 name=source.name,
                 edits=edits_of(draft, None),
                 first=not _leads_in_live(source, sequence),
-                findings=[one for one in found if one.code != ALREADY_THERE],
+                findings=[one for one in found if one.code != NOT_LIVE],
             )
         )
     for message in _messages_of(sequence):
@@ -78,12 +79,12 @@ def path_of(sequence: Sequence) -> list[PathPart]:
     return parts
 
 
-def starts(document: RouteDocument, sequence: Sequence) -> Iterator[Rule]:
-    """The rules of a route that start a sequence."""
+def starts(document: RouteDocument, sequence: Sequence) -> Iterator[tuple[Rule, str | None]]:
+    """The rules of a route that start a sequence, each with the lane that it names (None: the first)."""
     for rule in document.then:
         action = rule.action
         if rule.on and isinstance(action, StartSequence) and action.sequence == str(sequence.pk):
-            yield rule
+            yield rule, action.lane
 
 
 def _leads_in_live(source: Source, sequence: Sequence) -> bool:
@@ -116,14 +117,15 @@ def _messages_of(sequence: Sequence) -> Iterator[Message]:
     )
 
 
-@changes("let “{source.name}” lead into a sequence, in the draft")
+@changes("made “{source.name}” start “{sequence.name}”, in the draft")
 def lead_into(source: Source, sequence: Sequence, lane: str | None, member: Member | None) -> None:
-    """Write into the draft of a source that everybody who sends it starts the sequence at a lane; what it
-    does already stays."""
+    """Write into the draft of a source that everybody who sends it starts the sequence at a lane, unless it
+    says so already; what it does besides stays."""
     shown = shown_revision(source)
     document = RouteDocument.model_validate(shown.document)
-    actions = [rule.action for rule in starts(document, sequence)]
-    if any(isinstance(one, StartSequence) and one.lane == lane for one in actions):
+    first = _first_lane(sequence)
+    at = [named or first for rule, named in starts(document, sequence) if rule.when is None]
+    if (lane or first) in at:
         return
     action = StartSequence(sequence=str(sequence.pk), lane=lane)
     rule = Rule(id=f"t{secrets.token_hex(4)}", action=action)
@@ -154,16 +156,14 @@ def _subscribe(source: Source, list_id: str, wording: str, member: Member | None
     save_route_draft(source, changed, shown.edits, member)
 
 
-@changes("took a sequence out of the draft of “{source.name}”")
+@changes("made “{source.name}” start “{sequence.name}” no more, in the draft")
 def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member | None) -> None:
     """Take the rules that start the sequence at a lane out of the draft of a source."""
     shown = shown_revision(source)
     document = RouteDocument.model_validate(shown.document)
     first = _first_lane(sequence)
     gone = {
-        rule.id
-        for rule in starts(document, sequence)
-        if isinstance(rule.action, StartSequence) and (rule.action.lane or first) == (lane or first)
+        rule.id for rule, named in starts(document, sequence) if (named or first) == (lane or first)
     }
     rest = tuple(rule for rule in document.then if rule.id not in gone)
     if gone:
@@ -182,9 +182,17 @@ def _first_lane(sequence: Sequence) -> str:
     return lanes[0].id if lanes else ""
 
 
-@changes(
-    "turned on the sequence “{sequence.name}” and what hangs together with it", kind="turned_on"
-)
+@dataclass(frozen=True)
+class TurnedOn:
+    """What was turned on together, in words."""
+
+    parts: tuple[str, ...]
+
+    def __str__(self) -> str:
+        return ", ".join(self.parts)
+
+
+@changes("turned on {result}", kind="turned_on")
 def turn_on_path(
     sequence: Sequence,
     parts: Iterable[tuple[Source | Message, int]],
@@ -192,24 +200,30 @@ def turn_on_path(
     note: str = "",
     based_on: int | None = None,
     removed: Mapping[str, Way] | None = None,
-) -> SequenceRevision | None:
+) -> TurnedOn:
     """Make the drafts live that a member has chosen, each with the edits that were seen: the emails first,
     the sequence if it has a draft, and last what leads into it. All or nothing: what pre-flight finds in one
     of them stops them all."""
-    chosen = list(parts)
+    # Always in one order, so that two who turn on the same things do not wait for each other.
+    chosen = sorted(parts, key=lambda one: one[0].pk)
+    done = []
     with transaction.atomic():
-        made = None
         for part, edits in chosen:
             if isinstance(part, Message):
                 with _naming(part.name):
-                    turn_on_changes(part, member, note, edits)
+                    live_email = turn_on_changes(part, member, note, edits)
+                done.append(f"the message “{part.name}”, revision {live_email.number}")
         if draft_of(sequence.revisions.all()) is not None:
-            made = turn_on_sequence(sequence, member, note, based_on, removed)
+            live = turn_on_sequence(sequence, member, note, based_on, removed)
+            done.append(f"the sequence “{sequence.name}”, revision {live.number}")
         for part, edits in chosen:
             if isinstance(part, Source):
                 with _naming(part.name):
-                    turn_on_source(part, member, note, edits)
-        return made
+                    live_route = turn_on_source(part, member, note, edits)
+                done.append(f"“{part.name}”, revision {live_route.number}")
+    if not done:
+        raise Refused("There is no draft to turn on.")
+    return TurnedOn(tuple(done))
 
 
 @contextmanager

@@ -71,7 +71,7 @@ class InPlace(MemberCase):
         expect(page.get_by_text("Draft saved")).to_be_visible()
         page.get_by_role("button", name="Turn on", exact=True).click()
         dialog = page.get_by_role("dialog")
-        expect(dialog.get_by_label("“Moonrise form”, which leads into it")).to_be_checked()
+        expect(dialog.get_by_label("“Moonrise form”, which starts this sequence")).to_be_checked()
         dialog.get_by_role("button", name="Turn on", exact=True).click()
         expect(dialog).to_have_count(0)
         expect(page.get_by_text("live", exact=True).first).to_be_visible()

@@ -56,6 +56,9 @@ class Path(TestCase):
         for _ in range(2):
             lead_into(source, self.sequence, "la", None)
         self.assertEqual(self.rules(source), [*before, "start_sequence"])
+        # The first lane is the same, named or not.
+        lead_into(source, self.sequence, None, None)
+        self.assertEqual(self.rules(source), [*before, "start_sequence"])
         # What is live stays as it is until it is turned on.
         again = live_of(source.revisions.all())
         assert again is not None
@@ -118,7 +121,7 @@ class Path(TestCase):
     def test_what_somebody_changed_meanwhile_is_not_turned_on(self) -> None:
         form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
         (part,) = path_of(self.sequence)
-        lead_into(form, self.sequence, None, None)
+        lead_into(form, self.sequence, "lb", None)
         with self.assertRaises(Refused):
             turn_on_path(self.sequence, [(form, part.edits)], None)
         self.sequence.refresh_from_db()

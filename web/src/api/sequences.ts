@@ -138,7 +138,6 @@ export const sequenceQuery = (workspace: string, sequence: string) =>
       ),
   });
 
-/** The rules of sources that start a sequence. */
 /** The drafts that hang together with a sequence, once its own draft has so many edits. */
 export const pathQuery = (workspace: string, sequence: string, edits: number) =>
   queryOptions({

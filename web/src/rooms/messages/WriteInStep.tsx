@@ -46,7 +46,7 @@ export default function WriteInStep(props: WriteInStepProps) {
     ...messageQuery(workspace, props.message),
     refetchOnWindowFocus: false,
   });
-  if (!data || !catalogue || !settings || !loaded) return <Loading error={error} />;
+  if (!data || !catalogue || !settings || !loaded) return <Loading error={error} within="a sheet" />;
   return <Writing {...props} written={{ message: data, catalogue, settings, pictures }} />;
 }
 
@@ -99,7 +99,7 @@ function Writing({ written, near, wide, onWide }: WriteInStepProps & { written: 
         </Stack>
         {message.differs && (
           <Typography variant="caption" component="div" color="textSecondary" sx={{ mt: 1 }}>
-            People get the live text until the changes are turned on, in the letter.
+            What is sent is the live text. Open the letter to turn on the changes.
           </Typography>
         )}
         <Dialog

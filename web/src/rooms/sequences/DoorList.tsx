@@ -44,8 +44,8 @@ export function DoorList(props: DoorListProps) {
           {!readOnly && (
             <Button
               color="inherit"
-              title="Remove this way in"
-              aria-label={`Remove ${one.name} as a way in`}
+              title="Remove"
+              aria-label={`Remove the door from “${one.name}”`}
               onClick={() => void leadNoMore(one.source, lane)}
               sx={{ minWidth: 24, height: 24, p: 0, ml: 0.5, color: "text.secondary" }}
             >

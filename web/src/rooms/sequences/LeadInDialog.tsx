@@ -60,7 +60,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
         <DialogContent>
           <Tabs value={isNew} onChange={(_, chosen: boolean) => setNew(chosen)} sx={{ mb: 2 }}>
             <Tab value label="A new form" />
-            <Tab value={false} label="One that exists" />
+            <Tab value={false} label="An existing one" />
           </Tabs>
           <Stack spacing={1.5}>
             {isNew ? (
@@ -99,7 +99,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
                 multiline
                 value={wording}
                 onChange={(event) => setWording(event.target.value)}
-                helperText={`Subscribes them to ${list.name}. Leave it empty, and they only get what they asked for.`}
+                helperText={`Subscribes them to ${list.name}. Without this text they only get what they asked for.`}
               />
             )}
           </Stack>
@@ -108,7 +108,7 @@ export function LeadInDialog(props: LeadInDialogProps) {
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={busy || !lead}>
-            {isNew ? "Make the form" : "Let it lead in"}
+            {isNew ? "Make the form" : "Add"}
           </Button>
         </DialogActions>
       </form>

@@ -82,7 +82,7 @@ export function SendForm(props: FormOf<"send">) {
       )}
       <Problem error={failed} />
       {step.message && catalogue.messages.some((one) => one.id === step.message) && (
-        <Suspense fallback={<Loading />}>
+        <Suspense fallback={<Loading within="a sheet" />}>
           <div id={EMAIL}>
             <WriteInStep
               key={step.message}

@@ -8,9 +8,9 @@ import type { Path } from "./usePath";
 export function Together({ path }: { path: Path }) {
   if (path.parts.length === 0) return null;
   return (
-    <Stack role="group" aria-label="Together with it" sx={{ my: 1.5 }}>
+    <Stack role="group" aria-label="Also turn on" sx={{ my: 1.5 }}>
       <Typography variant="body2" sx={{ fontWeight: 600 }}>
-        Together with it
+        Also turn on
       </Typography>
       {path.parts.map((part) => (
         <FormControlLabel
@@ -26,7 +26,7 @@ export function Together({ path }: { path: Path }) {
           label={
             part.kind === "message"
               ? `Email “${part.name}”, with its changes`
-              : `“${part.name}”, ${part.first ? "which leads into it" : "with its changes"}`
+              : `“${part.name}”, ${part.first ? "which starts this sequence" : "with its changes"}`
           }
         />
       ))}
