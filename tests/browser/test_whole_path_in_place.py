@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Locator, Route, expect
 
 from core.deciding import RouteDocument, StartSequence
 from core.messages import HeadingBlock, TextBlock
@@ -37,7 +37,8 @@ class InPlace(MemberCase):
         expect(letter).to_have_count(0)
         expect(email).to_contain_text(text)
 
-    def test_two_emails_and_a_form_without_leaving_the_sequence(self) -> None:
+    def begin(self) -> None:
+        """A new sequence, with a list."""
         page = self.page
         page.goto(f"{self.at}/sequences")
         page.get_by_role("button", name="New sequence").click()
@@ -46,6 +47,46 @@ class InPlace(MemberCase):
         page.get_by_role("button", name=re.compile("^Emails of")).click()
         page.get_by_label("Its emails belong to the list").click()
         page.get_by_role("option", name="Open-night news").click()
+
+    def first_email(self) -> None:
+        """A step that sends a new message."""
+        self.page.get_by_role("button", name="Add a step", exact=True).click()
+        self.page.get_by_role("menuitem", name="Send an email").click()
+        self.panel().get_by_role("button", name="Write a new email").click()
+
+    def turn_on(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Turn on", exact=True).click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Turn on", exact=True).click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_text("live", exact=True).first).to_be_visible()
+
+    def test_what_was_written_just_now_is_turned_on_too(self) -> None:
+        page = self.page
+        self.begin()
+        self.first_email()
+        self.write("The first evening", "Look east at dusk.")
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+
+        def late(route: Route) -> None:
+            page.wait_for_timeout(2_000)
+            route.continue_()
+
+        page.route("**/messages/*/draft", late)
+        self.panel().get_by_label("Subject", exact=True).fill("The last word")
+        self.turn_on()
+        workspace = self.world.workspace
+        sequence = Sequence.objects.of(workspace).get(name="Moonrise")
+        document = SequenceDocument.model_validate(sequence.revisions.get(state="live").document)
+        [step] = document.lanes[0].steps
+        assert step.kind == "send"
+        message = Message.objects.of(workspace).get(pk=step.message)
+        self.assertEqual(live_document(message).subject, "The last word")
+
+    def test_two_emails_and_a_form_without_leaving_the_sequence(self) -> None:
+        page = self.page
+        self.begin()
         page.get_by_role("button", name="Add a door").click()
         page.get_by_role("menuitem", name="Somebody sends a form").click()
         page.get_by_label("What is it for?").fill("Moonrise form")
@@ -53,9 +94,7 @@ class InPlace(MemberCase):
         expect(agreed).to_have_value(WORDING)
         page.get_by_role("button", name="Make the form").click()
         expect(page.get_by_role("link", name="Moonrise form")).to_be_visible()
-        page.get_by_role("button", name="Add a step", exact=True).click()
-        page.get_by_role("menuitem", name="Send an email").click()
-        self.panel().get_by_role("button", name="Write a new email").click()
+        self.first_email()
         self.write("The first evening", "Look east at dusk.")
         # Undone here is the email: the step, and the sequence around it, stay.
         subject = self.panel().get_by_label("Subject", exact=True)

@@ -1,5 +1,6 @@
 import { api, take } from "../../api/client";
 import { useReload, useSlug } from "../../api/workspace";
+import { saveAll } from "../../drafts/openSessions";
 import { useDocument } from "../../drafts/useDocument";
 import type { Schemas } from "../../api/client";
 import type { Way } from "./sequenceDocument";
@@ -13,6 +14,9 @@ export function useEditing(sequence: Schemas["SequenceOut"]) {
   /** Turns it on, and with it what hangs together with it. */
   const turnOn = (note: string, removed: Record<string, Way>, parts: Schemas["PartIn"][]) =>
     act(async (based_on) => {
+      // An email that was written just now is part of what is turned on.
+      if (!(await saveAll(false)))
+        throw new Error("An email is not saved yet. Open it to see why, then turn on again.");
       await take(
         api.POST("/api/workspaces/{workspace}/sequences/{sequence}/turn-on-path", {
           params: { path },
