@@ -48,7 +48,7 @@ from server.workspaces.shapes import Json
 
 from .actions import changes_of, check, differences_from_stored, turn_on
 from .path import (
-    PathPart,
+    PathOut,
     lead_in_by_new_form,
     lead_into,
     lead_no_more,
@@ -338,8 +338,8 @@ def remove_door(
     return _doors(request, row)
 
 
-@router.get("/sequences/{sequence}/path", response=list[PathPart])
-def path(request: MemberRequest, workspace: InPath, sequence: UUID) -> list[PathPart]:
+@router.get("/sequences/{sequence}/path", response=PathOut)
+def path(request: MemberRequest, workspace: InPath, sequence: UUID) -> PathOut:
     return path_of(find(Sequence, request, sequence, "sequence"))
 
 

@@ -19,11 +19,12 @@ from core.sequences import SendStep, SequenceDocument, Way
 from server.mail.editing import turn_on_changes
 from server.mail.models import Message, MessageRevision
 from server.mail.preflight import check as check_message
+from server.sequences.actions import check as check_sequence
 from server.sequences.actions import turn_on as turn_on_sequence
 from server.sequences.models import Sequence
 from server.sources.actions import make_source, save_route_draft, shown_revision
 from server.sources.models import RouteRevision, Source
-from server.workspaces.documents import draft_of, edits_of, live_of
+from server.workspaces.documents import draft_of, edits_of, live_of, shown_of
 from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 from server.workspaces.models import Member
@@ -48,8 +49,17 @@ class PathPart(Schema):
     findings: list[Finding]
 
 
-def path_of(sequence: Sequence) -> list[PathPart]:
-    """The drafts that hang together with a sequence, sources first, each with what pre-flight finds."""
+class PathOut(Schema):
+    """What a sequence is checked and turned on with."""
+
+    findings: list[Finding]
+    """Of the sequence itself as it is written now, its emails included."""
+    parts: list[PathPart]
+    """The drafts that hang together with it, sources first."""
+
+
+def path_of(sequence: Sequence) -> PathOut:
+    """The path that a sequence is part of, with what pre-flight finds in each part of it."""
     parts = []
     for source, draft in _sources_of(sequence):
         found = check_source(source, RouteDocument.model_validate(draft.document))
@@ -76,7 +86,8 @@ def path_of(sequence: Sequence) -> list[PathPart]:
                 findings=list(found),
             )
         )
-    return parts
+    found = check_sequence(sequence.workspace, _shown(sequence), str(sequence.pk))
+    return PathOut(findings=list(found), parts=parts)
 
 
 def starts(document: RouteDocument, sequence: Sequence) -> Iterator[tuple[Rule, str | None]]:
@@ -172,9 +183,7 @@ def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member |
 
 def _shown(sequence: Sequence) -> SequenceDocument:
     """The draft of a sequence, or what is live."""
-    revisions = sequence.revisions.all()
-    shown = draft_of(revisions) or live_of(revisions)
-    return SequenceDocument.model_validate(shown.document) if shown else SequenceDocument()
+    return SequenceDocument.model_validate(shown_of(sequence.revisions.all()).document)
 
 
 def _first_lane(sequence: Sequence) -> str:

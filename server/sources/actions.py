@@ -15,10 +15,9 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
     discard_draft,
-    draft_of,
-    live_of,
     revision_numbered,
     save_draft,
+    shown_of,
 )
 from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
@@ -103,8 +102,7 @@ def save_route_draft(
 
 def shown_revision(source: Source) -> RouteRevision:
     """What the sheet shows: the draft, or the live revision where there is none."""
-    revisions = source.revisions.all()
-    shown: RouteRevision = draft_of(revisions) or live_of(revisions)  # type: ignore[assignment]
+    shown: RouteRevision = shown_of(source.revisions.all())
     return shown
 
 

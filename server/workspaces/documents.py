@@ -24,6 +24,14 @@ def live_of(revisions: models.QuerySet[R]) -> R | None:
     return revisions.filter(state=Revision.State.LIVE).first()
 
 
+def shown_of(revisions: models.QuerySet[R]) -> R:
+    """What the sheet shows: the draft, or the live revision where there is none."""
+    shown = draft_of(revisions) or live_of(revisions)
+    if shown is None:
+        raise NotFound("It has no revision yet.")
+    return shown
+
+
 def revision_numbered(revisions: models.QuerySet[R], number: int) -> tuple[R, R | None]:
     """A revision that is or was live, and the one before it, where there is one."""
     upto = revisions.filter(number__lte=number).select_related("author__user")

@@ -386,8 +386,8 @@ class KeyboardAlone(MemberCase):
         self.reach_one(self.page.get_by_role(role, name=name, exact=exact))  # type: ignore[arg-type]
 
     def reach_one(self, wanted: Locator) -> None:
-        """Press Tab until it has the focus, or one of them."""
-        expect(wanted.first).to_be_visible()
+        """Press Tab until it has the focus, or one of them: once it can be pressed."""
+        expect(wanted.first).to_be_enabled()
         focused = wanted.and_(self.page.locator(":focus"))
         for _ in range(MOST_TABS):
             if focused.count():

@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Locator, Route, expect
+from playwright.sync_api import Locator, expect
 
 from core.deciding import RouteDocument, StartSequence
 from core.messages import HeadingBlock, TextBlock
@@ -13,8 +13,20 @@ from server.sources.models import Source
 from tests.browser.case import MemberCase
 
 WORDING = "You also get Open-night news. You can unsubscribe at any time."
+A_WHILE = 2000
+"""For what should wait, in milliseconds."""
 A_STEP_BACK = 1500
 """What is written without a pause of a second is undone together (`DraftSession`), in milliseconds."""
+
+_HOLDS_BACK = """
+const real = window.fetch;
+window.hold = () => (window.held = new Promise((done) => (window.release = done)));
+window.fetch = async (...what) => {
+  if (/messages.*draft/.test(what[0].url ?? what[0])) await window.held;
+  return real(...what);
+};
+"""
+"""From `hold` to `release` no email is saved."""
 
 
 class InPlace(MemberCase):
@@ -54,30 +66,27 @@ class InPlace(MemberCase):
         self.page.get_by_role("menuitem", name="Send an email").click()
         self.panel().get_by_role("button", name="Write a new email").click()
 
-    def turn_on(self) -> None:
+    def test_what_was_written_just_now_is_turned_on_too(self) -> None:
         page = self.page
+        page.add_init_script(_HOLDS_BACK)
+        self.begin()
+        self.first_email()
+        problems = page.get_by_role("button", name=re.compile("^Pre-flight: .*problem"))
+        expect(problems).to_be_visible()
+        self.write("The first evening", "Look east at dusk.")
+        expect(problems).to_have_count(0)
+        page.evaluate("void window.hold()")
+        self.panel().get_by_label("Subject", exact=True).fill("The last word")
         page.get_by_role("button", name="Turn on", exact=True).click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="Turn on", exact=True).click()
-        expect(dialog).to_have_count(0)
-        expect(page.get_by_text("live", exact=True).first).to_be_visible()
-
-    def test_what_was_written_just_now_is_turned_on_too(self) -> None:
-        page = self.page
-        self.begin()
-        self.first_email()
-        self.write("The first evening", "Look east at dusk.")
-        expect(page.get_by_text("Draft saved")).to_be_visible()
-
-        def late(route: Route) -> None:
-            page.wait_for_timeout(2_000)
-            route.continue_()
-
-        page.route("**/messages/*/draft", late)
-        self.panel().get_by_label("Subject", exact=True).fill("The last word")
-        self.turn_on()
+        page.wait_for_timeout(A_WHILE)
         workspace = self.world.workspace
         sequence = Sequence.objects.of(workspace).get(name="Moonrise")
+        self.assertEqual(sequence.state, "draft")
+        page.evaluate("window.release()")
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_text("live", exact=True).first).to_be_visible()
         document = SequenceDocument.model_validate(sequence.revisions.get(state="live").document)
         [step] = document.lanes[0].steps
         assert step.kind == "send"

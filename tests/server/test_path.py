@@ -69,7 +69,7 @@ class Path(TestCase):
     def test_a_new_form_is_made_and_turned_on_together(self) -> None:
         form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
         self.assertEqual([one.lane for one in self.starts(form)], ["la"])
-        (part,) = path_of(self.sequence)
+        (part,) = path_of(self.sequence).parts
         self.assertEqual((part.kind, part.id, part.name), ("source", form.pk, "Night guide"))
         # That the sequence is not live yet is no problem of the two together.
         self.assertNotIn("sequence_not_live", [one.code for one in part.findings])
@@ -79,7 +79,7 @@ class Path(TestCase):
         form.refresh_from_db()
         self.sequence.refresh_from_db()
         self.assertEqual((form.state, self.sequence.state), ("live", "live"))
-        self.assertEqual(path_of(self.sequence), [])
+        self.assertEqual(path_of(self.sequence).parts, [])
 
     def test_a_new_form_subscribes_by_what_people_read(self) -> None:
         form = lead_in_by_new_form(self.sequence, "Night guide", "la", "You get News too.", None)
@@ -112,7 +112,7 @@ class Path(TestCase):
         changed = shown_document(message).model_copy(update={"subject": "Changed"})
         save_message(message, changed, None, None)
         self.assertNotEqual(live_document(message).subject, "Changed")
-        (part,) = path_of(self.sequence)
+        (part,) = path_of(self.sequence).parts
         self.assertEqual((part.kind, part.id, part.first), ("message", message.pk, False))
         turn_on_path(self.sequence, [(message, part.edits)], None)
         self.assertEqual(live_document(message).subject, "Changed")
@@ -120,7 +120,7 @@ class Path(TestCase):
 
     def test_what_somebody_changed_meanwhile_is_not_turned_on(self) -> None:
         form = lead_in_by_new_form(self.sequence, "Night guide", "la", "", None)
-        (part,) = path_of(self.sequence)
+        (part,) = path_of(self.sequence).parts
         lead_into(form, self.sequence, "lb", None)
         with self.assertRaises(Refused):
             turn_on_path(self.sequence, [(form, part.edits)], None)

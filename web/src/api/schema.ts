@@ -7680,6 +7680,16 @@ export interface components {
             question: string;
         };
         /**
+         * PathOut
+         * @description What a sequence is checked and turned on with.
+         */
+        PathOut: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Parts */
+            parts: components["schemas"]["PathPart"][];
+        };
+        /**
          * PathPart
          * @description A source that leads into a sequence, or a message that it sends, where it has a draft.
          */
@@ -15656,7 +15666,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PathPart"][];
+                    "application/json": components["schemas"]["PathOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -141,7 +141,7 @@ export const sequenceQuery = (workspace: string, sequence: string) =>
 /** The drafts that hang together with a sequence, once its own draft has so many edits. */
 export const pathQuery = (workspace: string, sequence: string, edits: number) =>
   queryOptions({
-    queryKey: ["sources", workspace, "path", sequence, edits],
+    queryKey: ["path", workspace, sequence, edits],
     queryFn: () =>
       take(
         api.GET("/api/workspaces/{workspace}/sequences/{sequence}/path", {

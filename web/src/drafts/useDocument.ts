@@ -14,6 +14,14 @@ const RELOADS: Record<DocumentKind, string[]> = {
   message: ["messages"],
 };
 
+/** What pre-flight of something else says of it: looked at anew with every answer. A save may come to its
+ * end when nothing shows the thing any more. */
+const LOOKED_AT_BY: Record<DocumentKind, string[]> = {
+  source: ["path"],
+  sequence: [],
+  message: ["path"],
+};
+
 /**
  * The document of a source, a sequence or a message while it is edited: a draft that saves itself,
  * and what is done with it, each on what was seen. `stored`: the thing as its query has it, which
@@ -36,9 +44,10 @@ export function useDocument<Kind extends DocumentKind>(kind: Kind, stored: Store
       // A poll that began before would put older data over these.
       void client.cancelQueries({ queryKey: calls.queryKey, exact: true });
       client.setQueryData(calls.queryKey, answer);
+      for (const key of LOOKED_AT_BY[kind]) void client.invalidateQueries({ queryKey: [key] });
       return answer;
     },
-    [client, calls],
+    [client, calls, kind],
   );
   const save = useCallback(
     async (document: Answer["document"], based_on: number) =>

@@ -3,8 +3,8 @@ import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, type ReactNode } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode } from "react";
 import { messageQuery } from "../../api/messages";
 import { useSession } from "../../api/session";
 import { useCatalogue, useSlug } from "../../api/workspace";
@@ -56,11 +56,6 @@ function Writing({ written, near, wide, onWide }: WriteInStepProps & { written: 
   const { draft, load, compare, failed, dismiss, readOnly, letter, set, keepFiles } = editing;
   const { data: session } = useSession();
   const { message } = written;
-  const client = useQueryClient();
-  // Its changes can be turned on with the sequence: as they are now.
-  useEffect(() => {
-    if (message.differs) void client.invalidateQueries({ queryKey: ["sources"] });
-  }, [client, message.edits, message.differs]);
   const labels = new Map(letter.fields.map((one) => [one.key, one.label]));
   const beginning = beginningOf(draft.document.blocks, labels);
   const trouble = (

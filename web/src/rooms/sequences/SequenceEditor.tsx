@@ -112,7 +112,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           </Button>
           <DocumentActions
             of={sequence}
-            findings={[...sequence.findings, ...path.findings]}
+            findings={path.findings}
             also={path.along.length > 0}
             saving={draft.state === "saving"}
             changes={sequence.changes}
@@ -149,12 +149,13 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
         document={document}
         words={sequence.words}
         lists={catalogue.lists}
+        findings={path.own}
         selection={selection}
         onSelect={select}
         onPeople={setPeople}
       />
-      <FindingsAt findings={sequence.findings} place="sender" />
-      <FindingsAt findings={sequence.findings} place="lanes" />
+      <FindingsAt findings={path.own} place="sender" />
+      <FindingsAt findings={path.own} place="lanes" />
       <Stack
         direction={{ xs: "column", lg: "row" }}
         spacing={1.5}
@@ -171,7 +172,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             words={sequence.words}
             headings={sequence.headings}
             counts={asked ? [] : sequence.counts}
-            findings={sequence.findings}
+            findings={path.own}
             routes={routes.data ?? []}
             readOnly={readOnly}
             selection={selection}
@@ -205,7 +206,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
             words={sequence.words}
             headings={sequence.headings}
             counts={sequence.counts}
-            findings={sequence.findings}
+            findings={path.own}
             edit={draft.edit}
             readOnly={readOnly}
             onSelect={select}

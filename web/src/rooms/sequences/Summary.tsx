@@ -11,6 +11,7 @@ interface SummaryProps {
   document: SequenceDocument;
   words: Record<string, string>;
   lists: Schemas["NamedOut"][];
+  findings: Schemas["Finding"][];
   selection: Selection | undefined;
   onSelect: (selection: Selection) => void;
   onPeople: (filter: { step?: string; ended?: string }) => void;
@@ -18,7 +19,7 @@ interface SummaryProps {
 
 /** The sequence in a few lines: figures, goals, how people leave, when emails go. Each opens. */
 export function Summary(props: SummaryProps) {
-  const { sequence, document, words, lists, selection, onSelect, onPeople } = props;
+  const { sequence, document, words, lists, findings, selection, onSelect, onPeople } = props;
   const list = lists.find((one) => one.id === document.list)?.name ?? "no list yet";
   const from = document.sender.name || document.sender.address;
   const { goal } = sequence;
@@ -29,7 +30,7 @@ export function Summary(props: SummaryProps) {
       at={id || kind}
       label={label}
       text={text}
-      wrong={sequence.findings.find((one) => one.place === (id || kind))}
+      wrong={findings.find((one) => one.place === (id || kind))}
       selected={selection?.kind === kind && selection.id === id}
       onOpen={() => onSelect({ kind, id })}
     />

@@ -23,7 +23,7 @@ export function useEditing(sequence: Schemas["SequenceOut"]) {
           body: { note, based_on, removed, parts },
         }),
       );
-      await reload("sources", "messages");
+      await reload("sources", "path", "messages");
       return take(
         api.GET("/api/workspaces/{workspace}/sequences/{sequence}", { params: { path } }),
       );

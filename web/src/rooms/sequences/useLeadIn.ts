@@ -9,7 +9,7 @@ export type Lead =
 export function useLeadIn(sequence: string) {
   const path = { workspace: useSlug(), sequence };
   const reload = useReload();
-  const done = () => reload("sources", "catalogue");
+  const done = () => reload("sources", "path", "catalogue");
   const leadIn = async (lead: Lead) => {
     await take(
       api.POST("/api/workspaces/{workspace}/sequences/{sequence}/doors", {

@@ -14,12 +14,14 @@ export const sourcePlace = (source: string) => `source-${source}`;
  * pre-flight finds in that. What leads in for the first time is, unless it is left out. */
 export function usePath(sequence: Schemas["SequenceOut"]) {
   const workspace = useSlug();
-  const { data: parts = [] } = useQuery(pathQuery(workspace, sequence.id, sequence.edits));
+  const { data, isPlaceholderData } = useQuery(pathQuery(workspace, sequence.id, sequence.edits));
+  const parts = data?.parts ?? [];
+  const own = data && !isPlaceholderData ? data.findings : sequence.findings;
   const [chosen, setChosen] = useState<Record<string, boolean>>({});
   const isChosen = (part: Part) => chosen[part.id] ?? part.first;
   const along = parts.filter(isChosen);
   const steps = sequence.document.lanes.flatMap((lane) => lane.steps);
-  const findings = along.flatMap((part) =>
+  const others = along.flatMap((part) =>
     part.findings.map((one): Finding => ({
       ...one,
       code: `${part.id} ${one.code}`,
@@ -33,7 +35,10 @@ export function usePath(sequence: Schemas["SequenceOut"]) {
   return {
     parts,
     along: along.map(({ kind, id, edits }) => ({ kind, id, based_on: edits })),
-    findings,
+    /** Of the sequence, its emails as they are written now. */
+    own,
+    /** Of all that is turned on together. */
+    findings: [...own, ...others],
     isChosen,
     choose: (part: Part, on: boolean) => setChosen({ ...chosen, [part.id]: on }),
   };
