@@ -46,6 +46,14 @@ from .portable import (
 from .preflight import asks_to_confirm, check_document, check_size, links_to, needed
 from .returned import LARGEST_RETURNED, Returned, ReturnedKind, read_returned
 from .sending_dns import DnsLine, SendingFacts, looked_at, records_needed, signs_well
+from .series import (
+    MOST_EMAILS,
+    SERIES_FORMS,
+    Series,
+    SeriesEmail,
+    SeriesForm,
+    read_series,
+)
 from .style import Colours, HouseStyle, Pixels, StyleLink, check_style
 from .tracking import (
     Judged,
@@ -60,6 +68,8 @@ __all__ = [
     "FOOTER_PARTS",
     "LARGEST_RETURNED",
     "LEAST_TO_WARN",
+    "MOST_EMAILS",
+    "SERIES_FORMS",
     "TOO_COSTLY",
     "Block",
     "ButtonBlock",
@@ -86,6 +96,9 @@ __all__ = [
     "Returned",
     "ReturnedKind",
     "SendingFacts",
+    "Series",
+    "SeriesEmail",
+    "SeriesForm",
     "Source",
     "SpaceBlock",
     "StyleLink",
@@ -120,6 +133,7 @@ __all__ = [
     "needed",
     "plain_of",
     "read_returned",
+    "read_series",
     "records_needed",
     "signs_well",
     "simple_message",

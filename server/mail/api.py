@@ -10,12 +10,14 @@ from django.utils.http import content_disposition_header
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from ninja import Query, Router, Schema
 from ninja.decorators import decorate_view
+from pydantic import Field
 
 from core.documents import Finding, Problem
-from core.messages import MessageDocument
+from core.messages import MOST_EMAILS, MessageDocument, SeriesEmail, SeriesForm
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
-from server.workspaces.auth import InPath, MemberRequest, find, member
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.deadlines import only_reads
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.errors import NotFound
@@ -41,6 +43,7 @@ from .models import ListMail, Message, MessageFile, MessageRevision, live_docume
 from .portable import FORMATS, export_message, import_message
 from .preflight import check, whom_blocks_are_for
 from .previewing import Preview, preview_of, try_message
+from .series import make_series, read_series
 from .users import is_used
 
 router = Router(tags=["mail"], auth=member)
@@ -155,6 +158,38 @@ def messages(request: MemberRequest, workspace: InPath, archived: bool = False) 
 @router.post("/messages", response=MessageOut)
 def add_message(request: MemberRequest, workspace: InPath, body: NameIn) -> MessageOut:
     return _out(make_message(request.workspace, body.name, request.member))
+
+
+class SeriesRead(Schema):
+    """A series of emails as it was read, to look over."""
+
+    emails: list[SeriesEmail]
+    left_out: list[str]
+    """What was in the text and is in no email, in sentences."""
+
+
+class SeriesIn(Schema):
+    emails: list[SeriesEmail] = Field(min_length=1, max_length=MOST_EMAILS)
+
+
+class SeriesMade(Schema):
+    messages: list[UUID]
+    """In the order of the emails."""
+
+
+@router.post("/series/read", response=SeriesRead, auth=member_reads)
+def post_series(request: MemberRequest, workspace: InPath, form: SeriesForm) -> SeriesRead:
+    """Read the body of the request, a file or a text, as a series; nothing is made yet."""
+    only_reads(request)
+    found = read_series(form, request.read(LARGEST + 1))
+    return SeriesRead(emails=found.emails, left_out=found.left_out)
+
+
+@router.post("/series", response=SeriesMade)
+def post_series_made(request: MemberRequest, workspace: InPath, body: SeriesIn) -> SeriesMade:
+    """Make a message of each email."""
+    made = make_series(request.workspace, body.emails, request.member)
+    return SeriesMade(messages=[one.pk for one in made.messages])
 
 
 @router.get("/messages/{message}", response=MessageOut)

@@ -30,6 +30,9 @@ from core.messages import (
     MessageDocument,
     PictureFacts,
     Returned,
+    Series,
+    SeriesEmail,
+    SeriesForm,
     Source,
     Template,
     Written,
@@ -282,6 +285,24 @@ def read(form: str, content: bytes) -> Incoming | Problem:
     if found.pop("is") == "Problem":
         return Problem.model_validate(found)
     return Incoming(MessageDocument.model_validate(found["document"]), found["left_out"])
+
+
+def read_series(form: SeriesForm, content: bytes) -> Series | Problem:
+    """As `core.messages.read_series`; what takes too long to read is a problem."""
+    question = {"do": "series", "form": form, "content": b64encode(content).decode()}
+    answer = _ask(question, seconds=LAYOUT_SECONDS)
+    if not answer:
+        return Problem(
+            code="too_complex",
+            place="file",
+            sentence="This file takes too long to read.",
+            fix="Paste its text instead, each email under a heading.",
+        )
+    found = answer[0]
+    if found.pop("is") == "Problem":
+        return Problem.model_validate(found)
+    emails = [SeriesEmail.model_validate(one) for one in found["emails"]]
+    return Series(emails, found["left_out"])
 
 
 def read_returned(content: bytes) -> Returned:

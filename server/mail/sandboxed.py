@@ -19,6 +19,7 @@ from core.messages import (
     Incoming,
     MessageDocument,
     PictureFacts,
+    Series,
     Source,
     as_eml,
     as_html,
@@ -30,6 +31,7 @@ from core.messages import (
     mjml_of,
     needed,
     read_returned,
+    read_series,
     write,
 )
 from core.people import FieldFacts
@@ -82,6 +84,9 @@ def answers(question: Json) -> Iterator[object]:
                 yield as_eml(document, *_around(question), question["sender"]).decode("latin-1")
         case "read":
             yield _incoming(_READ[question["form"]](b64decode(question["content"])))
+        case "series":
+            read = read_series(question["form"], b64decode(question["content"]))
+            yield _series(read)
         case "returned":
             found_back = asdict(read_returned(b64decode(question["content"])))
             yield {**found_back, "failed": sorted(found_back["failed"])}
@@ -102,6 +107,13 @@ def _incoming(found: Incoming | Problem) -> object:
         return {"is": "Problem", **found.model_dump(mode="json")}
     document = found.document.model_dump(mode="json")
     return {"is": "Incoming", "document": document, "left_out": found.left_out}
+
+
+def _series(found: Series | Problem) -> object:
+    if isinstance(found, Problem):
+        return {"is": "Problem", **found.model_dump(mode="json")}
+    emails = [one.model_dump(mode="json") for one in found.emails]
+    return {"is": "Series", "emails": emails, "left_out": found.left_out}
 
 
 def _text(content: bytes) -> str:

@@ -13,6 +13,24 @@ from server.sources.models import Source
 from tests.browser.case import MemberCase
 
 WORDING = "You also get Open-night news. You can unsubscribe at any time."
+SERIES = """\
+# Day 0: The first evening
+Subject: Look up tonight
+
+Look east at dusk.
+
+# Not this one
+
+Notes.
+
+# Day 2: The second evening
+
+Now look west.
+
+# The third evening
+
+Stay out.
+"""
 A_WHILE = 2000
 """For what should wait, in milliseconds."""
 A_STEP_BACK = 1500
@@ -152,3 +170,38 @@ class InPlace(MemberCase):
         self.assertEqual((consent.list, consent.wording), (str(self.world.news.pk), WORDING))
         starts = [one.action for one in route.then if isinstance(one.action, StartSequence)]
         self.assertEqual([one.sequence for one in starts], [str(sequence.pk)])
+
+    def test_a_series_that_was_written_elsewhere(self) -> None:
+        page = self.page
+        self.begin()
+        page.get_by_role("button", name="Add emails from a text").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Paste the text").fill("nothing\n\n" + "x" * 10)
+        dialog.get_by_role("button", name="Read the text").click()
+        expect(dialog).to_contain_text("There is no heading in it")
+        dialog.get_by_role("button", name="Back to the text").click()
+        dialog.get_by_label("Paste the text").fill(SERIES)
+        dialog.get_by_role("button", name="Read the text").click()
+        expect(dialog).to_contain_text("Look east at dusk.")
+        dialog.get_by_label("Days after the one before").last.fill("4")
+        dialog.get_by_role("checkbox", name="Add “Not this one”").uncheck()
+        dialog.get_by_role("button", name="Add 3 emails").click()
+        expect(dialog).to_have_count(0)
+        for words in ("wait 2 days", "wait 4 days"):
+            expect(page.get_by_role("button", name=re.compile(f"^{words}"))).to_be_visible()
+        expect(page.get_by_text("Draft saved")).to_be_visible()
+        sequence = Sequence.objects.of(self.world.workspace).get(name="Moonrise")
+        document = SequenceDocument.model_validate(sequence.revisions.get().document)
+        steps = document.lanes[0].steps
+        self.assertEqual([one.kind for one in steps], ["send", "wait", "send", "wait", "send"])
+        messages = Message.objects.of(self.world.workspace).in_bulk(
+            [one.message for one in steps if one.kind == "send"]
+        )
+        self.assertEqual(
+            {one.name for one in messages.values()},
+            {"The first evening", "The second evening", "The third evening"},
+        )
+        # One step back takes the whole series out again.
+        page.wait_for_timeout(A_STEP_BACK)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(page.get_by_role("button", name=re.compile("^wait 2 days"))).to_have_count(0)

@@ -2062,6 +2062,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series Made
+         * @description Make a message of each email.
+         */
+        post: operations["server_mail_api_post_series_made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/series/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series
+         * @description Read the body of the request, a file or a text, as a series; nothing is made yet.
+         */
+        post: operations["server_mail_api_post_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/service-descriptions/check": {
         parameters: {
             query?: never;
@@ -9390,6 +9430,51 @@ export interface components {
                 [key: string]: components["schemas"]["Way"];
             };
         };
+        /**
+         * SeriesEmail
+         * @description One email of a series.
+         */
+        SeriesEmail: {
+            /**
+             * Html
+             * @default
+             */
+            html: string;
+            /** Name */
+            name: string;
+            /**
+             * Preheader
+             * @default
+             */
+            preheader: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /** Wait Days */
+            wait_days?: number | null;
+        };
+        /** SeriesIn */
+        SeriesIn: {
+            /** Emails */
+            emails: components["schemas"]["SeriesEmail"][];
+        };
+        /** SeriesMade */
+        SeriesMade: {
+            /** Messages */
+            messages: string[];
+        };
+        /**
+         * SeriesRead
+         * @description A series of emails as it was read, to look over.
+         */
+        SeriesRead: {
+            /** Emails */
+            emails: components["schemas"]["SeriesEmail"][];
+            /** Left Out */
+            left_out: string[];
+        };
         /** ServiceChoice */
         ServiceChoice: {
             /** Hands Over */
@@ -16065,6 +16150,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_post_series_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesMade"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_mail_api_post_series: {
+        parameters: {
+            query: {
+                form: "txt" | "md" | "docx" | "odt";
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesRead"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -6,6 +6,8 @@ import { AddMenu } from "../../parts/AddMenu";
 import { newId } from "../../parts/newId";
 import { LeadInDialog } from "./LeadInDialog";
 import { useLeadIn } from "./useLeadIn";
+import { seriesAdded } from "./series";
+import { SeriesDialog } from "./SeriesDialog";
 import { DOORS, newDoor } from "./doorKinds";
 import {
   END,
@@ -27,6 +29,9 @@ interface AddToSequenceProps {
   flush: () => Promise<unknown>;
   edit: (change: (before: SequenceDocument) => SequenceDocument) => void;
   selection: Selection | undefined;
+  /** A file that was dropped on the lanes, to be read as a series of emails. */
+  dropped: File | undefined;
+  onDropped: (file: File | undefined) => void;
   onSelect: (selection: Selection) => void;
 }
 
@@ -38,8 +43,10 @@ const LEAD_IN = "lead in";
 /** Adds a lane, a door or a goal, and opens it. */
 export function AddToSequence(props: AddToSequenceProps) {
   const { sequence, catalogue, routes, document, flush, edit, selection, onSelect } = props;
+  const { dropped, onDropped } = props;
   const { leadIn } = useLeadIn(sequence);
   const [leading, setLeading] = useState(false);
+  const [pasting, setPasting] = useState(false);
   const addLane = () => {
     const lane = { id: newId("l"), name: nextLaneName(document.lanes), steps: [], then: END };
     edit((before) => ({ ...before, lanes: [...before.lanes, lane] }));
@@ -97,6 +104,21 @@ export function AddToSequence(props: AddToSequenceProps) {
         />
       )}
       <Button onClick={addGoal}>Add a goal</Button>
+      {document.lanes.length > 0 && (
+        <Button onClick={() => setPasting(true)}>Add emails from a text</Button>
+      )}
+      {(pasting || dropped) && (
+        <SeriesDialog
+          document={document}
+          lane={lane}
+          file={dropped}
+          onAdd={(into, emails) => edit((before) => seriesAdded(before, into, emails))}
+          onClose={() => {
+            setPasting(false);
+            onDropped(undefined);
+          }}
+        />
+      )}
     </Stack>
   );
 }

@@ -1,5 +1,4 @@
 import { counted } from "../../parts/formats";
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
@@ -9,6 +8,7 @@ import { useMayChange, useSlug } from "../../api/workspace";
 import { DocumentActions } from "../../parts/DocumentActions";
 import { DocumentFile } from "../../parts/DocumentFile";
 import { focusOnId } from "../../parts/focus/focus";
+import { FileDrop } from "../../parts/FileDrop";
 import { FindingsAt } from "../../parts/Findings";
 import { MissingThings } from "../../parts/MissingThings";
 import { Problem } from "../../parts/Problem";
@@ -57,6 +57,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
   const [selection, setSelection] = useState<Selection>();
   const [people, setPeople] = useState<PeopleFilter>();
   const [adding, setAdding] = useState(false);
+  const [dropped, setDropped] = useState<File>();
   const [asked, setAsked] = useState<RehearsalAsked>();
   const rehearsal = useRehearsal(sequence, asked ?? ASKED, asked !== undefined);
   const routes = useRoutes(id);
@@ -165,7 +166,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
           if (event.key === "Escape" && selection && !event.defaultPrevented) select(undefined);
         }}
       >
-        <Box sx={{ flex: 1, minWidth: 0 }}>
+        <FileDrop disabled={readOnly} onFile={setDropped}>
           <Lanes
             sequence={id}
             document={document}
@@ -193,10 +194,12 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
               flush={draft.flush}
               edit={draft.edit}
               selection={selection}
+              dropped={dropped}
+              onDropped={setDropped}
               onSelect={select}
             />
           )}
-        </Box>
+        </FileDrop>
         {selection && (
           <SequencePanel
             selection={selection}
