@@ -201,7 +201,7 @@ def _split(html: str) -> Series | Problem:
         return _not_read(f"it has {len(begins)} headings, and at most {MOST_EMAILS} emails fit")
     before = " ".join(one.text for one in pieces[: begins[0]])
     if before:
-        series.left_out.append(f"What stands before the first email: “{_shortened(before)}”.")
+        series.left_out.append(f"What stands before the first email: “{_shortened(before)}”")
     day = None
     for start, end in zip(begins, [*begins[1:], len(pieces)], strict=True):
         email, on_day = _email(pieces[start], pieces[start + 1 : end], len(series.emails) + 1)

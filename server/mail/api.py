@@ -36,7 +36,7 @@ from .editing import (
     save_message,
     turn_on_changes,
 )
-from .figures import MessageFigures, figures_of_message, sent_counts
+from .figures import LatelyFigures, MessageFigures, figures_of_message, lately
 from .files import LARGEST, give_file, put_file, take_file
 from .house import set_sender
 from .models import ListMail, Message, MessageFile, MessageRevision, live_document, shown_document
@@ -54,10 +54,8 @@ class MessageLine(Schema):
     name: str
     subject: str
     saved_at: datetime
-    sent: int
-    """In the last thirty days."""
-    waiting: int
     differs: bool
+    lately: LatelyFigures
 
 
 class MessageOut(Schema):
@@ -140,16 +138,15 @@ def messages(request: MemberRequest, workspace: InPath, archived: bool = False) 
             differs.add(one.message_id)
         if one.message_id not in shown or one.state == Revision.State.DRAFT:
             shown[one.message_id] = one
-    counts = sent_counts(request.workspace, [row.pk for row in rows])
+    figures = lately(request.workspace, [row.pk for row in rows])
     return [
         MessageLine(
             id=row.pk,
             name=row.name,
             subject=shown[row.pk].document["subject"],
             saved_at=shown[row.pk].saved_at,
-            sent=counts.get(row.pk, (0, 0))[0],
-            waiting=counts.get(row.pk, (0, 0))[1],
             differs=row.pk in differs,
+            lately=figures[row.pk],
         )
         for row in rows
     ]

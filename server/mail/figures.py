@@ -23,20 +23,6 @@ State = Send.State
 LATELY = timedelta(days=30)
 
 
-def sent_counts(workspace: Workspace, messages: Sequence[UUID]) -> dict[UUID, tuple[int, int]]:
-    """By message: how many emails went out lately, and how many wait or are held. By the indexes of what
-    was sent since and of what is open, never over all that was ever sent."""
-    since = clock.now(workspace) - LATELY
-    sent = Send.objects.of(workspace).filter(among("message", messages), sent_at__gte=since)
-    is_open = [one for one in State if one not in (State.SENT, State.WITHDRAWN)]
-    waiting = Send.objects.of(workspace).filter(state__in=is_open)
-    went, waits = (
-        dict(rows.values_list("message").annotate(Count("pk")).order_by())
-        for rows in (sent.filter(state=State.SENT), waiting)
-    )
-    return {one: (went.get(one, 0), waits.get(one, 0)) for one in messages}
-
-
 class EmailFigures(Schema):
     """Of `sent` emails; each person counts once for each email."""
 
@@ -65,6 +51,45 @@ _FIGURES = {
 }
 
 
+class CountedFigures(EmailFigures):
+    """The same with the denominators of what is counted only where a member wants it."""
+
+    counted_opens: int = 0
+    """Of how many emails opens were counted, and clicks below."""
+    counted_clicks: int = 0
+
+
+_COUNTED_FIGURES = {
+    **_FIGURES,
+    "counted_opens": Count("pk", filter=Q(counts_opens=True)),
+    "counted_clicks": Count("pk", filter=Q(links__gt=0)),
+}
+
+
+class LatelyFigures(CountedFigures):
+    """Figures of the emails that went out lately (`LATELY`)."""
+
+    waiting: int = 0
+    """How many wait or are held now."""
+
+
+def lately(workspace: Workspace, messages: Sequence[UUID]) -> dict[UUID, LatelyFigures]:
+    """By message. By the indexes of what was sent since and of what is open, never over all that was ever
+    sent."""
+    since = clock.now(workspace) - LATELY
+    sent = Send.everywhere.filter(
+        real_sends(workspace), among("message", messages), sent_at__gte=since
+    )
+    is_open = [one for one in State if one not in (State.SENT, State.WITHDRAWN)]
+    open_now = Send.objects.of(workspace).filter(state__in=is_open)
+    waiting = dict(open_now.values_list("message").annotate(Count("pk")).order_by())
+    rows = sent.values("message").annotate(**_COUNTED_FIGURES).order_by()
+    found = {one.pop("message"): one for one in rows}
+    return {
+        one: LatelyFigures(**found.get(one, {}), waiting=waiting.get(one, 0)) for one in messages
+    }
+
+
 class LinkFigures(Schema):
     """A link of a message, by where it leads as it was written."""
 
@@ -75,12 +100,9 @@ class LinkFigures(Schema):
     """Times that programs followed it; they count nowhere else."""
 
 
-class MessageFigures(EmailFigures):
+class MessageFigures(CountedFigures):
     """Figures of a message, of its real emails alone."""
 
-    counted_opens: int
-    """Of how many emails opens were counted, and clicks below: the denominators."""
-    counted_clicks: int
     programs: int
     """Emails that only programs touched."""
     links: list[LinkFigures]
@@ -94,11 +116,7 @@ def real_sends(workspace: Workspace) -> "Q":
 def figures_of_message(message: Message) -> MessageFigures:
     """What became of the emails of a message."""
     sends = Send.everywhere.filter(real_sends(message.workspace), message=message)
-    found = sends.aggregate(
-        **_FIGURES,
-        counted_clicks=Count("pk", filter=Q(links__gt=0)),
-        counted_opens=Count("pk", filter=Q(counts_opens=True)),
-    )
+    found = sends.aggregate(**_COUNTED_FIGURES)
     touches = Touch.objects.of(message.workspace).filter(send__in=sends)
     links = (
         touches.filter(kind=Touch.Kind.CLICK)

@@ -52,7 +52,15 @@ from .actions import (
 )
 from .ahead import change_ahead
 from .facts import catalogue_of, document_of_revision
-from .figures import GoalFigures, goal_figures, goals_by, real_runs, removed_steps, step_figures
+from .figures import (
+    GoalFigures,
+    goal_figures,
+    goals_after,
+    goals_by,
+    real_runs,
+    removed_steps,
+    step_figures,
+)
 from .going_on import advance_again, one_goes_on_again
 from .jobs import AHEAD
 from .models import Forecast, ForecastPerson, Run, Sequence, SequenceRevision, Visit
@@ -550,6 +558,20 @@ def get_ahead(request: MemberRequest, workspace: InPath) -> AheadOut:
         ],
         many_total=many.count(),
     )
+
+
+class GoalAfterOut(Schema):
+    """After how many of the emails that sequences sent of a message in the last 30 days a goal was reached."""
+
+    message: UUID
+    sent: int
+    reached: int
+
+
+@router.get("/goals-after", response=list[GoalAfterOut])
+def get_goals_after(request: MemberRequest, workspace: InPath) -> object:
+    """By message."""
+    return goals_after(request.workspace)
 
 
 @router.get("/sequences/{sequence}/change-ahead", response=ChangeAheadOut)

@@ -3,12 +3,26 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
+from uuid import UUID
 
-from django.db.models import Aggregate, Count, F, FloatField, Min, Q, QuerySet
+from django.db.models import (
+    Aggregate,
+    Count,
+    Exists,
+    F,
+    FloatField,
+    Min,
+    OuterRef,
+    Q,
+    QuerySet,
+)
 from django.db.models.functions import Coalesce, Extract, TruncMonth
 
 from core.sequences import SequenceDocument
+from server.mail.figures import LATELY, real_sends
 from server.mail.models import Send
+from server.workspaces import clock
+from server.workspaces.models import Workspace
 
 from .models import Run, Sequence
 
@@ -131,6 +145,39 @@ class _Median(Aggregate):
 
 
 _PEOPLE = Count("subscriber", distinct=True)
+
+
+@dataclass(frozen=True)
+class GoalAfter:
+    """Of the emails of a message that sequences sent lately: after how many a goal was reached."""
+
+    message: UUID
+    sent: int
+    reached: int
+
+
+def goals_after(workspace: Workspace) -> list[GoalAfter]:
+    """By message, of what went out in the last days (`LATELY`): the person reached a goal of that very
+    sequence once the email was out, by whatever caused it."""
+    runs = Run.everywhere.filter(
+        sequence=OuterRef("sequence"),
+        subscriber=OuterRef("subscriber"),
+        goal_at__gte=OuterRef("sent_at"),
+    )
+    rows = (
+        Send.everywhere.filter(
+            real_sends(workspace),
+            sent_at__gte=clock.now(workspace) - LATELY,
+            sequence__isnull=False,
+        )
+        .annotate(after=Exists(runs))
+        .values("message")
+        .annotate(sent=Count("pk"), reached=Count("pk", filter=Q(after=True)))
+        .order_by()
+    )
+    return [GoalAfter(**one) for one in rows]
+
+
 _REACHED = Count("subscriber", distinct=True, filter=Q(goal_at__isnull=False))
 _DAYS = _Median(Extract(F("goal_at") - F("entered_at"), "epoch") / 86400.0)
 

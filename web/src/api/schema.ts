@@ -521,6 +521,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/goals-after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Goals After
+         * @description By message.
+         */
+        get: operations["server_sequences_api_get_goals_after"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/handoffs/{handoff}": {
         parameters: {
             query?: never;
@@ -5802,6 +5822,21 @@ export interface components {
             within_days?: number | null;
         };
         /**
+         * GoalAfterOut
+         * @description After how many of the emails that sequences sent of a message in the last 30 days a goal was reached.
+         */
+        GoalAfterOut: {
+            /**
+             * Message
+             * Format: uuid
+             */
+            message: string;
+            /** Reached */
+            reached: number;
+            /** Sent */
+            sent: number;
+        };
+        /**
          * GoalCount
          * @description How many of those who entered reached a goal, and the median of the days it took.
          */
@@ -6551,6 +6586,67 @@ export interface components {
             then: components["schemas"]["Way"];
         };
         /**
+         * LatelyFigures
+         * @description Figures of the emails that went out lately (`LATELY`).
+         */
+        LatelyFigures: {
+            /**
+             * Bounced
+             * @default 0
+             */
+            bounced: number;
+            /**
+             * Clicked
+             * @default 0
+             */
+            clicked: number;
+            /**
+             * Complained
+             * @default 0
+             */
+            complained: number;
+            /**
+             * Counted Clicks
+             * @default 0
+             */
+            counted_clicks: number;
+            /**
+             * Counted Opens
+             * @default 0
+             */
+            counted_opens: number;
+            /**
+             * Delivered
+             * @default 0
+             */
+            delivered: number;
+            /**
+             * Hard
+             * @default 0
+             */
+            hard: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Opened
+             * @default 0
+             */
+            opened: number;
+            /**
+             * Sent
+             * @default 0
+             */
+            sent: number;
+            /**
+             * Waiting
+             * @default 0
+             */
+            waiting: number;
+        };
+        /**
          * LeadIn
          * @description The source that leads into a sequence, or the name of a new form; at the first lane, where none is
          *     named.
@@ -7255,9 +7351,15 @@ export interface components {
              * @default 0
              */
             complained: number;
-            /** Counted Clicks */
+            /**
+             * Counted Clicks
+             * @default 0
+             */
             counted_clicks: number;
-            /** Counted Opens */
+            /**
+             * Counted Opens
+             * @default 0
+             */
             counted_opens: number;
             /**
              * Delivered
@@ -7298,6 +7400,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            lately: components["schemas"]["LatelyFigures"];
             /** Name */
             name: string;
             /**
@@ -7305,12 +7408,8 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
-            /** Sent */
-            sent: number;
             /** Subject */
             subject: string;
-            /** Waiting */
-            waiting: number;
         };
         /** MessageOut */
         MessageOut: {
@@ -12645,6 +12744,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_sequences_api_get_goals_after: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalAfterOut"][];
                 };
             };
             400: components["responses"]["Problem400"];

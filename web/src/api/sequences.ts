@@ -138,6 +138,14 @@ export const sequenceQuery = (workspace: string, sequence: string) =>
       ),
   });
 
+/** After how many emails of each message a goal was reached. */
+export const goalsAfterQuery = (workspace: string) =>
+  queryOptions({
+    queryKey: ["goals-after", workspace],
+    queryFn: () =>
+      take(api.GET("/api/workspaces/{workspace}/goals-after", { params: { path: { workspace } } })),
+  });
+
 /** The drafts that hang together with a sequence, once its own draft has so many edits. */
 export const pathQuery = (workspace: string, sequence: string, edits: number) =>
   queryOptions({

@@ -135,6 +135,8 @@ export function SeriesDialog({
               autoFocus
               label="Paste the text"
               multiline
+              fullWidth
+              sx={{ maxWidth: "none" }}
               minRows={9}
               maxRows={18}
               value={text}

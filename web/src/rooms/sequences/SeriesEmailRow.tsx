@@ -3,6 +3,7 @@ import Checkbox from "@mui/material/Checkbox";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
+import { SubjectLine } from "../messages/SubjectLine";
 import { NumberField } from "../../parts/NumberField";
 
 type Email = Schemas["SeriesEmail"];
@@ -39,7 +40,7 @@ export function SeriesEmailRow(props: {
       </Box>
       <Box sx={{ minWidth: 0, flex: 1 }}>
         <Typography variant="body2" noWrap sx={{ fontWeight: 600 }}>
-          {email.subject || email.name}
+          {email.subject ? <SubjectLine subject={email.subject} /> : email.name}
         </Typography>
         <Typography variant="caption" component="div" noWrap color="textSecondary">
           {text.trim() || "Nothing is written yet."}
