@@ -554,6 +554,31 @@ BEGIN
         USING ERRCODE = 'integrity_constraint_violation';
 END $$;
 
+CREATE TABLE public.audiences_audience (
+    id uuid NOT NULL,
+    name character varying(80) NOT NULL,
+    people integer,
+    counted_at timestamp with time zone,
+    workspace_id uuid NOT NULL,
+    CONSTRAINT audiences_audience_people_check CHECK ((people >= 0))
+);
+
+CREATE TABLE public.audiences_audiencerevision (
+    id uuid NOT NULL,
+    state character varying(5) NOT NULL,
+    number integer,
+    document jsonb NOT NULL,
+    edits integer NOT NULL,
+    note character varying(300) NOT NULL,
+    saved_at timestamp with time zone NOT NULL,
+    live_at timestamp with time zone,
+    audience_id uuid NOT NULL,
+    author_id uuid,
+    workspace_id uuid NOT NULL,
+    CONSTRAINT audiences_audiencerevision_edits_check CHECK ((edits >= 0)),
+    CONSTRAINT audiences_audiencerevision_number_check CHECK ((number >= 0))
+);
+
 CREATE TABLE public.auth_group (
     id integer NOT NULL,
     name character varying(150) NOT NULL
@@ -1761,6 +1786,12 @@ ALTER TABLE ONLY public.procrastinate_jobs ALTER COLUMN id SET DEFAULT nextval('
 
 ALTER TABLE ONLY public.procrastinate_periodic_defers ALTER COLUMN id SET DEFAULT nextval('public.procrastinate_periodic_defers_id_seq'::regclass);
 
+ALTER TABLE ONLY public.audiences_audience
+    ADD CONSTRAINT audiences_audience_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public.audiences_audiencerevision
+    ADD CONSTRAINT audiences_audiencerevision_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY public.auth_group
     ADD CONSTRAINT auth_group_name_key UNIQUE (name);
 
@@ -1922,6 +1953,9 @@ ALTER TABLE ONLY public.people_mention
 
 ALTER TABLE ONLY public.notices_notice
     ADD CONSTRAINT one_notice_per_cause UNIQUE (workspace_id, kind, about);
+
+ALTER TABLE ONLY public.audiences_audiencerevision
+    ADD CONSTRAINT one_number_per_audience UNIQUE (audience_id, number);
 
 ALTER TABLE ONLY public.mail_messagerevision
     ADD CONSTRAINT one_number_per_message UNIQUE (message_id, number);
@@ -2157,6 +2191,16 @@ ALTER TABLE ONLY public.workspaces_workspace
 ALTER TABLE ONLY public.workspaces_workspace
     ADD CONSTRAINT workspaces_workspace_slug_key UNIQUE (slug);
 
+CREATE INDEX audience_by_name ON public.audiences_audience USING btree (workspace_id, name);
+
+CREATE INDEX audiences_audience_workspace_id_cc5823b7 ON public.audiences_audience USING btree (workspace_id);
+
+CREATE INDEX audiences_audiencerevision_audience_id_e7ef6fd4 ON public.audiences_audiencerevision USING btree (audience_id);
+
+CREATE INDEX audiences_audiencerevision_author_id_27e99e01 ON public.audiences_audiencerevision USING btree (author_id);
+
+CREATE INDEX audiences_audiencerevision_workspace_id_224009d3 ON public.audiences_audiencerevision USING btree (workspace_id);
+
 CREATE INDEX auth_group_name_a6ea08ec_like ON public.auth_group USING btree (name varchar_pattern_ops);
 
 CREATE INDEX auth_group_permissions_group_id_b120cbf9 ON public.auth_group_permissions USING btree (group_id);
@@ -2329,11 +2373,15 @@ CREATE INDEX merge_newest ON public.people_merge USING btree (workspace_id, at D
 
 CREATE INDEX message_by_name ON public.mail_message USING btree (workspace_id, name);
 
+CREATE UNIQUE INDEX one_draft_per_audience ON public.audiences_audiencerevision USING btree (audience_id) WHERE ((state)::text = 'draft'::text);
+
 CREATE UNIQUE INDEX one_draft_per_message ON public.mail_messagerevision USING btree (message_id) WHERE ((state)::text = 'draft'::text);
 
 CREATE UNIQUE INDEX one_draft_per_sequence ON public.sequences_sequencerevision USING btree (sequence_id) WHERE ((state)::text = 'draft'::text);
 
 CREATE UNIQUE INDEX one_draft_per_source ON public.sources_routerevision USING btree (source_id) WHERE ((state)::text = 'draft'::text);
+
+CREATE UNIQUE INDEX one_live_per_audience ON public.audiences_audiencerevision USING btree (audience_id) WHERE ((state)::text = 'live'::text);
 
 CREATE UNIQUE INDEX one_live_per_message ON public.mail_messagerevision USING btree (message_id) WHERE ((state)::text = 'live'::text);
 
@@ -2604,6 +2652,18 @@ CREATE TRIGGER procrastinate_trigger_status_events_insert_v1 AFTER INSERT ON pub
 CREATE TRIGGER procrastinate_trigger_status_events_update_v1 AFTER UPDATE OF status ON public.procrastinate_jobs FOR EACH ROW EXECUTE FUNCTION public.procrastinate_trigger_function_status_events_update_v1();
 
 CREATE TRIGGER send_has_one_life BEFORE UPDATE OF state ON public.mail_send FOR EACH ROW WHEN (((old.state)::text IS DISTINCT FROM (new.state)::text)) EXECUTE FUNCTION public.guard_send_life();
+
+ALTER TABLE ONLY public.audiences_audience
+    ADD CONSTRAINT audiences_audience_workspace_id_cc5823b7_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.audiences_audiencerevision
+    ADD CONSTRAINT audiences_audiencere_audience_id_e7ef6fd4_fk_audiences FOREIGN KEY (audience_id) REFERENCES public.audiences_audience(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.audiences_audiencerevision
+    ADD CONSTRAINT audiences_audiencere_author_id_27e99e01_fk_workspace FOREIGN KEY (author_id) REFERENCES public.workspaces_member(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.audiences_audiencerevision
+    ADD CONSTRAINT audiences_audiencere_workspace_id_224009d3_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
 ALTER TABLE ONLY public.auth_group_permissions
     ADD CONSTRAINT auth_group_permissio_permission_id_84c5c92e_fk_auth_perm FOREIGN KEY (permission_id) REFERENCES public.auth_permission(id) DEFERRABLE INITIALLY DEFERRED;
@@ -3033,6 +3093,16 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('auth', '0009_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('auth', '0010_alter_group_name_max_length', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('auth', '0011_update_proxy_permissions', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('auth', '0012_alter_user_first_name_max_length', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0002_ways_in', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0003_history', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0004_catalogue_version', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0005_cause', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0006_sequences_in_full', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0007_letters', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0008_attention', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0009_formats', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('audiences', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0002_auto_20151217_2044', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0003_auto_20160322_0929', now());
@@ -3043,14 +3113,6 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0007_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0008_accessfailurelog', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0009_add_session_hash', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('axes', '0010_accessattemptexpiration', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0002_ways_in', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0003_history', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0004_catalogue_version', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0005_cause', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0006_sequences_in_full', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0007_letters', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0008_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0002_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0003_ways_in', now());
@@ -3171,4 +3233,3 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions',
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0004_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0001_initial', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0002_outcome', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('workspaces', '0009_formats', now());

@@ -14,7 +14,8 @@ from core.deciding import RouteDocument
 from core.documents import Problem, first_unclean, invalid_in_words
 from core.sequences import SequenceDocument
 from core.services import ServiceDescription
-from server.audiences.api import router as audiences
+from server.audiences.api import router as conditions
+from server.audiences.sheet_api import router as audiences
 from server.connections.api import router as services
 from server.connections.handoffs_api import router as handoffs
 from server.desk.api import router as desk
@@ -150,6 +151,7 @@ for room in (
     whole_people,
     portables,
     catalogue,
+    conditions,
     audiences,
     suppression,
     mail_settings,

@@ -70,6 +70,7 @@ INSTALLED_APPS = [
     "server.replays",
     "server.profiles",
     "server.consent",
+    "server.audiences",
     "server.doors",
     "server.notices",
     "server.desk",

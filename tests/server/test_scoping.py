@@ -7,7 +7,9 @@ from uuid import uuid4
 
 from django.test import TestCase
 
+from core.audiences import AudienceDocument
 from core.services import Handover
+from server.audiences.actions import make_audience
 from server.config.api import api
 from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
@@ -60,6 +62,10 @@ BODIES: dict[str, dict[str, Any]] = {
     "ListChangeIn": {"name": "x"},
     "LeadIn": {"new_form": "x"},
     "TurnOnPathIn": {},
+    "AudienceIn": {"name": "x"},
+    "AudienceDraftIn": {"document": {}, "based_on": 0},
+    "AudienceDocument": {},
+    "WhoIn": {"condition": {}},
     "SeriesIn": {"emails": [{"name": "x"}]},
     "ManyIn": {"submissions": []},
     "MarkIn": {"submissions": [], "is_test": True},
@@ -183,6 +189,7 @@ def ids_of(world: World) -> dict[str, Any]:
             size=0,
             added_at=NOW,
         ).pk,
+        "audience": make_audience(world.workspace, "Theirs", AudienceDocument(), world.member).pk,
         "domain": add_domain(world.workspace, "theirs.example").pk,
         "form": "html",
         "kept": give_file(world.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
@@ -298,6 +305,9 @@ class Walk(TestCase):
         slug = self.mine.workspace.slug
         self.ids["source"] = self.mine.source.pk
         self.ids["sequence"] = self.mine.sequence.pk
+        self.ids["audience"] = make_audience(
+            self.mine.workspace, "Mine", AudienceDocument(), self.mine.member
+        ).pk
         self.ids["message"] = self.mine.guide.pk
         self.ids["file"] = _file(self.mine).pk
         self.ids["service"] = _service(self.mine).pk
@@ -311,6 +321,8 @@ class Walk(TestCase):
                     "/preview",
                     "/rows",
                     "/fits",
+                    "/size",
+                    "/examples",
                     "/count",
                     "/conditions/people",
                     "/rehearse",

@@ -82,6 +82,13 @@ const rooms = [
   room("people", "People", () => import("./rooms/people/People")),
   room("people/:person", "Person", () => import("./rooms/people/Person")),
   room("people/:person/merge", "MergeSheet", () => import("./rooms/people/MergeSheet")),
+  room("audiences", "Audiences", () => import("./rooms/audiences/Audiences")),
+  room("audiences/:audience", "AudienceSheet", () => import("./rooms/audiences/AudienceSheet")),
+  room(
+    "audiences/:audience/revisions/:number",
+    "AudienceRevision",
+    () => import("./rooms/audiences/AudienceRevision"),
+  ),
   room("lists", "Lists", () => import("./rooms/lists/Lists")),
   room("fields", "Fields", () => import("./rooms/fields/Fields")),
   room("suppression", "Suppression", () => import("./rooms/suppression/Suppression")),

@@ -1,5 +1,6 @@
 import type { Saved } from "../drafts/DraftSession";
 import { api, asIs, take, type Schemas } from "./client";
+import { audienceQuery } from "./audiences";
 import { messageQuery } from "./messages";
 import { sequenceQuery } from "./sequences";
 import { sourceQuery } from "./sources";
@@ -9,6 +10,7 @@ export interface Stored {
   source: Schemas["SourceOut"];
   sequence: Schemas["SequenceOut"];
   message: Schemas["MessageOut"];
+  audience: Schemas["AudienceOut"];
 }
 
 export type DocumentKind = keyof Stored;
@@ -22,8 +24,8 @@ export interface DocumentCalls<Answer extends Saved<unknown>> {
   discard: (based_on: number) => Promise<unknown>;
   /** What a document has different from what is stored, in sentences. */
   differences: (document: Answer["document"]) => Promise<string[]>;
-  /** Puts in a document from a file; what it refers to and is not here. */
-  putIn: (content: string, based_on: number) => Promise<{ missing: Schemas["Reference"][] }>;
+  /** Puts in a document from a file; what it refers to and is not here. Where files are taken. */
+  putIn?: (content: string, based_on: number) => Promise<{ missing: Schemas["Reference"][] }>;
 }
 
 type Registry = {
@@ -138,6 +140,35 @@ export const DOCUMENTS: Registry = {
           api.PUT("/api/workspaces/{workspace}/messages/{message}/document.json", {
             params: { path },
             ...asIs(content, JSON_FILE),
+          }),
+        ),
+    };
+  },
+  audience: (workspace, audience) => {
+    const path = { workspace, audience };
+    return {
+      queryKey: audienceQuery(workspace, audience).queryKey,
+      load: () =>
+        take(api.GET("/api/workspaces/{workspace}/audiences/{audience}", { params: { path } })),
+      save: (document, based_on) =>
+        take(
+          api.PUT("/api/workspaces/{workspace}/audiences/{audience}/draft", {
+            params: { path },
+            body: { document, based_on },
+          }),
+        ),
+      discard: (based_on) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/audiences/{audience}/discard", {
+            params: { path },
+            body: { based_on },
+          }),
+        ),
+      differences: (document) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/audiences/{audience}/differences", {
+            params: { path },
+            body: document,
           }),
         ),
     };

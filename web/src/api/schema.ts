@@ -176,6 +176,187 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/audiences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audiences
+         * @description All of them, by name; nothing is counted here.
+         */
+        get: operations["server_audiences_sheet_api_audiences"];
+        put?: never;
+        /** Add Audience */
+        post: operations["server_audiences_sheet_api_add_audience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Audience */
+        get: operations["server_audiences_sheet_api_get_audience"];
+        put?: never;
+        post?: never;
+        /** Delete Audience */
+        delete: operations["server_audiences_sheet_api_delete_audience"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Audience
+         * @description Count those whom the live revision fits; the list shows it until it is counted again.
+         */
+        post: operations["server_audiences_sheet_api_count_audience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Differences
+         * @description What a document has different from what is stored, in sentences.
+         */
+        post: operations["audience_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Discard */
+        post: operations["audience_discard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Draft */
+        put: operations["audience_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Name */
+        put: operations["server_audiences_sheet_api_put_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Revision */
+        get: operations["audience_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/revisions/{number}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go Back */
+        post: operations["audience_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/audiences/{audience}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On */
+        post: operations["audience_turn_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/catalogue": {
         parameters: {
             query?: never;
@@ -227,6 +408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/conditions/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Examples
+         * @description Ten whom a condition fits, and ten whom everything fits but one part, each explained.
+         */
+        post: operations["server_audiences_sheet_api_examples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/conditions/people": {
         parameters: {
             query?: never;
@@ -241,6 +442,26 @@ export interface paths {
          * @description Everybody whom a condition fits, the newest first.
          */
         post: operations["server_audiences_api_people_who_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/conditions/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Size
+         * @description How many a condition fits, of how many, and to which lists these are subscribed.
+         */
+        post: operations["server_audiences_sheet_api_size"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3791,6 +4012,104 @@ export interface components {
             what: "sends" | "looks";
         };
         /**
+         * AudienceDocument
+         * @description Whom an audience holds.
+         */
+        AudienceDocument: {
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            who: components["schemas"]["Group"];
+        };
+        /** AudienceDraftIn */
+        AudienceDraftIn: {
+            /** Based On */
+            based_on: number;
+            document: components["schemas"]["AudienceDocument"];
+        };
+        /** AudienceIn */
+        AudienceIn: {
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            who: components["schemas"]["Group"];
+        };
+        /** AudienceLine */
+        AudienceLine: {
+            /** Counted At */
+            counted_at: string | null;
+            /** Differs */
+            differs: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /** AudienceOut */
+        AudienceOut: {
+            /** Changes */
+            changes: string[];
+            /** Differs */
+            differs: boolean;
+            document: components["schemas"]["AudienceDocument"];
+            /** Edits */
+            edits: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /** AudienceRevisionOut */
+        AudienceRevisionOut: {
+            /** Author */
+            author: string;
+            /** Changes */
+            changes: string[];
+            document: components["schemas"]["AudienceDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * BasedOn
          * @description The edits of the draft that was seen, which is replaced; null: whatever is there.
          */
@@ -5103,6 +5422,49 @@ export interface components {
             page: string;
             /** Wording */
             wording: string;
+        };
+        /**
+         * ExamplePerson
+         * @description Somebody with why they fit, or which part they miss.
+         */
+        ExamplePerson: {
+            /** Address */
+            address: string;
+            because: components["schemas"]["Explained"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** ExamplesOut */
+        ExamplesOut: {
+            /** Fit */
+            fit: components["schemas"]["ExamplePerson"][];
+            /** Nearly */
+            nearly: components["schemas"]["ExamplePerson"][];
+        };
+        /**
+         * Explained
+         * @description A condition with what was seen and whether it held, and the same of its parts.
+         */
+        Explained: {
+            /** Held */
+            held: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: components["schemas"]["Explained"][];
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /** Sentence */
+            sentence: string;
         };
         /** ExportFilter */
         ExportFilter: {
@@ -7603,6 +7965,16 @@ export interface components {
              * @default false
              */
             owner: boolean;
+        };
+        /**
+         * OnList
+         * @description Of the people of an audience: how many are subscribed to a list.
+         */
+        OnList: {
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
         };
         /**
          * OneIn
@@ -10168,6 +10540,17 @@ export interface components {
             /** Signs */
             signs: boolean;
         };
+        /** SizeOut */
+        SizeOut: {
+            /** Lists */
+            lists: components["schemas"]["OnList"][];
+            /** Of */
+            of: number;
+            /** People */
+            people: number;
+            /** Sentence */
+            sentence: string;
+        };
         /** SnagOut */
         SnagOut: {
             /** About */
@@ -11458,6 +11841,10 @@ export interface components {
              */
             to: "on" | "lane" | "end";
         };
+        /** WhoIn */
+        WhoIn: {
+            condition: components["schemas"]["Group"];
+        };
         /** WorkspaceIn */
         WorkspaceIn: {
             /** Name */
@@ -11995,6 +12382,430 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_audiences_sheet_api_audiences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceLine"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_add_audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AudienceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_get_audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_delete_audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_count_audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AudienceDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AudienceDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_put_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceRevisionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    audience_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_routes_catalogue_api_catalogue: {
         parameters: {
             query?: never;
@@ -12099,6 +12910,42 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_audiences_sheet_api_examples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExamplesOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_audiences_api_people_who_fit: {
         parameters: {
             query?: never;
@@ -12121,6 +12968,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeoplePage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeOut"];
                 };
             };
             400: components["responses"]["Problem400"];

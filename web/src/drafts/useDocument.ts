@@ -12,6 +12,7 @@ const RELOADS: Record<DocumentKind, string[]> = {
   source: ["sources", "desk"],
   sequence: ["catalogue", "sequences", "desk"],
   message: ["messages"],
+  audience: ["audiences"],
 };
 
 /** What pre-flight of something else says of it: looked at anew with every answer. A save may come to its
@@ -20,6 +21,7 @@ const LOOKED_AT_BY: Record<DocumentKind, string[]> = {
   source: ["path"],
   sequence: [],
   message: ["path"],
+  audience: [],
 };
 
 /**
@@ -79,9 +81,9 @@ export function useDocument<Kind extends DocumentKind>(kind: Kind, stored: Store
   const putIn = (content: string) =>
     saved(async (based_on) => {
       setMissing([]);
-      const taken = await calls.putIn(content, based_on);
+      const taken = await calls.putIn?.(content, based_on);
       draft.takeOver(await load());
-      setMissing(taken.missing);
+      setMissing(taken?.missing ?? []);
     });
   return {
     draft,

@@ -18,7 +18,7 @@ import { useMoments } from "./moment";
 const ROOMS: [string, ...string[]][] = [
   ["Desk"],
   ["Sources", "Submissions"],
-  ["People", "Suppression"],
+  ["People", "Audiences", "Suppression"],
   ["Lists", "Fields"],
   ["Sequences"],
   ["Messages"],

@@ -8,6 +8,7 @@ import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Problem } from "../../parts/Problem";
+import { SaveAsAudience } from "../audiences/SaveAsAudience";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import type { Group } from "../conditions/condition";
 
@@ -38,6 +39,7 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
             {data?.sentence}
           </Typography>
           <Button onClick={() => onChange(undefined)}>Clear filter</Button>
+          <SaveAsAudience condition={settled} sentence={data?.sentence ?? ""} />
         </Stack>
         <Problem error={error} />
         <ConditionGroup

@@ -1,0 +1,106 @@
+"""Audiences: conditions that are kept by a name, and always current."""
+
+from collections.abc import Iterable, Iterator
+
+from pydantic import ValidationError
+
+from .conditions import Condition, Group, SourceTest, leaves, say
+from .deciding.condition_check import check_condition
+from .documents import Finding, Frozen
+from .people import Catalogue
+
+
+class AudienceDocument(Frozen):
+    """Whom an audience holds."""
+
+    who: Group = Group()
+
+
+def check_audience(document: AudienceDocument, catalogue: Catalogue) -> tuple[Finding, ...]:
+    """Pre-flight: what would make the audience another one than was meant."""
+    return tuple(_findings(document.who, catalogue))
+
+
+def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
+    def of_a_submission(_: str, place: str) -> Iterator[Finding]:
+        yield Finding(
+            code="of_a_submission",
+            place=place,
+            sentence="It compares an answer of one submission, and an audience looks at people.",
+            fix="Compare the field that the answer goes into.",
+        )
+
+    yield from check_condition(who, "who", "audience", catalogue, of_a_submission)
+    if any(isinstance(leaf, SourceTest) for leaf in leaves(who)):
+        yield Finding(
+            code="of_a_submission",
+            place="who",
+            sentence="It compares the source of one submission, and an audience looks at people.",
+            fix="Choose “what happened”, then “sent a form”.",
+        )
+
+
+def all_but_one(who: Group) -> Group | None:
+    """Whom everything fits but one part: a condition over the same people. None where a condition has not
+    several parts that all have to hold, or would become too large."""
+    if who.kind != "all" or len(who.of) < 2:
+        return None
+
+    def without(index: int) -> Group:
+        failing = Group(kind="none", of=(who.of[index],))
+        return Group(of=(*who.of[:index], *who.of[index + 1 :], failing))
+
+    try:
+        return Group(kind="any", of=tuple(without(index) for index in range(len(who.of))))
+    except ValidationError:
+        return None
+
+
+def audience_changes(
+    before: AudienceDocument, after: AudienceDocument, catalogue: Catalogue
+) -> tuple[str, ...]:
+    """What one has different from another, in sentences."""
+    return tuple(_changes(before.who, after.who, catalogue))
+
+
+_HOW_MANY = {"all": "all of them", "any": "any of them", "none": "none of them"}
+
+
+def _changes(before: Group, after: Group, catalogue: Catalogue) -> Iterator[str]:
+    if before.kind != after.kind:
+        yield f"It asks for {_HOW_MANY[after.kind]}, not for {_HOW_MANY[before.kind]}."
+    old, new = list(before.of), list(after.of)
+    for part in before.of:
+        if part in new:
+            new.remove(part)
+            old.remove(part)
+    yield from (f"No longer: {_quoted(part, catalogue)}." for part in old)
+    yield from (f"New: {_quoted(part, catalogue)}." for part in new)
+    if not old and not new and before.kind == after.kind and before != after:
+        yield "Its parts stand in another order."
+
+
+def _quoted(part: Condition, catalogue: Catalogue) -> str:
+    return f"“{say(part, catalogue)}”"
+
+
+def without_values(document: AudienceDocument, texts: Iterable[str]) -> AudienceDocument:
+    """The audience with nothing left in its comparisons of what holds one of these texts."""
+    gone = [one.casefold() for one in texts]
+
+    def kept(text: str) -> bool:
+        return not any(one in text.casefold() for one in gone)
+
+    def emptied(part: Condition) -> Condition:
+        if isinstance(part, Group):
+            return part.model_copy(update={"of": tuple(emptied(one) for one in part.of)})
+        changed: dict[str, object] = {
+            name: tuple(one for one in value if kept(one)) if isinstance(value, tuple) else ""
+            for name, value in part
+            if (isinstance(value, str) and not kept(value))
+            or (isinstance(value, tuple) and not all(map(kept, value)))
+        }
+        return part.model_copy(update=changed)
+
+    who = emptied(document.who)
+    return document.model_copy(update={"who": who})

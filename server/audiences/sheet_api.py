@@ -1,0 +1,292 @@
+"""The sheets of audiences: what one asks, how many it holds, and ten of them with why."""
+
+from datetime import datetime
+from uuid import UUID
+
+from django.db.models import Count
+from ninja import Router, Schema
+
+from core.audiences import AudienceDocument, all_but_one, check_audience
+from core.conditions import Circumstances, Explained, Group, explain, say
+from core.documents import Finding
+from server.people.api import full_name
+from server.people.models import MailingList, Membership, Subscriber
+from server.sequences.people import full_people
+from server.sources.catalogue import full_catalogue
+from server.workspaces import clock
+from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.deadlines import only_reads
+from server.workspaces.documents import draft_of, live_of, shown_of
+from server.workspaces.endpoints import DocumentKind, add_document
+from server.workspaces.expensive import expensive_read
+from server.workspaces.models import Revision, Workspace
+from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
+
+from .actions import (
+    changes_of,
+    differences_from_stored,
+    discard,
+    make_audience,
+    remove,
+    rename,
+    restore_revision,
+    save_audience,
+    turn_on,
+)
+from .models import Audience, AudienceRevision, live_document
+from .query import audience_query
+
+router = Router(tags=["audiences"], auth=member)
+TEN = 10
+
+
+class AudienceLine(Schema):
+    id: UUID
+    name: str
+    sentence: str
+    """What it asks, by its live revision."""
+    differs: bool
+    people: int | None
+    counted_at: datetime | None
+    """How many it held when it was counted last; null: not yet."""
+
+
+class AudienceOut(Schema):
+    id: UUID
+    name: str
+    document: AudienceDocument
+    """The draft where there is one, else what is live."""
+    sentence: str
+    edits: int
+    differs: bool
+    changes: list[str]
+    saved_at: datetime
+    findings: list[Finding]
+    revisions: list[RevisionLine]
+
+
+class AudienceIn(NameIn):
+    who: Group = Group()
+
+
+class AudienceDraftIn(Schema):
+    document: AudienceDocument
+    based_on: int
+
+
+class AudienceRevisionOut(RevisionLine):
+    changes: list[str]
+    sentence: str
+    document: AudienceDocument
+
+
+class WhoIn(Schema):
+    condition: Group
+
+
+class OnList(Schema):
+    """Of the people of an audience: how many are subscribed to a list."""
+
+    name: str
+    people: int
+
+
+class SizeOut(Schema):
+    sentence: str
+    people: int
+    of: int
+    """Everybody in the workspace."""
+    lists: list[OnList]
+    """The greatest first; none where nobody is subscribed."""
+
+
+class ExamplePerson(Schema):
+    """Somebody with why they fit, or which part they miss."""
+
+    id: UUID
+    name: str
+    address: str
+    because: Explained
+
+
+class ExamplesOut(Schema):
+    fit: list[ExamplePerson]
+    nearly: list[ExamplePerson]
+    """They miss one part alone."""
+
+
+@router.get("/audiences", response=list[AudienceLine])
+def audiences(request: MemberRequest, workspace: InPath) -> object:
+    """All of them, by name; nothing is counted here."""
+    catalogue = full_catalogue(request.workspace)
+    rows = list(Audience.objects.of(request.workspace).order_by("name"))
+    revisions = AudienceRevision.objects.of(request.workspace).filter(audience__in=rows)
+    live = {one.audience_id: one for one in revisions.filter(state=Revision.State.LIVE)}
+    drafts = set(revisions.filter(state=Revision.State.DRAFT).values_list("audience_id", flat=True))
+    return [
+        AudienceLine(
+            id=row.pk,
+            name=row.name,
+            sentence=say(AudienceDocument.model_validate(live[row.pk].document).who, catalogue),
+            differs=row.pk in drafts,
+            people=row.people,
+            counted_at=row.counted_at,
+        )
+        for row in rows
+    ]
+
+
+@router.post("/audiences", response=AudienceOut)
+def add_audience(request: MemberRequest, workspace: InPath, body: AudienceIn) -> AudienceOut:
+    document = AudienceDocument(who=body.who)
+    return _out(make_audience(request.workspace, body.name, document, request.member))
+
+
+@router.get("/audiences/{audience}", response=AudienceOut)
+def get_audience(request: MemberRequest, workspace: InPath, audience: UUID) -> AudienceOut:
+    return _out(_found(request, audience))
+
+
+@router.put("/audiences/{audience}/name", response=AudienceOut)
+def put_name(
+    request: MemberRequest, workspace: InPath, audience: UUID, body: NameIn
+) -> AudienceOut:
+    return _out(rename(_found(request, audience), body.name))
+
+
+@router.delete("/audiences/{audience}", response=Done)
+def delete_audience(request: MemberRequest, workspace: InPath, audience: UUID) -> Done:
+    remove(_found(request, audience))
+    return Done(count=1)
+
+
+@router.post("/audiences/{audience}/count", response=SizeOut, auth=member_reads)
+def count_audience(request: MemberRequest, workspace: InPath, audience: UUID) -> SizeOut:
+    """Count those whom the live revision fits; the list shows it until it is counted again."""
+    row = _found(request, audience)
+    now = clock.now(request.workspace)
+    only_reads(request)
+    found = _size(request.workspace, live_document(row).who)
+    Audience.everywhere.filter(pk=row.pk).update(people=found.people, counted_at=now)
+    return found
+
+
+@router.post("/conditions/size", response=SizeOut, auth=member_reads)
+def size(request: MemberRequest, workspace: InPath, body: WhoIn) -> SizeOut:
+    """How many a condition fits, of how many, and to which lists these are subscribed."""
+    only_reads(request)
+    return _size(request.workspace, body.condition)
+
+
+@router.post("/conditions/examples", response=ExamplesOut, auth=member_reads)
+def examples(request: MemberRequest, workspace: InPath, body: WhoIn) -> ExamplesOut:
+    """Ten whom a condition fits, and ten whom everything fits but one part, each explained."""
+    only_reads(request)
+    near = all_but_one(body.condition)
+    with expensive_read(request.workspace):
+        return ExamplesOut(
+            fit=_explained(request.workspace, body.condition, body.condition),
+            nearly=_explained(request.workspace, near, body.condition) if near else [],
+        )
+
+
+def _size(workspace: Workspace, who: Group) -> SizeOut:
+    catalogue = full_catalogue(workspace)
+    people = audience_query(who, workspace, catalogue, clock.now(workspace))
+    with expensive_read(workspace):
+        subscribed = (
+            Membership.objects.of(workspace)
+            .filter(state=Membership.State.SUBSCRIBED, subscriber__in=people.values("pk"))
+            .values("list")
+            .annotate(people=Count("pk"))
+            .order_by("-people")
+        )
+        by_list = {one["list"]: one["people"] for one in subscribed}
+        everybody = Subscriber.objects.of(workspace).filter(is_test=False).count()
+        count = people.count()
+    names = dict(MailingList.objects.of(workspace).filter(pk__in=by_list).values_list("pk", "name"))
+    return SizeOut(
+        sentence=say(who, catalogue),
+        people=count,
+        of=everybody,
+        lists=[OnList(name=names[pk], people=found) for pk, found in by_list.items()],
+    )
+
+
+def _explained(workspace: Workspace, who: Group, by: Group) -> list[ExamplePerson]:
+    """The newest ten whom `who` fits, explained by another condition."""
+    catalogue, now = full_catalogue(workspace), clock.now(workspace)
+    rows = list(audience_query(who, workspace, catalogue, now).order_by("-added_at", "-pk")[:TEN])
+    seen = Circumstances(now=now, zone=workspace.time_zone)
+    persons = full_people(workspace, rows)
+    return [
+        ExamplePerson(
+            id=row.pk,
+            name=full_name(row),
+            address=row.address,
+            because=explain(by, persons[row.pk], seen, catalogue),
+        )
+        for row in rows
+    ]
+
+
+def _found(request: MemberRequest, pk: UUID) -> Audience:
+    row: Audience = find(Audience, request, pk, "audience")
+    return row
+
+
+def _out(row: Audience) -> AudienceOut:
+    draft, live = draft_of(row.revisions.all()), live_of(row.revisions.all())
+    shown = shown_of(row.revisions.all())
+    document = AudienceDocument.model_validate(shown.document)
+    catalogue = full_catalogue(row.workspace)
+    numbered = (
+        row.revisions.exclude(state=Revision.State.DRAFT)
+        .select_related("author__user")
+        .order_by("-number")[:50]
+    )
+    return AudienceOut(
+        id=row.pk,
+        name=row.name,
+        document=document,
+        sentence=say(document.who, catalogue),
+        edits=shown.edits,
+        differs=draft is not None,
+        changes=changes_of(row, live, draft) if draft else [],
+        saved_at=shown.saved_at,
+        findings=list(check_audience(document, catalogue)),
+        revisions=[revision_line(one) for one in numbered],
+    )
+
+
+def _revision_out(
+    row: Audience, one: AudienceRevision, earlier: AudienceRevision | None
+) -> AudienceRevisionOut:
+    document = AudienceDocument.model_validate(one.document)
+    return AudienceRevisionOut(
+        **revision_line(one).dict(),
+        changes=changes_of(row, earlier, one),
+        sentence=say(document.who, full_catalogue(row.workspace)),
+        document=document,
+    )
+
+
+add_document(
+    router,
+    DocumentKind(
+        name="audience",
+        model=Audience,
+        out=AudienceOut,
+        shown=_out,
+        draft_in=AudienceDraftIn,
+        turn_on_in=TurnOnIn,
+        revision_out=AudienceRevisionOut,
+        revision_shown=_revision_out,
+        save=save_audience,
+        turn_on=turn_on,
+        discard=discard,
+        go_back=restore_revision,
+        document=AudienceDocument,
+        differences=differences_from_stored,
+    ),
+)

@@ -1,0 +1,162 @@
+"""Audiences over the API: made, changed as a draft, turned on; counted and explained as they are."""
+
+import json
+from typing import Any
+
+from django.test import TestCase
+
+from core.audiences import AudienceDocument
+from core.conditions import FieldTest, Group, MembershipTest, TagTest
+from server.audiences.actions import make_audience
+from server.audiences.models import Audience, AudienceRevision, live_document
+from server.people.models import Field, Subscriber, Tag, Tagging
+from server.profiles.erasing import erase
+from server.workspaces.models import HistoryEntry, Role
+from tests.world import BACKEND, make_world
+
+
+class Audiences(TestCase):
+    def setUp(self) -> None:
+        self.world = make_world()
+        self.client.force_login(self.world.user, BACKEND)
+        self.people = [
+            self.world.arrive(f"person{number}@example.com", look=look)
+            for number, look in enumerate(("moon", "planets", "moon", "planets", "moon"))
+        ]
+        tag = Tag.objects.of(self.world.workspace).get(name="moon")
+        Subscriber.everywhere.filter(pk=self.people[4].pk).update(is_test=True)
+        self.tag = str(tag.pk)
+        self.news = str(self.world.news.pk)
+
+    def call(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
+        answer = getattr(self.client, method)(
+            f"/api/workspaces/{self.world.workspace.slug}{path}",
+            data=None if body is None else json.dumps(body),
+            content_type="application/json",
+        )
+        self.assertEqual(answer.status_code, status, answer.content[:500])
+        return answer.json()
+
+    def who(self, *parts: Any) -> dict[str, Any]:
+        return Group(of=parts).model_dump(mode="json")
+
+    def make(self, *parts: Any, name: str = "Moon people") -> Any:
+        return self.call("post", "/audiences", {"name": name, "who": self.who(*parts)})
+
+    def test_from_its_name_to_its_second_revision(self) -> None:
+        made = self.make(TagTest(tag=self.tag))
+        at = f"/audiences/{made['id']}"
+        self.assertEqual(made["sentence"], "has the tag moon")
+        self.assertFalse(made["differs"])
+        changed = {"who": self.who(TagTest(tag=self.tag), MembershipTest(list=self.news))}
+        saved = self.call("put", f"{at}/draft", {"document": changed, "based_on": made["edits"]})
+        self.assertEqual(saved["changes"], ["New: “is subscribed on Open-night news”."])
+        # What is live stays as it is until the draft is turned on.
+        row = Audience.everywhere.get(pk=made["id"])
+        self.assertEqual(len(live_document(row).who.of), 1)
+        self.call("put", f"{at}/draft", {"document": changed, "based_on": 0}, status=409)
+        live = self.call("post", f"{at}/turn-on", {"based_on": saved["edits"], "note": "On it"})
+        self.assertEqual([one["number"] for one in live["revisions"]], [2, 1])
+        self.assertEqual(len(live_document(row).who.of), 2)
+        first = self.call("get", f"{at}/revisions/1")
+        self.assertEqual(first["sentence"], "has the tag moon")
+        back = self.call("post", f"{at}/revisions/1/go-back", {"based_on": live["edits"]})
+        self.assertTrue(back["differs"])
+        again = self.call("post", f"{at}/discard", {"based_on": back["edits"]})
+        self.assertFalse(again["differs"])
+        self.call("put", f"{at}/name", {"name": "On the Moon"})
+        self.call("delete", at)
+        self.assertFalse(Audience.objects.of(self.world.workspace).exists())
+        said = list(
+            HistoryEntry.objects.of(self.world.workspace)
+            .order_by("at", "pk")
+            .values_list("sentence", flat=True)
+        )
+        for part in ("made", "changed the draft of", "turned on the changes of", "deleted"):
+            self.assertTrue(any(one.startswith(part) for one in said), (part, said))
+
+    def test_pre_flight_stops_what_asks_nothing(self) -> None:
+        made = self.make(TagTest(tag=self.tag))
+        at = f"/audiences/{made['id']}"
+        saved = self.call(
+            "put", f"{at}/draft", {"document": {"who": self.who()}, "based_on": made["edits"]}
+        )
+        self.assertEqual([one["code"] for one in saved["findings"]], ["condition_empty"])
+        said = self.call("post", f"{at}/turn-on", {"based_on": saved["edits"]}, status=422)
+        self.assertIn("Pre-flight", json.dumps(said))
+
+    def test_how_many_of_how_many(self) -> None:
+        found = self.call(
+            "post", "/conditions/size", {"condition": self.who(TagTest(tag=self.tag))}
+        )
+        # The fifth is a test person, and nobody.
+        self.assertEqual((found["people"], found["of"]), (2, 4))
+        self.assertEqual(found["lists"], [{"name": "Open-night news", "people": 2}])
+        tagged = Tagging.objects.of(self.world.workspace).filter(tag=self.tag)
+        self.assertEqual(tagged.filter(subscriber__is_test=False).count(), 2)
+
+    def test_the_list_shows_the_last_count(self) -> None:
+        made = self.make(TagTest(tag=self.tag))
+        [line] = self.call("get", "/audiences")
+        self.assertIsNone(line["people"])
+        self.call("post", f"/audiences/{made['id']}/count")
+        [line] = self.call("get", "/audiences")
+        self.assertEqual(line["people"], 2)
+        self.assertIsNotNone(line["counted_at"])
+
+    def test_ten_of_them_and_who_misses_one_part(self) -> None:
+        who = self.who(TagTest(tag=self.tag), MembershipTest(list=self.news))
+        found = self.call("post", "/conditions/examples", {"condition": who})
+        fit, nearly = (
+            {one["address"]: [part["held"] for part in one["because"]["of"]] for one in found[key]}
+            for key in ("fit", "nearly")
+        )
+        self.assertEqual(
+            fit,
+            {"person0@example.com": [True, True], "person2@example.com": [True, True]},
+        )
+        self.assertEqual(
+            nearly,
+            {"person1@example.com": [False, True], "person3@example.com": [False, True]},
+        )
+        alone = self.call(
+            "post", "/conditions/examples", {"condition": self.who(TagTest(tag=self.tag))}
+        )
+        self.assertEqual(alone["nearly"], [])
+
+    def field(self, key: str) -> str:
+        return str(Field.objects.of(self.world.workspace).get(key=key).pk)
+
+    def test_erased_from_every_revision(self) -> None:
+        address = self.people[0].address
+        named = FieldTest(field=self.field("email"), op="is", value=address)
+        made = self.make(named)
+        self.call(
+            "put",
+            f"/audiences/{made['id']}/draft",
+            {
+                "document": {"who": self.who(named, TagTest(tag=self.tag))},
+                "based_on": made["edits"],
+            },
+        )
+        erase(self.people[0])
+        rows = AudienceRevision.objects.of(self.world.workspace)
+        self.assertEqual(rows.count(), 2)
+        for row in rows:
+            self.assertNotIn(address, json.dumps(row.document))
+
+    def test_a_name_is_taken_once(self) -> None:
+        self.make(TagTest(tag=self.tag))
+        self.call("post", "/audiences", {"name": "moon PEOPLE", "who": self.who()}, status=422)
+
+    def test_a_reader_counts_and_changes_nothing(self) -> None:
+        row = make_audience(self.world.workspace, "Moon", has_tag(self.tag), None)
+        self.world.member.role = Role.READER
+        self.world.member.save()
+        self.call("get", f"/audiences/{row.pk}")
+        self.call("post", f"/audiences/{row.pk}/count")
+        self.call("delete", f"/audiences/{row.pk}", status=403)
+
+
+def has_tag(tag: str) -> AudienceDocument:
+    return AudienceDocument(who=Group(of=(TagTest(tag=tag),)))
