@@ -28,6 +28,7 @@ from server.workspaces.history import acting
 from server.workspaces.models import User, Workspace
 
 from .aftermath import set_right
+from .audiences import make_audiences
 from .doors import TELESCOPES, make_doors, watch_volunteers
 from .files import count_rows, put_in_desk, put_in_members
 from .guides import make_guides
@@ -113,6 +114,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
         look_again(house)
         sell_some(house)
         listen(house, settings.PUBLIC_ADDRESS)
+        make_audiences(house)
     deliver_queued(workspace)
     people = Subscriber.objects.of(workspace).count()
     sends = Send.objects.of(workspace).filter(state="sent").count()
