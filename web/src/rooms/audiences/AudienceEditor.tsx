@@ -1,5 +1,8 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useSlug } from "../../api/workspace";
 import { SaveNote } from "../../drafts/SaveNote";
@@ -7,6 +10,7 @@ import { UndoRedo } from "../../drafts/UndoRedo";
 import { Unsaved } from "../../drafts/Unsaved";
 import { useDocument } from "../../drafts/useDocument";
 import { Band, BandRow } from "../../parts/Band";
+import { focusOnId } from "../../parts/focus/focus";
 import { FindingsAt, goTo, PreFlight } from "../../parts/Findings";
 import { MoreMenu } from "../../parts/MoreMenu";
 import { Problem } from "../../parts/Problem";
@@ -19,6 +23,9 @@ import { ConditionGroup } from "../conditions/ConditionGroup";
 import { AudienceExamples } from "./AudienceExamples";
 import { AudienceSize } from "./AudienceSize";
 import { useAudienceActs } from "./useAudienceActs";
+
+/** The id of where the condition is edited. */
+const EDIT = "edit-who";
 
 interface AudienceEditorProps {
   audience: Schemas["AudienceOut"];
@@ -33,6 +40,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
   const { draft, load, compare, discard, act, failed, dismiss } = useDocument("audience", audience);
   const acts = useAudienceActs(audience, load);
   const { who } = draft.document;
+  const [open, setOpen] = useState(() => who.of.length === 0 && !readOnly);
   // What is counted follows once nobody types any more.
   const settled = useSettled(who, 300);
   const turnOn = (note: string) =>
@@ -93,13 +101,28 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
             {who.of.length === 0 ? "Everybody, as long as nothing is asked." : audience.sentence}
           </Typography>
           <FindingsAt findings={audience.findings} place="who" />
-          <ConditionGroup
-            group={who}
-            catalogue={catalogue}
-            asked={[]}
-            readOnly={readOnly}
-            onChange={(next) => draft.edit((before) => ({ ...before, who: next }))}
-          />
+          {open && (
+            <Box id={EDIT}>
+              <ConditionGroup
+                group={who}
+                catalogue={catalogue}
+                asked={[]}
+                readOnly={readOnly}
+                onChange={(next) => draft.edit((before) => ({ ...before, who: next }))}
+              />
+            </Box>
+          )}
+          {!readOnly && (
+            <Button
+              aria-expanded={open}
+              onClick={() => {
+                setOpen(!open);
+                if (!open) focusOnId(EDIT, "into");
+              }}
+            >
+              {open ? "Done" : "Edit what it asks"}
+            </Button>
+          )}
         </BandRow>
       </Band>
       <AudienceSize condition={settled} />

@@ -1,0 +1,61 @@
+"""An audience through the screen: from a filter of People to its second revision."""
+
+import re
+
+from playwright.sync_api import expect
+
+from server.audiences.models import Audience, live_document
+from server.people.models import Subscriber
+from tests.browser.case import MemberCase
+
+
+class Audiences(MemberCase):
+    def test_from_a_filter_to_its_second_revision(self) -> None:
+        page = self.page
+        for number, look in enumerate(("moon", "planets", "moon")):
+            self.world.arrive(f"person{number}@example.com", look=look)
+        Subscriber.objects.of(self.world.workspace).update(score=0)
+        page.goto(f"{self.at}/people")
+        page.get_by_role("button", name="Filter", exact=True).click()
+        self.add("a tag")
+        page.get_by_label("Tag", exact=True).click()
+        page.get_by_role("option", name="moon").click()
+        expect(page.get_by_text("2 people fit")).to_be_visible()
+        page.get_by_role("button", name="Save as an audience").click()
+        dialog = page.get_by_role("dialog")
+        # The name begins with the condition in words.
+        name = dialog.get_by_label("What do you call these people?")
+        expect(name).to_have_value("has the tag moon")
+        name.fill("Moon people")
+        dialog.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("heading", name="Moon people")).to_be_visible()
+        size = page.get_by_role("region", name="How many")
+        expect(size).to_contain_text("67% of 3 people")
+        # A second part: the draft is counted at once, and somebody misses just that part.
+        page.get_by_role("button", name="Edit what it asks").click()
+        self.add("the score")
+        page.get_by_label("Score", exact=True).fill("5")
+        expect(size).to_contain_text("0% of 3 people")
+        ten = page.get_by_role("region", name="Ten of them")
+        expect(ten).to_contain_text("Not in it, for one part alone")
+        expect(ten).to_contain_text("✗ the score is at least 5: 0")
+        [row] = Audience.objects.of(self.world.workspace)
+        self.assertEqual(len(live_document(row).who.of), 1)
+        page.get_by_role("button", name=re.compile("^Turn on")).click()
+        expect(dialog).to_contain_text("New: “the score is at least 5”.")
+        dialog.get_by_role("button", name=re.compile("^Turn on")).click()
+        expect(page.get_by_text("Always current")).to_be_visible()
+        self.assertEqual(len(live_document(row).who.of), 2)
+        page.get_by_role("navigation", name="Rooms").get_by_role("link", name="Audiences").click()
+        line = page.get_by_role("row", name=re.compile("Moon people"))
+        expect(line).to_contain_text("has the tag moon and the score is at least 5")
+        page.get_by_role("link", name="Moon people").click()
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name="Delete").click()
+        page.get_by_role("dialog").get_by_role("button", name="Delete", exact=True).click()
+        expect(page.get_by_text("An audience is everybody whom a condition fits")).to_be_visible()
+
+    def add(self, kind: str) -> None:
+        """Add a comparison of a kind."""
+        self.page.get_by_role("button", name="Add condition").click()
+        self.page.get_by_role("menuitem", name=kind, exact=True).click()
