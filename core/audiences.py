@@ -9,6 +9,9 @@ from .deciding.condition_check import check_condition
 from .documents import Finding, Frozen
 from .people import Catalogue
 
+MOST_TOLD_APART = 8
+"""Parts of a condition of which each is looked at by itself."""
+
 
 class AudienceDocument(Frozen):
     """Whom an audience holds."""
@@ -40,20 +43,20 @@ def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
         )
 
 
-def all_but_one(who: Group) -> Group | None:
-    """Whom everything fits but one part: a condition over the same people. None where a condition has not
-    several parts that all have to hold, or would become too large."""
-    if who.kind != "all" or len(who.of) < 2:
-        return None
+def missing_one(who: Group) -> tuple[tuple[Condition, Group], ...]:
+    """For each part that has to hold: the part, and a condition that fits whoever misses it alone. Nothing
+    where not several parts all have to hold, or there are too many to tell apart."""
+    if who.kind != "all" or not 1 < len(who.of) <= MOST_TOLD_APART:
+        return ()
 
     def without(index: int) -> Group:
         failing = Group(kind="none", of=(who.of[index],))
         return Group(of=(*who.of[:index], *who.of[index + 1 :], failing))
 
     try:
-        return Group(kind="any", of=tuple(without(index) for index in range(len(who.of))))
+        return tuple((part, without(index)) for index, part in enumerate(who.of))
     except ValidationError:
-        return None
+        return ()
 
 
 def audience_changes(

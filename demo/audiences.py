@@ -39,23 +39,17 @@ def make_audiences(house: House) -> None:
         ),
         "On the news, and quiet": (
             news,
-            HappenedTest(what="sent", at_least=3),
-            Group(
-                kind="none",
-                of=(
-                    HappenedTest(what="opened", within_hours=6 * _MONTH),
-                    HappenedTest(what="clicked", within_hours=6 * _MONTH),
-                    HappenedTest(what="submitted", within_hours=6 * _MONTH),
-                ),
-            ),
+            HappenedTest(what="sent"),
+            Group(kind="none", of=(HappenedTest(what="opened"), HappenedTest(what="clicked"))),
         ),
         "Has the telescope guide, bought nothing": (
             TagTest(tag=house.tag("guide: telescope")),
             bought.model_copy(update={"at_least": 0, "at_most": 0}),
         ),
         "Club members on no offers": (letter, offers.model_copy(update={"holds": False})),
-        "Teachers in Austria, Germany and Switzerland": (
-            schools,
+        "Schools that planned a visit": (schools, planned),
+        "Austria, Germany and Switzerland, on no news": (
+            news.model_copy(update={"holds": False}),
             FieldTest(field=house.fields["country"], op="one_of", values=("AT", "DE", "CH")),
         ),
         "In the telescope course now": (RunTest(sequence=_course(house), state="under_way"),),

@@ -3,12 +3,13 @@
 from datetime import datetime
 from uuid import UUID
 
-from django.db.models import Count
+from django.db.models import Count, QuerySet
 from ninja import Router, Schema
 
-from core.audiences import AudienceDocument, all_but_one, check_audience
+from core.audiences import AudienceDocument, check_audience, missing_one
 from core.conditions import Circumstances, Explained, Group, explain, say
 from core.documents import Finding
+from core.people import Catalogue
 from server.people.api import full_name
 from server.people.models import MailingList, Membership, Subscriber
 from server.sequences.people import full_people
@@ -37,7 +38,7 @@ from .models import Audience, AudienceRevision, live_document
 from .query import audience_query
 
 router = Router(tags=["audiences"], auth=member)
-TEN = 10
+TEN, THREE = 10, 3
 
 
 class AudienceLine(Schema):
@@ -109,10 +110,18 @@ class ExamplePerson(Schema):
     because: Explained
 
 
+class Missing(Schema):
+    """Who misses one part of a condition alone: how many more it would fit without that part."""
+
+    part: str
+    people: int
+    some: list[ExamplePerson]
+
+
 class ExamplesOut(Schema):
     fit: list[ExamplePerson]
-    nearly: list[ExamplePerson]
-    """They miss one part alone."""
+    nearly: list[Missing]
+    """By part, in the order of the condition."""
 
 
 @router.get("/audiences", response=list[AudienceLine])
@@ -180,19 +189,28 @@ def size(request: MemberRequest, workspace: InPath, body: WhoIn) -> SizeOut:
 
 @router.post("/conditions/examples", response=ExamplesOut, auth=member_reads)
 def examples(request: MemberRequest, workspace: InPath, body: WhoIn) -> ExamplesOut:
-    """Ten whom a condition fits, and ten whom everything fits but one part, each explained."""
+    """Ten whom a condition fits, and whom it would fit without one of its parts, each explained."""
     only_reads(request)
-    near = all_but_one(body.condition)
-    with expensive_read(request.workspace):
+    who, room = body.condition, request.workspace
+    catalogue = full_catalogue(room)
+    with expensive_read(room):
         return ExamplesOut(
-            fit=_explained(request.workspace, body.condition, body.condition),
-            nearly=_explained(request.workspace, near, body.condition) if near else [],
+            fit=_explained(_those(who, room, catalogue), who, room, catalogue, TEN),
+            nearly=[
+                Missing(
+                    part=say(part, catalogue),
+                    people=rows.count(),
+                    some=_explained(rows, who, room, catalogue, THREE),
+                )
+                for part, near in missing_one(who)
+                for rows in (_those(near, room, catalogue),)
+            ],
         )
 
 
 def _size(workspace: Workspace, who: Group) -> SizeOut:
     catalogue = full_catalogue(workspace)
-    people = audience_query(who, workspace, catalogue, clock.now(workspace))
+    people = _those(who, workspace, catalogue)
     with expensive_read(workspace):
         subscribed = (
             Membership.objects.of(workspace)
@@ -213,11 +231,16 @@ def _size(workspace: Workspace, who: Group) -> SizeOut:
     )
 
 
-def _explained(workspace: Workspace, who: Group, by: Group) -> list[ExamplePerson]:
-    """The newest ten whom `who` fits, explained by another condition."""
-    catalogue, now = full_catalogue(workspace), clock.now(workspace)
-    rows = list(audience_query(who, workspace, catalogue, now).order_by("-added_at", "-pk")[:TEN])
-    seen = Circumstances(now=now, zone=workspace.time_zone)
+def _those(who: Group, workspace: Workspace, catalogue: Catalogue) -> QuerySet[Subscriber]:
+    return audience_query(who, workspace, catalogue, clock.now(workspace))
+
+
+def _explained(
+    those: QuerySet[Subscriber], by: Group, workspace: Workspace, catalogue: Catalogue, most: int
+) -> list[ExamplePerson]:
+    """The newest of some people, explained by a condition."""
+    rows = list(those.order_by("-added_at", "-pk")[:most])
+    seen = Circumstances(now=clock.now(workspace), zone=workspace.time_zone)
     persons = full_people(workspace, rows)
     return [
         ExamplePerson(

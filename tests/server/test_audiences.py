@@ -107,18 +107,23 @@ class Audiences(TestCase):
     def test_ten_of_them_and_who_misses_one_part(self) -> None:
         who = self.who(TagTest(tag=self.tag), MembershipTest(list=self.news))
         found = self.call("post", "/conditions/examples", {"condition": who})
-        fit, nearly = (
-            {one["address"]: [part["held"] for part in one["because"]["of"]] for one in found[key]}
-            for key in ("fit", "nearly")
-        )
+
+        def held(people: Any) -> dict[str, list[bool]]:
+            return {
+                one["address"]: [part["held"] for part in one["because"]["of"]] for one in people
+            }
+
         self.assertEqual(
-            fit,
+            held(found["fit"]),
             {"person0@example.com": [True, True], "person2@example.com": [True, True]},
         )
+        tag, news = found["nearly"]
+        self.assertEqual((tag["part"], tag["people"]), ("has the tag moon", 2))
         self.assertEqual(
-            nearly,
+            held(tag["some"]),
             {"person1@example.com": [False, True], "person3@example.com": [False, True]},
         )
+        self.assertEqual((news["people"], news["some"]), (0, []))
         alone = self.call(
             "post", "/conditions/examples", {"condition": self.who(TagTest(tag=self.tag))}
         )

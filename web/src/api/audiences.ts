@@ -61,7 +61,7 @@ export const sizeQuery = (workspace: string, condition: Group) =>
       ),
   });
 
-/** Ten whom a condition fits, and ten who miss one part of it, each with why. */
+/** Ten whom a condition fits, and some who miss one part of it, each with why. */
 export const examplesQuery = (workspace: string, condition: Group) =>
   queryOptions({
     queryKey: ["people", workspace, "examples", condition],

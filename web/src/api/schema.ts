@@ -419,7 +419,7 @@ export interface paths {
         put?: never;
         /**
          * Examples
-         * @description Ten whom a condition fits, and ten whom everything fits but one part, each explained.
+         * @description Ten whom a condition fits, and whom it would fit without one of its parts, each explained.
          */
         post: operations["server_audiences_sheet_api_examples"];
         delete?: never;
@@ -5444,7 +5444,7 @@ export interface components {
             /** Fit */
             fit: components["schemas"]["ExamplePerson"][];
             /** Nearly */
-            nearly: components["schemas"]["ExamplePerson"][];
+            nearly: components["schemas"]["Missing"][];
         };
         /**
          * Explained
@@ -7825,6 +7825,18 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+        };
+        /**
+         * Missing
+         * @description Who misses one part of a condition alone: how many more it would fit without that part.
+         */
+        Missing: {
+            /** Part */
+            part: string;
+            /** People */
+            people: number;
+            /** Some */
+            some: components["schemas"]["ExamplePerson"][];
         };
         /**
          * Move

@@ -1,18 +1,20 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { examplesQuery } from "../../api/audiences";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Band, BandRow } from "../../parts/Band";
+import { counted } from "../../parts/formats";
 import { Problem } from "../../parts/Problem";
 import type { Group } from "../conditions/condition";
 
 type Part = Schemas["Explained"];
 
-/** Ten whom a condition fits, and ten who miss one part of it: what was seen of each. */
+/** Ten whom a condition fits, and some who miss one part of it: what was seen of each. */
 export function AudienceExamples({ condition }: { condition: Group }) {
   const { data, error } = useQuery({
     ...examplesQuery(useSlug(), condition),
@@ -30,13 +32,24 @@ export function AudienceExamples({ condition }: { condition: Group }) {
               gap: 3,
             }}
           >
-            <People title="In it" none="Nobody fits." people={data.fit} />
-            {condition.kind === "all" && condition.of.length > 1 && (
-              <People
-                title="Not in it, for one part alone"
-                none="Nobody misses just one part."
-                people={data.nearly}
-              />
+            <div>
+              <Title>In it</Title>
+              {data.fit.length === 0 && <Quiet>Nobody fits.</Quiet>}
+              <People people={data.fit} />
+            </div>
+            {data.nearly.length > 0 && (
+              <div>
+                <Title>Not in it, for one part alone</Title>
+                {data.nearly.map((one, index) => (
+                  <Box key={index} sx={{ pb: 1 }}>
+                    <Quiet>
+                      Without “{one.part}”, {counted(one.people, "person", "people")} more would be
+                      in it.
+                    </Quiet>
+                    <People people={one.some} />
+                  </Box>
+                ))}
+              </div>
             )}
           </Box>
         )}
@@ -45,31 +58,34 @@ export function AudienceExamples({ condition }: { condition: Group }) {
   );
 }
 
-function People(props: { title: string; none: string; people: Schemas["ExamplePerson"][] }) {
-  const { title, none, people } = props;
-  const workspace = useSlug();
+function Title({ children }: { children: ReactNode }) {
   return (
-    <div>
-      <Typography variant="body2" component="h3" sx={{ fontWeight: 600, mb: 0.5 }}>
-        {title}
-      </Typography>
-      {people.length === 0 && (
-        <Typography variant="body2" color="textSecondary">
-          {none}
-        </Typography>
-      )}
-      {people.map((one) => (
-        <Box key={one.id} sx={{ py: 0.75, borderTop: 1, borderColor: "divider" }}>
-          <Link to={`/w/${workspace}/people/${one.id}`}>
-            {one.name || <Address of={one.address} />}
-          </Link>
-          {one.because.of.map((part, index) => (
-            <Seen key={index} part={part} />
-          ))}
-        </Box>
-      ))}
-    </div>
+    <Typography variant="body2" component="h3" sx={{ fontWeight: 600, mb: 0.5 }}>
+      {children}
+    </Typography>
   );
+}
+
+function Quiet({ children }: { children: ReactNode }) {
+  return (
+    <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
+      {children}
+    </Typography>
+  );
+}
+
+function People({ people }: { people: Schemas["ExamplePerson"][] }) {
+  const workspace = useSlug();
+  return people.map((one) => (
+    <Box key={one.id} sx={{ py: 0.75, borderTop: 1, borderColor: "divider" }}>
+      <Link to={`/w/${workspace}/people/${one.id}`}>
+        {one.name || <Address of={one.address} />}
+      </Link>
+      {one.because.of.map((part, index) => (
+        <Seen key={index} part={part} />
+      ))}
+    </Box>
+  ));
 }
 
 /** A part of the condition, with what was seen of the person. */
