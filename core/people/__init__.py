@@ -1,6 +1,7 @@
 """People as the rules see them: facts, memberships, time zones, suppression."""
 
 from . import membership
+from .cards import Card, vcard
 from .facts import (
     Again,
     Catalogue,
@@ -35,6 +36,7 @@ __all__ = [
     "LINK_LASTS",
     "LINK_TOO_OLD",
     "Again",
+    "Card",
     "Catalogue",
     "DoorFacts",
     "Entry",
@@ -56,5 +58,6 @@ __all__ = [
     "read_entry",
     "subscribe",
     "unsubscribe",
+    "vcard",
     "zone_of",
 ]

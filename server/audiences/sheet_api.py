@@ -4,6 +4,8 @@ from datetime import datetime
 from uuid import UUID
 
 from django.db.models import Count, QuerySet
+from django.http import HttpResponseBase, StreamingHttpResponse
+from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from core.audiences import AudienceDocument, check_audience, missing_one
@@ -34,6 +36,7 @@ from .actions import (
     save_audience,
     turn_on,
 )
+from .exports import TYPES, Form, export_audience
 from .models import Audience, AudienceRevision, live_document
 from .query import audience_query
 
@@ -178,6 +181,18 @@ def count_audience(request: MemberRequest, workspace: InPath, audience: UUID) ->
     found = _size(request.workspace, live_document(row).who)
     Audience.everywhere.filter(pk=row.pk).update(people=found.people, counted_at=now)
     return found
+
+
+@router.get("/audiences/{audience}/export", response={200: object})
+def export(
+    request: MemberRequest, workspace: InPath, audience: UUID, form: Form = "csv"
+) -> HttpResponseBase:
+    """Everybody in it now, by its live revision, as a file."""
+    row = _found(request, audience)
+    parts = (part.encode() for part in export_audience(row, form))
+    response = StreamingHttpResponse(parts, content_type=TYPES[form])
+    response["Content-Disposition"] = content_disposition_header(True, f"{row.name}.{form}") or ""
+    return response
 
 
 @router.post("/conditions/size", response=SizeOut, auth=member_reads)

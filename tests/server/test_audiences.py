@@ -1,8 +1,11 @@
 """Audiences over the API: made, changed as a draft, turned on; counted and explained as they are."""
 
+import csv
+import io
 import json
 from typing import Any
 
+import vobject
 from django.test import TestCase
 
 from core.audiences import AudienceDocument
@@ -15,7 +18,7 @@ from server.workspaces.models import HistoryEntry, Role
 from tests.world import BACKEND, make_world
 
 
-class Audiences(TestCase):
+class AudienceCase(TestCase):
     def setUp(self) -> None:
         self.world = make_world()
         self.client.force_login(self.world.user, BACKEND)
@@ -43,6 +46,8 @@ class Audiences(TestCase):
     def make(self, *parts: Any, name: str = "Moon people") -> Any:
         return self.call("post", "/audiences", {"name": name, "who": self.who(*parts)})
 
+
+class Audiences(AudienceCase):
     def test_from_its_name_to_its_second_revision(self) -> None:
         made = self.make(TagTest(tag=self.tag))
         at = f"/audiences/{made['id']}"
@@ -165,3 +170,49 @@ class Audiences(TestCase):
 
 def has_tag(tag: str) -> AudienceDocument:
     return AudienceDocument(who=Group(of=(TagTest(tag=tag),)))
+
+
+class Exports(AudienceCase):
+    """The people of an audience as files, read by other libraries."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.row = make_audience(self.world.workspace, "Moon", has_tag(self.tag), None)
+
+    def export(self, form: str) -> str:
+        answer = self.client.get(
+            f"/api/workspaces/{self.world.workspace.slug}/audiences/{self.row.pk}/export?form={form}"
+        )
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn(f'filename="Moon.{form}"', answer["Content-Disposition"])
+        return b"".join(answer.streaming_content).decode()  # type: ignore[attr-defined]
+
+    def test_csv(self) -> None:
+        rows = list(csv.DictReader(io.StringIO(self.export("csv"))))
+        self.assertEqual(
+            [one["address"] for one in rows], ["person2@example.com", "person0@example.com"]
+        )
+        self.assertEqual(rows[0]["tags"].split("\n"), ["guide", "moon"])
+        self.assertEqual(rows[0]["subscribed to"], "Open-night news")
+
+    def test_json_lines(self) -> None:
+        found = [json.loads(line) for line in self.export("jsonl").splitlines()]
+        self.assertEqual(
+            {one["id"] for one in found}, {str(self.people[index].pk) for index in (0, 2)}
+        )
+        self.assertEqual(found[0]["tags"], ["guide", "moon"])
+
+    def test_vcards(self) -> None:
+        cards = list(vobject.readComponents(self.export("vcf")))
+        self.assertEqual(
+            [one.email.value for one in cards], ["person2@example.com", "person0@example.com"]
+        )
+        self.assertEqual(cards[0].categories.value, ["guide", "moon"])
+
+    def test_it_stands_in_the_history_and_is_no_reader_s(self) -> None:
+        self.export("csv")
+        said = HistoryEntry.objects.of(self.world.workspace).values_list("sentence", flat=True)
+        self.assertIn("exported the people of the audience “Moon” (csv)", said)
+        self.world.member.role = Role.READER
+        self.world.member.save()
+        self.call("get", f"/audiences/{self.row.pk}/export", status=403)

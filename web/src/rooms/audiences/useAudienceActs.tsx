@@ -7,7 +7,13 @@ import { ConfirmDialog } from "../../parts/ConfirmDialog";
 import { NameDialog } from "../../parts/NameDialog";
 import { useMakeAudience } from "./useMakeAudience";
 
-/** Renaming, copying and deleting an audience: menu items, and the dialogs that they open. */
+const EXPORTS: [string, string][] = [
+  ["csv", "Download the people as CSV"],
+  ["jsonl", "Download the people as JSON lines"],
+  ["vcf", "Download the people as vCards"],
+];
+
+/** Renaming, copying, exporting and deleting an audience: menu items, and the dialogs that they open. */
 export function useAudienceActs(
   audience: Schemas["AudienceOut"],
   onChanged: () => Promise<unknown>,
@@ -48,6 +54,17 @@ export function useAudienceActs(
     items: (shut: () => void) => [
       item("rename", "Rename", shut),
       item("copy", "Make a copy", shut),
+      ...EXPORTS.map(([form, words]) => (
+        <MenuItem
+          key={form}
+          component="a"
+          href={`/api/workspaces/${workspace}/audiences/${audience.id}/export?form=${form}`}
+          download
+          onClick={shut}
+        >
+          {words}
+        </MenuItem>
+      )),
       item("delete", "Delete", shut),
     ],
     dialogs: (
