@@ -18,7 +18,7 @@ def main() -> None:
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         at = _sign_in(page)
-        for name in ("desk", "sources", "submissions", "lists", "snags"):
+        for name in ("desk", "submissions", "lists", "snags"):
             page.goto(f"{at}/{name}")
             _take(page, name)
         _open(page, f"{at}/sources", "First telescope guide")
@@ -53,6 +53,9 @@ def main() -> None:
         page.get_by_role("option").first.click()
         page.get_by_role("row").nth(4).wait_for()
         _take(page, "merge")
+        _open(page, f"{at}/audiences", "Has the telescope guide, bought nothing")
+        page.get_by_text("Not in it, for one part alone").wait_for()
+        _take(page, "audience")
         _open(page, f"{at}/sequences", "First telescope")
         page.locator("#s2").click()
         _take(page, "sequence-sheet")

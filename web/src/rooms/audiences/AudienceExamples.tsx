@@ -43,8 +43,7 @@ export function AudienceExamples({ condition }: { condition: Group }) {
                 {data.nearly.map((one, index) => (
                   <Box key={index} sx={{ pb: 1 }}>
                     <Quiet>
-                      Without “{one.part}”, {counted(one.people, "person", "people")} more would be
-                      in it.
+                      {counted(one.people, "person", "people")} more without the part: {one.part}
                     </Quiet>
                     <People people={one.some} />
                   </Box>
