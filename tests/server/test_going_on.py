@@ -35,7 +35,7 @@ from server.people.models import Field, Subscriber
 from server.routing.tasks import find_lost
 from server.sequences import actions as sequences
 from server.sequences import going_on, moving
-from server.sequences.going_on import advance_again, advance_due_runs
+from server.sequences.going_on import advance_again, advance_due_runs, advance_runs
 from server.sequences.models import Run
 from server.sequences.moving_time import move_time
 from server.snags.models import Snag
@@ -133,7 +133,7 @@ class Together(TestCase):
         self.go_on(range(100, 102))
         few = self.go_on(range(3))
         self.assertEqual(self.go_on(range(10, 40)), few)
-        self.assertLess(few, 30)
+        self.assertLess(few, 32)
 
 
 class InOtherHands(TransactionTestCase):
@@ -154,6 +154,32 @@ class InOtherHands(TransactionTestCase):
         self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
         advance_due_runs(None)
         self.assertIsNotNone(Run.everywhere.get(subscriber=busy).ended_at, "it stayed due")
+
+    def test_what_another_worker_has_in_hand_is_passed_over_without_waiting(self) -> None:
+        """It holds the address and the row, as `advance_runs` does until its batch is written."""
+        self.world = make_world()
+        busy, free = (self.world.arrive(f"{name}@example.com") for name in ("busy", "free"))
+        Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
+        other = connection.copy()
+        try:
+            with other.cursor() as cursor:
+                cursor.execute("BEGIN")
+                number = locks._number(self.world.workspace.pk, busy.address_key)
+                cursor.execute("SELECT pg_advisory_xact_lock(%s)", [number])
+                cursor.execute(
+                    "SELECT id FROM sequences_run WHERE subscriber_id = %s FOR UPDATE", [busy.pk]
+                )
+            with connection.cursor() as cursor:
+                cursor.execute("SET lock_timeout = '3s'")
+            # Both ways: a batch is looked for, and one is handed over by its ids.
+            advance_due_runs(None)
+            self.assertEqual(advance_runs([Run.everywhere.get(subscriber=busy).pk]), set())
+        finally:
+            with connection.cursor() as cursor:
+                cursor.execute("SET lock_timeout = 0")
+            other.close()
+        self.assertIsNotNone(Run.everywhere.get(subscriber=free).ended_at)
+        self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
 
 
 class Held(RealMail, TestCase):
