@@ -7,12 +7,16 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, expect
 
+from core.audiences import AudienceDocument
+from core.conditions import Group, MembershipTest, TagTest
 from core.deciding import HandOver, RouteDocument, Rule
 from core.reading import Form, FormStyle, Question, QuestionType
 from core.services import Chosen, FarLine, Handover
 from outside.services.lists import KEY
+from server.audiences.actions import make_audience
 from server.people.links import own_address, request_address
-from server.people.models import Field, OwnRequest
+from server.people.models import Field, OwnRequest, Tag
+from server.sequences.ahead import look_ahead
 from server.services.connecting import connect, set_secrets
 from server.services.described import shipped
 from server.sources.actions import make_source, save_route_draft
@@ -73,12 +77,35 @@ class Accessibility(BrowserCase):
                 self.assertLessEqual(found, width, "it scrolls sideways")
         page.set_viewport_size({"width": 1280, "height": 800})
 
+    def test_dialogs(self) -> None:
+        page = self.open()
+        self.sign_in(page, "noor@larkmoor.example")
+        at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
+        dialog = page.get_by_role("dialog")
+        page.goto(f"{at}/desk")
+        page.keyboard.press("?")
+        expect(dialog.get_by_role("heading", name="Keys")).to_be_visible()
+        self.look_at(page, "keys")
+        page.goto(f"{at}/sequences/{self.world.sequence.pk}")
+        page.get_by_role("button", name="Add emails from a text").click()
+        self.look_at(page, "a series")
+        dialog.get_by_label("Paste the text").fill("# One\n\nHello.\n\n# Two\n\nAgain.\n")
+        dialog.get_by_role("button", name="Read the text").click()
+        expect(dialog.get_by_role("checkbox")).to_have_count(2)
+        self.look_at(page, "a series that was read")
+
     def test_the_main_views(self) -> None:
         page = self.open()
         page.goto(f"{self.live_server_url}/sign-in")
         self.assertEqual(self.violations(page), [], "sign-in")
         self.sign_in(page, "noor@larkmoor.example")
         world = self.world
+        tag = Tag.objects.of(world.workspace).get(name="moon")
+        parts = (TagTest(tag=str(tag.pk)), MembershipTest(list=str(world.news.pk), holds=False))
+        audience = make_audience(
+            world.workspace, "Moon", AudienceDocument(who=Group(of=parts)), None
+        )
+        look_ahead(world.workspace)
         for view in (
             "desk",
             "sources",
@@ -86,6 +113,9 @@ class Accessibility(BrowserCase):
             f"sources/{world.source.pk}/revisions/1",
             f"submissions/{self.person.submissions.get().pk}",
             "people",
+            "audiences",
+            f"audiences/{audience.pk}",
+            f"audiences/{audience.pk}/revisions/1",
             f"people/{self.person.pk}",
             "lists",
             "sequences",

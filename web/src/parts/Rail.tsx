@@ -24,6 +24,7 @@ const ROOMS: [string, ...string[]][] = [
   ["Messages"],
   ["Services"],
   ["Snags"],
+  ["Settings"],
 ];
 
 /** The workspace, and the rooms in words; on a phone one bar with a menu. */

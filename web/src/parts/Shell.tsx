@@ -7,6 +7,7 @@ import { useWorkspace } from "../api/workspace";
 import { LeaveGuard } from "../drafts/LeaveGuard";
 import { keepFocus } from "./focus/keeper";
 import { useFormats } from "./formats";
+import { Keys } from "./Keys";
 import { Loading } from "./Loading";
 import { Rail } from "./Rail";
 import { SignInAgain } from "./SignInAgain";
@@ -41,6 +42,7 @@ export function Shell() {
       <Unhandled />
       <SignInAgain />
       <LeaveGuard />
+      <Keys />
     </Box>
   );
 }

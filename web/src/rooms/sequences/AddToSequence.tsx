@@ -83,7 +83,7 @@ export function AddToSequence(props: AddToSequenceProps) {
     onSelect({ kind: "goal", id: goal.id });
   };
   return (
-    <Stack id={ADD} direction="row" spacing={1} sx={{ pt: 1 }}>
+    <Stack id={ADD} direction="row" spacing={1} useFlexGap sx={{ pt: 1, flexWrap: "wrap" }}>
       <Button onClick={addLane}>Add a lane</Button>
       <AddMenu
         label="Add a door"

@@ -1,27 +1,20 @@
-import { counted, dayInWords, number } from "../../parts/formats";
+import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TableBody from "@mui/material/TableBody";
-import TableCell from "@mui/material/TableCell";
-import TableHead from "@mui/material/TableHead";
-import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { aheadQuery } from "../../api/sequences";
-import { api, take, type Schemas } from "../../api/client";
+import { api, take } from "../../api/client";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
 import { Empty } from "../../parts/Empty";
 import { Loading } from "../../parts/Loading";
 import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
-import { ScrollTable } from "../../parts/ScrollTable";
 import { Sheet } from "../../parts/Sheet";
-
-const DAY = { weekday: "short", day: "numeric", month: "short" } as const;
+import { AheadDays, totalOf } from "./AheadDays";
 
 /** What will go out in the next thirty days, if nothing happens meanwhile. */
 export function Ahead() {
@@ -47,7 +40,6 @@ export function Ahead() {
       Refresh
     </Button>
   );
-  const most = Math.max(1, ...data.days.map(totalOf));
   const all = data.days.reduce((sum, one) => sum + totalOf(one), 0);
   const names = {
     sequence: new Map(catalogue.sequences.map((one) => [one.id, one.name])),
@@ -81,59 +73,7 @@ export function Ahead() {
         </Empty>
       ) : (
         <>
-          <ScrollTable size="small" sx={{ mt: 1 }} aria-label="Emails by day">
-            <TableHead>
-              <TableRow>
-                <TableCell sx={{ width: 120 }}>Day</TableCell>
-                <TableCell align="right" sx={{ width: 70 }}>
-                  Emails
-                </TableCell>
-                <TableCell sx={{ width: 160 }} />
-                <TableCell>Which</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {data.days.map((day) => (
-                <TableRow key={day.day}>
-                  <TableCell>{dayInWords(day.day, DAY)}</TableCell>
-                  <TableCell align="right">{number(totalOf(day))}</TableCell>
-                  <TableCell>
-                    <Box aria-hidden sx={{ height: 8, bgcolor: "divider" }}>
-                      <Box
-                        sx={{
-                          height: 8,
-                          width: `${(100 * totalOf(day)) / most}%`,
-                          bgcolor: "primary.main",
-                        }}
-                      />
-                    </Box>
-                  </TableCell>
-                  <TableCell>
-                    {day.emails.map((one, index) => (
-                      <span key={one.sequence + one.message}>
-                        {index > 0 && " · "}
-                        <Link to={`/w/${workspace}/sequences/${one.sequence}`}>
-                          {names.message.get(one.message) ?? "a message that is gone"}
-                        </Link>{" "}
-                        {number(one.count)}
-                      </span>
-                    ))}
-                    {day.expected.length > 0 && (
-                      <Typography component="span" variant="body2" color="textSecondary">
-                        {day.emails.length > 0 && " · "}
-                        {day.expected
-                          .map(
-                            (one) =>
-                              `${names.message.get(one.message) ?? "a message that is gone"} about ${number(one.count)}`,
-                          )
-                          .join(" · ")}
-                      </Typography>
-                    )}
-                  </TableCell>
-                </TableRow>
-              ))}
-            </TableBody>
-          </ScrollTable>
+          <AheadDays days={data.days} names={names} />
           {data.days.some((day) => day.expected.length > 0) && (
             <Typography variant="body2" color="textSecondary" sx={{ py: 1 }}>
               “About” is a forecast: emails that ask new people to confirm, as many as on the same
@@ -169,8 +109,4 @@ export function Ahead() {
       )}
     </Sheet>
   );
-}
-
-function totalOf(day: Schemas["AheadDay"]): number {
-  return day.emails.reduce((sum, one) => sum + one.count, 0);
 }
