@@ -202,17 +202,17 @@ def _split(html: str) -> Series | Problem:
     before = " ".join(one.text for one in pieces[: begins[0]])
     if before:
         series.left_out.append(f"What stands before the first email: “{_shortened(before)}”")
-    day = None
+    day = 0
     for start, end in zip(begins, [*begins[1:], len(pieces)], strict=True):
         email, on_day = _email(pieces[start], pieces[start + 1 : end], len(series.emails) + 1)
         if email is None:
             series.left_out.append(f"“{_shortened(pieces[start].text)}” has too much text.")
             continue
-        if on_day is not None:
-            wait = on_day - (day or 0)
-            day = on_day
-            if 0 <= wait <= _LONGEST_WAIT:
-                email = email.model_copy(update={"wait_days": wait})
+        if on_day is not None and day <= on_day <= day + _LONGEST_WAIT:
+            email = email.model_copy(update={"wait_days": on_day - day})
+        # What says nothing goes at once, or a day after the one before it.
+        usual = 1 if series.emails else 0
+        day += usual if email.wait_days is None else email.wait_days
         series.emails.append(email)
     if not series.emails:
         return _not_read("each of its emails has too much text")

@@ -112,9 +112,16 @@ class Texts(unittest.TestCase):
         self.assertEqual(email.html, "<p>Just a text.</p><p>More of it.</p>")
         self.assertIn("There is no heading in it, so all of it is one email.", series.left_out)
 
-    def test_days_that_go_back_say_nothing(self) -> None:
-        series = text("## Day 5\n\na\n\n## Day 3\n\nb\n\n## Day 4\n\nc\n")
-        self.assertEqual([one.wait_days for one in series.emails], [5, None, 1])
+    def test_days_count_from_the_first_whatever_stands_between(self) -> None:
+        for source, waits in (
+            ("## Day 0\n\na\n\n## Without\n\nb\n\n## Day 5\n\nc\n", [0, None, 4]),
+            ("## Day 0\n\na\n\n## Later\nWait: 3 days\n\nb\n\n## Day 5\n\nc\n", [0, 3, 2]),
+            ("## First\n\na\n\n## Day 2\n\nb\n", [None, 2]),
+            # A day that is over says nothing.
+            ("## Day 5\n\na\n\n## Day 3\n\nb\n\n## Day 8\n\nc\n", [5, None, 2]),
+        ):
+            with self.subTest(source=source):
+                self.assertEqual([one.wait_days for one in text(source).emails], waits)
 
     def test_nothing_dangerous_stays(self) -> None:
         series = text(

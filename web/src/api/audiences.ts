@@ -45,7 +45,9 @@ export const audienceCountQuery = (workspace: string, audience: string) =>
           params: { path: { workspace, audience } },
         }),
       ),
-    retry: false,
+    // Few are counted at once: the others come to their turn.
+    retry: 4,
+    retryDelay: 2_000,
   });
 
 /** How many a condition fits, of how many, and to which lists these are subscribed. */

@@ -107,7 +107,7 @@ export function AddToSequence(props: AddToSequenceProps) {
       {document.lanes.length > 0 && (
         <Button onClick={() => setPasting(true)}>Add emails from a text</Button>
       )}
-      {(pasting || dropped) && (
+      {document.lanes.length > 0 && (pasting || dropped) && (
         <SeriesDialog
           document={document}
           lane={lane}
