@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator
 from pydantic import ValidationError
 
 from .conditions import Condition, Group, SourceTest, leaves, say
-from .deciding.condition_check import check_condition
+from .deciding import check_condition
 from .documents import Finding, Frozen
 from .people import Catalogue
 

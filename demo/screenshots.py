@@ -53,9 +53,7 @@ def main() -> None:
         page.get_by_role("option").first.click()
         page.get_by_role("row").nth(4).wait_for()
         _take(page, "merge")
-        _open(page, f"{at}/audiences", "Has the telescope guide, bought nothing")
-        page.get_by_text("Not in it, for one part alone").wait_for()
-        _take(page, "audience")
+        _audience(page, at)
         _open(page, f"{at}/sequences", "First telescope")
         page.locator("#s2").click()
         _take(page, "sequence-sheet")
@@ -109,6 +107,12 @@ def _open_person(page: Page, address: str) -> None:
     """The first person of a search."""
     page.goto(address)
     page.get_by_role("row").nth(1).get_by_role("link").first.click()
+
+
+def _audience(page: Page, at: str) -> None:
+    _open(page, f"{at}/audiences", "Has the telescope guide, bought nothing")
+    page.get_by_text("Not in it, for one part alone").wait_for()
+    _take(page, "audience")
 
 
 def _take(page: Page, name: str) -> None:

@@ -83,6 +83,7 @@ class Accessibility(BrowserCase):
         at = f"{self.live_server_url}/w/{self.world.workspace.slug}"
         dialog = page.get_by_role("dialog")
         page.goto(f"{at}/desk")
+        expect(page.get_by_role("heading", name="Desk")).to_be_visible()
         page.keyboard.press("?")
         expect(dialog.get_by_role("heading", name="Keys")).to_be_visible()
         self.look_at(page, "keys")

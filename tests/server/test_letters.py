@@ -72,7 +72,7 @@ class Drafts(Letters):
     def test_the_list_counts_what_went_out_lately_and_what_waits(self) -> None:
         def counts() -> tuple[int, int]:
             [row] = [one for one in self.get("/messages") if one["id"] == str(self.world.guide.pk)]
-            return row["sent"], row["waiting"]
+            return row["lately"]["sent"], row["lately"]["waiting"]
 
         self.assertEqual(counts(), (0, 0))
         self.world.arrive("ines@example.com", consent="on")
