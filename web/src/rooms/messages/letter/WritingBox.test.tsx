@@ -155,7 +155,7 @@ test("whatever one does, the screen shows what the draft holds and the server st
   }
   for (const deed of DEEDS) expect(counts.get(deed)).toBeGreaterThan(14);
   expect(back).toBeGreaterThan(8);
-});
+}, 120_000);
 
 test("a key after undo does not bring back what was undone", async () => {
   const store = new Store();
