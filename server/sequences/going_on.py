@@ -276,7 +276,10 @@ def _advance_some(workspace: Workspace, busy: set[UUID], paused: Sequence_[UUID]
     """Take on one batch of a workspace; whether there was any. What stays is noted in `busy`."""
     # In one workspace they are found by their index, in the order in which they are due.
     runs = due_runs(Run.objects.of(workspace), clock.now(workspace), paused).exclude(pk__in=busy)
-    ids = list(runs.order_by("due_at").values_list("pk", flat=True)[:_AT_ONCE])
+    # What another worker has in hand is passed over at once: its rows are locked while it works.
+    free = runs.order_by("due_at").select_for_update(of=("self",), skip_locked=True, no_key=True)
+    with transaction.atomic(savepoint=False):
+        ids = list(free.values_list("pk", flat=True)[:_AT_ONCE])
     busy.update(set(ids) - advance_runs(ids))
     return bool(ids)
 
