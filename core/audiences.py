@@ -10,7 +10,7 @@ from .documents import Finding, Frozen
 from .people import Catalogue
 
 MOST_TOLD_APART = 8
-"""Parts of a condition of which each is looked at by itself."""
+"""Parts of a condition that are counted one by one."""
 
 
 class AudienceDocument(Frozen):
@@ -29,7 +29,7 @@ def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
         yield Finding(
             code="of_a_submission",
             place=place,
-            sentence="It compares an answer of one submission, and an audience looks at people.",
+            sentence="It compares an answer of one submission, and an audience is about people.",
             fix="Compare the field that the answer goes into.",
         )
 
@@ -38,7 +38,7 @@ def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
         yield Finding(
             code="of_a_submission",
             place="who",
-            sentence="It compares the source of one submission, and an audience looks at people.",
+            sentence="It compares the source of one submission, and an audience is about people.",
             fix="Choose “what happened”, then “sent a form”.",
         )
 

@@ -23,7 +23,7 @@ _WORDS: Mapping[str, tuple[str, str]] = {
     "multiple_of": ("This must be a multiple of {multiple_of}.", "Choose another number."),
     "literal_error": ("This must be {expected}.", "Choose one of these."),
     "enum": ("This must be {expected}.", "Choose one of these."),
-    "none_required": ("This must be empty.", "Leave it out."),
+    "none_required": ("This must be empty.", "Remove it."),
     "recursion_loop": ("This contains itself.", "Simplify it."),
     "recursion_depth_exceeded": ("This is nested too deeply.", "Simplify it."),
 }

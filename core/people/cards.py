@@ -40,7 +40,7 @@ def _lines(card: Card) -> Iterator[str]:
     for phone in card.phones:
         yield f"TEL:{_text(phone)}"
     for link in card.links:
-        yield f"URL:{link}"
+        yield f"URL:{''.join(link.split())}"
     if card.birthday:
         yield f"BDAY:{_day(card.birthday)}"
     if card.categories:

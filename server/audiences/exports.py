@@ -6,8 +6,6 @@ from dataclasses import dataclass
 from typing import Literal
 from uuid import UUID
 
-from django.db.models import QuerySet
-
 from core.people import Card, vcard
 from core.reading import write_row
 from server.people.facts import field_facts
@@ -15,6 +13,7 @@ from server.people.models import Field, Membership, Subscriber, Tagging
 from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.among import among
+from server.workspaces.expensive import expensive_read
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 from server.workspaces.shapes import Json
@@ -29,6 +28,8 @@ TYPES: dict[Form, str] = {
     "vcf": "text/vcard; charset=utf-8",
 }
 _CHUNK = 500
+EXPORT_SECONDS = 20
+"""For finding everybody: longer than a count, which somebody waits for."""
 
 
 @dataclass
@@ -48,13 +49,15 @@ def export_audience(audience: Audience, form: Form) -> Iterator[str]:
     rows = audience_query(
         live_document(audience).who, workspace, full_catalogue(workspace), clock.now(workspace)
     )
+    # Before the answer begins, so that it can still be refused.
+    with expensive_read(workspace, EXPORT_SECONDS):
+        ids = list(rows.order_by("-added_at", "-pk").values_list("pk", flat=True))
     fields = list(Field.objects.of(workspace).exclude(key="email").order_by("label"))
-    return _FORMS[form](_lines(workspace, rows), fields)
+    return _FORMS[form](_lines(workspace, ids), fields)
 
 
-def _lines(workspace: Workspace, rows: QuerySet[Subscriber]) -> Iterator[_Line]:
-    """The newest first. By ids, so that nothing is held open while somebody downloads slowly."""
-    ids = list(rows.order_by("-added_at", "-pk").values_list("pk", flat=True))
+def _lines(workspace: Workspace, ids: list[UUID]) -> Iterator[_Line]:
+    """A set at a time, so that nothing is held open while somebody downloads slowly."""
     for begin in range(0, len(ids), _CHUNK):
         chunk = ids[begin : begin + _CHUNK]
         people = Subscriber.objects.of(workspace).filter(among("pk", chunk)).in_bulk()

@@ -23,7 +23,14 @@ from server.workspaces.documents import draft_of, live_of, shown_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.expensive import expensive_read
 from server.workspaces.models import Revision, Workspace
-from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import (
+    Done,
+    NameIn,
+    RevisionLine,
+    TurnOnIn,
+    revision_line,
+    revision_lines,
+)
 
 from .actions import (
     changes_of,
@@ -278,11 +285,6 @@ def _out(row: Audience) -> AudienceOut:
     shown = shown_of(row.revisions.all())
     document = AudienceDocument.model_validate(shown.document)
     catalogue = full_catalogue(row.workspace)
-    numbered = (
-        row.revisions.exclude(state=Revision.State.DRAFT)
-        .select_related("author__user")
-        .order_by("-number")[:50]
-    )
     return AudienceOut(
         id=row.pk,
         name=row.name,
@@ -293,7 +295,7 @@ def _out(row: Audience) -> AudienceOut:
         changes=changes_of(row, live, draft) if draft else [],
         saved_at=shown.saved_at,
         findings=list(check_audience(document, catalogue)),
-        revisions=[revision_line(one) for one in numbered],
+        revisions=revision_lines(row.revisions.all()),
     )
 
 

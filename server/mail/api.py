@@ -16,14 +16,21 @@ from core.documents import Finding, Problem
 from core.messages import MOST_EMAILS, MessageDocument, SeriesEmail, SeriesForm
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
-from server.workspaces.auth import InPath, MemberRequest, find, member, member_reads
+from server.workspaces.auth import InPath, MemberRequest, editor_reads, find, member
 from server.workspaces.deadlines import only_reads
 from server.workspaces.documents import draft_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.errors import NotFound
 from server.workspaces.forms import Based, Versioned, saving, version_of
 from server.workspaces.models import Revision
-from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import (
+    Done,
+    NameIn,
+    RevisionLine,
+    TurnOnIn,
+    revision_line,
+    revision_lines,
+)
 
 from .actions import it_went_out, send_again
 from .confirming import set_confirming
@@ -174,7 +181,7 @@ class SeriesMade(Schema):
     """In the order of the emails."""
 
 
-@router.post("/series/read", response=SeriesRead, auth=member_reads)
+@router.post("/series/read", response=SeriesRead, auth=editor_reads)
 def post_series(request: MemberRequest, workspace: InPath, form: SeriesForm) -> SeriesRead:
     """Read the body of the request, a file or a text, as a series; nothing is made yet."""
     only_reads(request)
@@ -342,11 +349,6 @@ def _preview(request: MemberRequest, message: UUID, how: PreviewQuery) -> Previe
 def _out(row: Message) -> MessageOut:
     draft, live = draft_of(row.revisions.all()), live_of(row.revisions.all())
     shown: MessageRevision = draft or live  # type: ignore[assignment]
-    numbered = (
-        row.revisions.exclude(state=Revision.State.DRAFT)
-        .select_related("author__user")
-        .order_by("-number")[:50]
-    )
     document = MessageDocument.model_validate(shown.document)
     return MessageOut(
         id=row.pk,
@@ -369,7 +371,7 @@ def _out(row: Message) -> MessageOut:
             )
             for one in row.files.select_related("file").defer("file__content").order_by("pk")
         ],
-        revisions=[revision_line(one) for one in numbered],
+        revisions=revision_lines(row.revisions.all()),
     )
 
 

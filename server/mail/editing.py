@@ -27,6 +27,7 @@ from server.workspaces.documents import (
     make_live,
     revision_numbered,
     save_draft,
+    shown_of,
 )
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
@@ -76,9 +77,7 @@ def save_message(
     One that takes too much to write is not even stored: opening it would take it again.
     """
     document = cleaned(document)
-    tried = write([source for _, source in sources_of(document)], {})
-    if isinstance(tried, Problem) and tried.code == "too_costly":
-        raise refuse(tried.code, "blocks", tried.sentence, tried.fix)
+    refuse_too_costly(document)
     with transaction.atomic():
         row = Message.everywhere.select_for_update().get(pk=message.pk)
         row.workspace = message.workspace
@@ -92,6 +91,13 @@ def save_message(
         return save_draft(
             row.revisions.all(), {"message": row}, row.workspace, document, based_on, member
         )
+
+
+def refuse_too_costly(document: MessageDocument) -> None:
+    """Refuse a text that takes too much to write for one person."""
+    tried = write([source for _, source in sources_of(document)], {})
+    if isinstance(tried, Problem) and tried.code == "too_costly":
+        raise refuse(tried.code, "blocks", tried.sentence, tried.fix)
 
 
 def cleaned(document: MessageDocument) -> MessageDocument:
@@ -187,9 +193,7 @@ def changes_of(
 
 def differences_from_stored(message: Message, document: MessageDocument) -> list[str]:
     """What a document has different from the message as it is stored, in sentences."""
-    revisions = message.revisions.all()
-    stored = draft_of(revisions) or live_of(revisions)
-    return _differences(message, stored, document) if stored else []
+    return _differences(message, shown_of(message.revisions.all()), document)
 
 
 def _differences(message: Message, before: MessageRevision, after: MessageDocument) -> list[str]:

@@ -7,7 +7,7 @@ from core.messages import MessageDocument
 from server.people.models import MailingList, Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
-from server.workspaces.documents import draft_of, live_of
+from server.workspaces.documents import live_of, shown_of
 from server.workspaces.models import Member, Revision, Workspace
 from server.workspaces.retention import answers_by
 from server.workspaces.scoping import WorkspaceRow
@@ -41,8 +41,7 @@ def live_document(message: Message) -> MessageDocument:
 
 def shown_revision(message: Message) -> MessageRevision:
     """What is edited: the draft, or what is live where there is none."""
-    revisions = message.revisions.all()
-    found: MessageRevision = draft_of(revisions) or live_of(revisions)  # type: ignore[assignment]
+    found: MessageRevision = shown_of(message.revisions.all())
     return found
 
 

@@ -272,37 +272,33 @@ def export(
 
 def read(form: str, content: bytes) -> Incoming | Problem:
     """A message of a file in an open format."""
-    question = {"do": "read", "form": form, "content": b64encode(content).decode()}
-    answer = _ask(question, seconds=LAYOUT_SECONDS)
-    if not answer:
-        return Problem(
-            code="too_complex",
-            place="file",
-            sentence="This file takes too long to read.",
-            fix="Simplify it, or paste its text into a new message.",
-        )
-    found = answer[0]
-    if found.pop("is") == "Problem":
-        return Problem.model_validate(found)
+    found = _read_file("read", form, content)
+    if isinstance(found, Problem):
+        return found
     return Incoming(MessageDocument.model_validate(found["document"]), found["left_out"])
 
 
 def read_series(form: SeriesForm, content: bytes) -> Series | Problem:
     """As `core.messages.read_series`; what takes too long to read is a problem."""
-    question = {"do": "series", "form": form, "content": b64encode(content).decode()}
+    found = _read_file("series", form, content)
+    if isinstance(found, Problem):
+        return found
+    emails = [SeriesEmail.model_validate(one) for one in found["emails"]]
+    return Series(emails, found["left_out"])
+
+
+def _read_file(how: str, form: str, content: bytes) -> Json | Problem:
+    question = {"do": how, "form": form, "content": b64encode(content).decode()}
     answer = _ask(question, seconds=LAYOUT_SECONDS)
     if not answer:
         return Problem(
             code="too_complex",
             place="file",
             sentence="This file takes too long to read.",
-            fix="Paste its text instead, each email under a heading.",
+            fix="Simplify it, or paste its text instead.",
         )
-    found = answer[0]
-    if found.pop("is") == "Problem":
-        return Problem.model_validate(found)
-    emails = [SeriesEmail.model_validate(one) for one in found["emails"]]
-    return Series(emails, found["left_out"])
+    found: Json = answer[0]
+    return Problem.model_validate(found) if found.pop("is") == "Problem" else found
 
 
 def read_returned(content: bytes) -> Returned:

@@ -85,8 +85,7 @@ def answers(question: Json) -> Iterator[object]:
         case "read":
             yield _incoming(_READ[question["form"]](b64decode(question["content"])))
         case "series":
-            read = read_series(question["form"], b64decode(question["content"]))
-            yield _series(read)
+            yield _series(read_series(question["form"], b64decode(question["content"])))
         case "returned":
             found_back = asdict(read_returned(b64decode(question["content"])))
             yield {**found_back, "failed": sorted(found_back["failed"])}
@@ -104,14 +103,14 @@ def _around(question: Json) -> tuple[HouseStyle, Frame, dict[str, PictureFacts]]
 
 def _incoming(found: Incoming | Problem) -> object:
     if isinstance(found, Problem):
-        return {"is": "Problem", **found.model_dump(mode="json")}
+        return _dumped(found)
     document = found.document.model_dump(mode="json")
     return {"is": "Incoming", "document": document, "left_out": found.left_out}
 
 
 def _series(found: Series | Problem) -> object:
     if isinstance(found, Problem):
-        return {"is": "Problem", **found.model_dump(mode="json")}
+        return _dumped(found)
     emails = [one.model_dump(mode="json") for one in found.emails]
     return {"is": "Series", "emails": emails, "left_out": found.left_out}
 

@@ -18,7 +18,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Member, Workspace
 
 from . import sandbox
-from .editing import make_message, save_message
+from .editing import make_message, refuse_too_costly, save_message
 from .models import Message
 from .portable import LARGEST
 
@@ -50,23 +50,33 @@ class MadeSeries:
         return len(self.messages)
 
 
-@changes("made {result.count} messages of a series")
 def make_series(
     workspace: Workspace, emails: Sequence[SeriesEmail], member: Member | None
 ) -> MadeSeries:
     """A message for each email of a series, all or none; names that are taken get a number."""
+    documents = [(one.name, _document(one)) for one in emails]
+    # Trying a text can take seconds; nothing is locked meanwhile.
+    for _, document in documents:
+        refuse_too_costly(document)
+    return _make(workspace, documents, member)
+
+
+def _document(email: SeriesEmail) -> MessageDocument:
+    text = TextBlock(id="text", html=email.html)
+    return MessageDocument(subject=email.subject, preheader=email.preheader, blocks=(text,))
+
+
+@changes("made {result.count} messages of a series")
+def _make(
+    workspace: Workspace, documents: Sequence[tuple[str, MessageDocument]], member: Member | None
+) -> MadeSeries:
     taken = {one.lower() for one in Message.objects.of(workspace).values_list("name", flat=True)}
     made = []
     with transaction.atomic():
-        for email in emails:
-            name = _free(email.name, taken)
+        for wanted, document in documents:
+            name = _free(wanted, taken)
             taken.add(name.lower())
             message = make_message(workspace, name, member)
-            document = MessageDocument(
-                subject=email.subject,
-                preheader=email.preheader,
-                blocks=(TextBlock(id="text", html=email.html),),
-            )
             save_message(message, document, None, member)
             made.append(message)
     return MadeSeries(made)

@@ -43,7 +43,14 @@ from server.workspaces.auth import InPath, MemberRequest, find, member, member_r
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.models import Revision
-from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import (
+    Done,
+    NameIn,
+    RevisionLine,
+    TurnOnIn,
+    revision_line,
+    revision_lines,
+)
 from server.workspaces.shapes import Json
 
 from .actions import changes_of, check, differences_from_stored, turn_on
@@ -392,11 +399,6 @@ def _out(row: Source) -> SourceOut:
     revisions = row.revisions.all()
     draft, live = draft_of(revisions), live_of(revisions)
     document = RouteDocument.model_validate(shown_revision(row).document)
-    numbered = (
-        row.revisions.exclude(state=Revision.State.DRAFT)
-        .select_related("author__user")
-        .order_by("-number")[:50]
-    )
     return SourceOut(
         id=row.pk,
         name=row.name,
@@ -413,7 +415,7 @@ def _out(row: Source) -> SourceOut:
         findings=list(check(row, document)),
         words=rules_in_words(document, catalogue_of(row.workspace)),
         arrivals=_arrivals(row),
-        revisions=[revision_line(one) for one in numbered],
+        revisions=revision_lines(row.revisions.all()),
     )
 
 

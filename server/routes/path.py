@@ -15,16 +15,16 @@ from ninja import Schema
 
 from core.deciding import ConsentLine, RouteDocument, Rule, StartSequence
 from core.documents import Finding
-from core.sequences import SendStep, SequenceDocument, Way
+from core.sequences import SendStep, Way
 from server.mail.editing import turn_on_changes
 from server.mail.models import Message, MessageRevision
 from server.mail.preflight import check as check_message
 from server.sequences.actions import check as check_sequence
 from server.sequences.actions import turn_on as turn_on_sequence
-from server.sequences.models import Sequence
+from server.sequences.models import Sequence, shown_document
 from server.sources.actions import make_source, save_route_draft, shown_revision
 from server.sources.models import RouteRevision, Source
-from server.workspaces.documents import draft_of, edits_of, live_of, shown_of
+from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 from server.workspaces.models import Member
@@ -86,7 +86,7 @@ def path_of(sequence: Sequence) -> PathOut:
                 findings=list(found),
             )
         )
-    found = check_sequence(sequence.workspace, _shown(sequence), str(sequence.pk))
+    found = check_sequence(sequence.workspace, shown_document(sequence), str(sequence.pk))
     return PathOut(findings=list(found), parts=parts)
 
 
@@ -116,7 +116,7 @@ def _sources_of(sequence: Sequence) -> Iterator[tuple[Source, RouteRevision]]:
 
 def _messages_of(sequence: Sequence) -> Iterator[Message]:
     """The messages that the sequence sends and that have a draft."""
-    steps = _shown(sequence).steps
+    steps = shown_document(sequence).steps
     sent = {step.message for step in steps if isinstance(step, SendStep) and step.message}
     drafts = MessageRevision.objects.of(sequence.workspace).filter(
         state=MessageRevision.State.DRAFT, message__in=sent
@@ -152,7 +152,7 @@ def lead_in_by_new_form(
     agree to, by which they subscribe to the list of the sequence; empty: they do not."""
     with transaction.atomic():
         source = make_source(sequence.workspace, name, member)
-        list_id = _shown(sequence).list
+        list_id = shown_document(sequence).list
         if wording.strip() and list_id:
             _subscribe(source, list_id, wording.strip(), member)
         lead_into(source, sequence, lane, member)
@@ -181,13 +181,8 @@ def lead_no_more(source: Source, sequence: Sequence, lane: str, member: Member |
         save_route_draft(source, document.model_copy(update={"then": rest}), shown.edits, member)
 
 
-def _shown(sequence: Sequence) -> SequenceDocument:
-    """The draft of a sequence, or what is live."""
-    return SequenceDocument.model_validate(shown_of(sequence.revisions.all()).document)
-
-
 def _first_lane(sequence: Sequence) -> str:
-    lanes = _shown(sequence).lanes
+    lanes = shown_document(sequence).lanes
     return lanes[0].id if lanes else ""
 
 

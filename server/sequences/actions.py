@@ -29,9 +29,7 @@ from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
 from server.workspaces.documents import (
     discard_draft,
-    draft_of,
     draft_to_turn_on,
-    live_of,
     make_live,
     revision_numbered,
     save_draft,
@@ -43,7 +41,7 @@ from server.workspaces.names import free_name
 
 from .facts import catalogue_of
 from .jobs import ADVANCE_DUE
-from .models import Run, Sequence, SequenceRevision
+from .models import Run, Sequence, SequenceRevision, shown_document
 from .starters import started_lanes
 
 
@@ -145,10 +143,7 @@ def changes_of(
 
 def differences_from_stored(sequence: Sequence, document: SequenceDocument) -> list[str]:
     """What a document has different from the sequence as it is stored, in sentences."""
-    revisions = sequence.revisions.all()
-    stored = draft_of(revisions) or live_of(revisions)
-    old = SequenceDocument.model_validate(stored.document) if stored else SequenceDocument()
-    return list(differences(old, document, catalogue_of(sequence.workspace)))
+    return list(differences(shown_document(sequence), document, catalogue_of(sequence.workspace)))
 
 
 @changes("discarded the draft of the sequence “{sequence.name}”")

@@ -33,9 +33,15 @@ from server.workspaces.deadlines import only_reads
 from server.workspaces.documents import draft_of, edits_of, live_of
 from server.workspaces.endpoints import DocumentKind, add_document
 from server.workspaces.expensive import expensive_read
-from server.workspaces.models import Revision
 from server.workspaces.queues import defer_once
-from server.workspaces.schemas import Done, NameIn, RevisionLine, TurnOnIn, revision_line
+from server.workspaces.schemas import (
+    Done,
+    NameIn,
+    RevisionLine,
+    TurnOnIn,
+    revision_line,
+    revision_lines,
+)
 
 from .actions import (
     changes_of,
@@ -636,11 +642,6 @@ def sequence_out(row: Sequence) -> SequenceOut:
     draft, live = draft_of(revisions), live_of(revisions)
     shown: SequenceRevision = draft or live  # type: ignore[assignment]
     document = SequenceDocument.model_validate(shown.document)
-    numbered = (
-        row.revisions.exclude(state=Revision.State.DRAFT)
-        .select_related("author__user")
-        .order_by("-number")[:50]
-    )
     runs = real_runs(row)
     ended = runs.exclude(ended_at=None).values_list("ended").annotate(Count("pk")).order_by()
     ended_by = dict(ended)
@@ -667,7 +668,7 @@ def sequence_out(row: Sequence) -> SequenceOut:
         removed=_removed(row, live_document, document) if live_document else [],
         words=in_words(document, catalogue),
         headings=headings(document, catalogue),
-        revisions=[revision_line(one) for one in numbered],
+        revisions=revision_lines(row.revisions.all()),
     )
 
 

@@ -4,9 +4,11 @@ from django.contrib.postgres.indexes import BrinIndex
 from django.db import models
 from django.db.models import Q
 
+from core.sequences import SequenceDocument
 from server.people.models import Subscriber
 from server.snags.models import Snag
 from server.workspaces.causes import Caused
+from server.workspaces.documents import shown_of
 from server.workspaces.models import Revision, Workspace
 from server.workspaces.retention import answers_by
 from server.workspaces.scoping import WorkspaceRow
@@ -32,6 +34,11 @@ class SequenceRevision(Revision):
 
     class Meta:
         constraints = Revision.one_each("sequence")
+
+
+def shown_document(sequence: Sequence) -> SequenceDocument:
+    """What the sheet shows: the draft, or what is live where there is none."""
+    return SequenceDocument.model_validate(shown_of(sequence.revisions.all()).document)
 
 
 class Run(Caused, WorkspaceRow):

@@ -21,13 +21,12 @@ from server.people.facts import fields_of
 from server.people.models import Subscriber
 from server.workspaces import clock
 from server.workspaces.actions import known_zone
-from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Workspace
 from server.workspaces.shapes import Json
 
 from .facts import catalogue_of
-from .models import Sequence
+from .models import Sequence, shown_document
 from .people import persons_by_id
 
 LONGEST = timedelta(days=400)
@@ -42,13 +41,6 @@ class MadeUp:
     """By the keys of fields."""
     tags: tuple[str, ...] = ()
     on_list: MembershipState = "subscribed"
-
-
-def shown_document(sequence: Sequence) -> SequenceDocument:
-    """The draft where there is one, else the live revision."""
-    revisions = sequence.revisions.all()
-    shown = draft_of(revisions) or live_of(revisions)
-    return SequenceDocument.model_validate(shown.document) if shown else SequenceDocument()
 
 
 def rehearse_for(

@@ -13,8 +13,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Member
 
 from .facts import sender_of_document
-from .models import Sequence
-from .rehearsing import shown_document
+from .models import Sequence, shown_document
 
 
 @changes("tried the sequence “{sequence.name}” on a person")

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from server.people.models import Field
 from server.workspaces.briefly import Briefly
-from server.workspaces.documents import draft_of, live_of
+from server.workspaces.documents import shown_of
 
 from .models import RouteRevision, Source
 from .tokens import read_try
@@ -87,8 +87,7 @@ def _to_try(key: str, token: str) -> OpenForm | None:
     source = Source.everywhere.select_related("workspace").filter(key=key).first()
     if source is None or read_try(token) != str(source.pk):
         return None
-    shown = draft_of(source.revisions.all()) or live_of(source.revisions.all())
-    return _opened(source, shown, is_try=True) if shown else None
+    return _opened(source, shown_of(source.revisions.all()), is_try=True)
 
 
 def _opened(

@@ -13,7 +13,7 @@ from server.mail.editing import save_message
 from server.mail.models import Message, shown_document
 from server.sequences.actions import save_sequence_draft
 from server.sequences.models import Sequence
-from server.workspaces.documents import draft_of, live_of
+from server.workspaces.documents import shown_of
 from server.workspaces.errors import Refused, refuse
 from server.workspaces.models import Member, Workspace
 
@@ -32,9 +32,7 @@ def route_out(source: Source) -> Portable:
 
 def sequence_out(sequence: Sequence) -> Portable:
     """A sequence as it is shown."""
-    revisions = sequence.revisions.all()
-    shown = draft_of(revisions) or live_of(revisions)
-    document = shown.document if shown else SequenceDocument().model_dump(mode="json")
+    document = shown_of(sequence.revisions.all()).document
     return packed("sequence", sequence.name, document, full_catalogue(sequence.workspace))
 
 

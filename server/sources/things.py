@@ -10,15 +10,14 @@ from typing import Literal
 from django.db import transaction
 
 from core.deciding import RouteDocument
-from core.sequences import SequenceDocument
 from server.mail.editing import make_message, save_message
 from server.mail.models import ListMail, Message, MessageFile, shown_document
 from server.people.models import MailingList
 from server.sequences import actions as sequences
-from server.sequences.models import Sequence, SequenceRevision
+from server.sequences.models import Sequence
+from server.sequences.models import shown_document as shown_sequence
 from server.workspaces import clock
 from server.workspaces.actions import catalogue_changed
-from server.workspaces.documents import draft_of, live_of
 from server.workspaces.errors import Refused
 from server.workspaces.history import changes
 from server.workspaces.models import Member
@@ -110,11 +109,7 @@ def copy(thing: Thing, name: str, member: Member | None) -> Thing:
             return made
         if isinstance(thing, Sequence):
             again = sequences.make_sequence(workspace, name, member)
-            shown: SequenceRevision = draft_of(thing.revisions.all()) or live_of(
-                thing.revisions.all()
-            )  # type: ignore[assignment]
-            content = SequenceDocument.model_validate(shown.document)
-            sequences.save_sequence_draft(again, content, None, member)
+            sequences.save_sequence_draft(again, shown_sequence(thing), None, member)
             return again
         other = make_message(workspace, name, member)
         save_message(other, shown_document(thing), None, member)

@@ -35,11 +35,13 @@ class UserAuth(APIKeyCookie):
 class MemberAuth(UserAuth):
     """A member of the workspace in the path; anybody else finds nothing there.
 
-    Readers may read; where `reads` is set, also what is asked by POST and changes nothing.
+    Readers may read; where `reads` is set, also what is asked by POST and changes nothing, unless it is
+    for `editors` alone.
     """
 
-    def __init__(self, *, reads: bool = False) -> None:
+    def __init__(self, *, reads: bool = False, editors: bool = False) -> None:
         self.reads = reads
+        self.for_readers = reads and not editors
         super().__init__()
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
@@ -54,7 +56,7 @@ class MemberAuth(UserAuth):
         )
         if member is None:
             raise NotFound("There is no such workspace, or you are not a member of it.")
-        if member.role == Role.READER and request.method != "GET" and not self.reads:
+        if member.role == Role.READER and request.method != "GET" and not self.for_readers:
             raise Forbidden("You can read this workspace, but not change it. Ask an owner of it.")
         scoped = cast(MemberRequest, request)
         scoped.member, scoped.workspace, scoped.only_reads = member, member.workspace, self.reads
@@ -65,6 +67,8 @@ class MemberAuth(UserAuth):
 signed_in = UserAuth()
 member = MemberAuth()
 member_reads = MemberAuth(reads=True)
+editor_reads = MemberAuth(reads=True, editors=True)
+"""For what costs much and prepares a change."""
 
 
 R = TypeVar("R", bound=WorkspaceRow)

@@ -1,10 +1,16 @@
 """What several rooms take and give."""
 
 from datetime import datetime
+from typing import TypeVar
 
+from django.db.models import QuerySet
 from ninja import Schema
 
 from .models import Revision
+
+R = TypeVar("R", bound=Revision)
+_LISTED = 50
+"""Revisions in a list."""
 
 
 class NameIn(Schema):
@@ -38,6 +44,12 @@ class RevisionLine(Schema):
     author: str
     note: str
     live: bool
+
+
+def revision_lines(revisions: QuerySet[R]) -> list[RevisionLine]:
+    """The newest revisions that are or were live, as a sheet lists them."""
+    past = revisions.exclude(state=Revision.State.DRAFT).select_related("author__user")
+    return [revision_line(one) for one in past.order_by("-number")[:_LISTED]]
 
 
 def revision_line(one: Revision) -> RevisionLine:

@@ -99,3 +99,4 @@ class Series(TestCase):
         member.role = Role.READER
         member.save()
         self.assertEqual(self.make([{"name": "One"}])[0], 403)
+        self.assertEqual(self.read(TEXT)[0], 403)
