@@ -115,6 +115,15 @@ export class DraftSession<Document, Of extends Edits = number> {
     return this.edits;
   };
 
+  /** Once what is being saved has its answer; nothing more is saved for it. */
+  settled = async (): Promise<void> => {
+    while (this.running) {
+      await this.running;
+      // Whoever saves may have to try once more, on what somebody else has changed.
+      await Promise.resolve();
+    }
+  };
+
   /** Tries a save again that failed for a reason that may be over now. */
   retry = (): void => {
     if (this.state === "failed" && mayPass(this.error)) void this.flush();

@@ -19,10 +19,11 @@ export function anyUnsaved(): boolean {
   return [...open].some((one) => one.dirty);
 }
 
-/** Saves what saves itself, and with `byHand` what a member saves; whether all of it is saved now. */
+/** Saves what saves itself, and with `byHand` what a member saves; whether all of it is saved now. What a
+ * member is saving at the moment is waited for. */
 export async function saveAll(byHand: boolean): Promise<boolean> {
-  const waiting = [...open].filter((one) => one.dirty && (byHand || !one.byHand));
-  await Promise.all(waiting.map((one) => one.flush()));
+  const unsaved = [...open].filter((one) => one.dirty);
+  await Promise.all(unsaved.map((one) => (byHand || !one.byHand ? one.flush() : one.settled())));
   return !anyUnsaved();
 }
 

@@ -40,6 +40,17 @@ function stores(first: Look) {
   };
 }
 
+/** The same, and what lets it answer a save. */
+function slow(server: ReturnType<typeof stores>) {
+  const { save } = server;
+  let go: () => void = () => undefined;
+  server.save = vi.fn(async (document: Look, basedOn: string) => {
+    await new Promise<void>((done) => (go = done));
+    return save(document, basedOn);
+  });
+  return [server, () => go()] as const;
+}
+
 let number = 0;
 
 function opened(server: ReturnType<typeof stores>) {
@@ -158,6 +169,34 @@ test("leaving asks: to stay, to save and leave, or to leave it", async () => {
   await user.click(await screen.findByRole("button", { name: "Save and leave" }));
   expect(await screen.findByText("Another room")).toBeDefined();
   expect(server.now().document.name).toBe("Plain!");
+});
+
+test("leaving waits for what is being saved, and asks nothing", async () => {
+  const [server, answer] = slow(stores(look("Plain", "white")));
+  const { user } = opened(server);
+  await user.type(await box("Name"), "!");
+  await user.click(press("Save"));
+  await user.click(screen.getByRole("link", { name: "Leave" }));
+  await new Promise((after) => setTimeout(after, 100));
+  expect(screen.queryByText("Leave without saving?")).toBeNull();
+  expect(screen.queryByText("Another room")).toBeNull();
+  answer();
+  expect(await screen.findByText("Another room")).toBeDefined();
+  expect(server.now().document.name).toBe("Plain!");
+});
+
+test("leaving asks for what was written after a save began, and does not save it", async () => {
+  const [server, answer] = slow(stores(look("Plain", "white")));
+  const { user } = opened(server);
+  await user.type(await box("Name"), "!");
+  await user.click(press("Save"));
+  await user.type(await box("Name"), "?");
+  await user.click(screen.getByRole("link", { name: "Leave" }));
+  answer();
+  await user.click(await screen.findByRole("button", { name: "Leave without saving" }));
+  expect(await screen.findByText("Another room")).toBeDefined();
+  expect(server.now().document.name).toBe("Plain!");
+  expect(server.save).toHaveBeenCalledTimes(1);
 });
 
 test("what was left is gone", async () => {
