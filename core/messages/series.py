@@ -24,7 +24,7 @@ MOST_EMAILS = 60
 _MOST_UNPACKED = 30 * 2**20
 """Bytes of all that a file of a word processor holds, unpacked."""
 _MOST_PARTS = 2_000
-_LONGEST_WAIT = 365
+_LAST_DAY = 3_650
 
 
 class SeriesEmail(Frozen):
@@ -34,8 +34,8 @@ class SeriesEmail(Frozen):
     subject: str = Field(default="", max_length=300)
     preheader: str = Field(default="", max_length=300)
     html: str = Field(default="", max_length=LONGEST_TEXT)
-    wait_days: int | None = Field(default=None, ge=0, le=_LONGEST_WAIT)
-    """Days after the email before, where the text says so."""
+    day: int = Field(default=0, ge=0, le=_LAST_DAY)
+    """On which day of the series it goes; the first one on day 0, where nothing else is said."""
 
 
 @dataclass
@@ -204,16 +204,14 @@ def _split(html: str) -> Series | Problem:
         series.left_out.append(f"What stands before the first email: “{_shortened(before)}”")
     day = 0
     for start, end in zip(begins, [*begins[1:], len(pieces)], strict=True):
-        email, on_day = _email(pieces[start], pieces[start + 1 : end], len(series.emails) + 1)
+        email, when = _email(pieces[start], pieces[start + 1 : end], len(series.emails) + 1)
         if email is None:
             series.left_out.append(f"“{_shortened(pieces[start].text)}” has too much text.")
             continue
-        if on_day is not None and day <= on_day <= day + _LONGEST_WAIT:
-            email = email.model_copy(update={"wait_days": on_day - day})
         # What says nothing goes at once, or a day after the one before it.
-        usual = 1 if series.emails else 0
-        day += usual if email.wait_days is None else email.wait_days
-        series.emails.append(email)
+        wait = when.wait if when.wait is not None else min(len(series.emails), 1)
+        day = when.day if when.day is not None and when.day >= day else day + wait
+        series.emails.append(email.model_copy(update={"day": min(day, _LAST_DAY)}))
     if not series.emails:
         return _not_read("each of its emails has too much text")
     return series
@@ -237,10 +235,16 @@ def _beginnings(pieces: list[_Piece]) -> list[int]:
     return next((one for one in (*levels, numbered) if one), [])
 
 
-def _email(
-    heading: _Piece, body: list[_Piece], number: int
-) -> tuple[SeriesEmail | None, int | None]:
-    """An email, and the day that its heading says; None: there is too much in it."""
+@dataclass
+class _When:
+    """When an email goes, as far as it says so: on a day of the series, or days after the one before it."""
+
+    day: int | None
+    wait: int | None
+
+
+def _email(heading: _Piece, body: list[_Piece], number: int) -> tuple[SeriesEmail | None, _When]:
+    """An email, and when it goes; None: there is too much in it."""
     said = clean(heading.text)
     begins_with_subject = bool(_LABELS["subject"].match(said))
     found: dict[str, str] = {}
@@ -259,23 +263,21 @@ def _email(
         rest = [labelled, *rest[1:]] if labelled.text else rest[1:]
         if labelled.text:
             break
-    if "day" in found:
-        day = int(found["day"])
+    when = _When(
+        day=int(found["day"]) if "day" in found else day,
+        wait=int(found["wait"]) if "wait" in found else None,
+    )
     html = "".join(one.html for one in rest)
     if len(html) > LONGEST_TEXT or too_nested(html):
-        return None, day
+        return None, when
     subject = found.get("subject") or name
-    wait = found.get("wait")
-    return (
-        SeriesEmail(
-            name=(name or subject or f"Email {number}")[:80],
-            subject=subject[:300],
-            preheader=found.get("preheader", "")[:300],
-            html=html,
-            wait_days=min(int(wait), _LONGEST_WAIT) if wait else None,
-        ),
-        day,
+    email = SeriesEmail(
+        name=(name or subject or f"Email {number}")[:80],
+        subject=subject[:300],
+        preheader=found.get("preheader", "")[:300],
+        html=html,
     )
+    return email, when
 
 
 def _take_labels(piece: _Piece, found: dict[str, str]) -> _Piece | None:

@@ -45,8 +45,8 @@ def text(source: str, form: SeriesForm = "md") -> Series:
     return found
 
 
-def heads(series: Series) -> list[tuple[str, str, str, int | None]]:
-    return [(one.name, one.subject, one.preheader, one.wait_days) for one in series.emails]
+def heads(series: Series) -> list[tuple[str, str, str, int]]:
+    return [(one.name, one.subject, one.preheader, one.day) for one in series.emails]
 
 
 class Texts(unittest.TestCase):
@@ -62,7 +62,7 @@ class Texts(unittest.TestCase):
                     0,
                 ),
                 ("Which way to look", "Which way to look", "", 2),
-                ("A night outside", "Come along on Friday?", "", 5),
+                ("A night outside", "Come along on Friday?", "", 7),
             ],
         )
         first, second, third = series.emails
@@ -84,9 +84,9 @@ class Texts(unittest.TestCase):
         self.assertEqual(
             heads(series),
             [
-                ("Welcome", "Good evening", "", None),
+                ("Welcome", "Good evening", "", 0),
                 ("Still there?", "Still there?", "", 7),
-                ("Email 3", "", "", None),
+                ("Email 3", "", "", 8),
             ],
         )
         self.assertEqual(series.emails[0].html, "<p>Hello.<br>It is dark.</p>")
@@ -95,7 +95,7 @@ class Texts(unittest.TestCase):
         series = text(
             "Subject: One\n\nFirst.\n\nSubject: Two\nPreview text: Soon\n\nSecond.\n", "txt"
         )
-        self.assertEqual(heads(series), [("One", "One", "", None), ("Two", "Two", "Soon", None)])
+        self.assertEqual(heads(series), [("One", "One", "", 0), ("Two", "Two", "Soon", 1)])
         self.assertEqual([one.html for one in series.emails], ["<p>First.</p>", "<p>Second.</p>"])
 
     def test_the_highest_headings_of_which_there_are_two(self) -> None:
@@ -113,15 +113,15 @@ class Texts(unittest.TestCase):
         self.assertIn("There is no heading in it, so all of it is one email.", series.left_out)
 
     def test_days_count_from_the_first_whatever_stands_between(self) -> None:
-        for source, waits in (
-            ("## Day 0\n\na\n\n## Without\n\nb\n\n## Day 5\n\nc\n", [0, None, 4]),
-            ("## Day 0\n\na\n\n## Later\nWait: 3 days\n\nb\n\n## Day 5\n\nc\n", [0, 3, 2]),
-            ("## First\n\na\n\n## Day 2\n\nb\n", [None, 2]),
+        for source, days in (
+            ("## Day 0\n\na\n\n## Without\n\nb\n\n## Day 5\n\nc\n", [0, 1, 5]),
+            ("## Day 0\n\na\n\n## Later\nWait: 3 days\n\nb\n\n## Day 5\n\nc\n", [0, 3, 5]),
+            ("## First\n\na\n\n## Day 2\n\nb\n", [0, 2]),
             # A day that is over says nothing.
-            ("## Day 5\n\na\n\n## Day 3\n\nb\n\n## Day 8\n\nc\n", [5, None, 2]),
+            ("## Day 5\n\na\n\n## Day 3\n\nb\n\n## Day 8\n\nc\n", [5, 6, 8]),
         ):
             with self.subTest(source=source):
-                self.assertEqual([one.wait_days for one in text(source).emails], waits)
+                self.assertEqual([one.day for one in text(source).emails], days)
 
     def test_nothing_dangerous_stays(self) -> None:
         series = text(

@@ -68,18 +68,21 @@ def turn_on(
         row = Audience.everywhere.select_for_update().get(pk=audience.pk)
         row.workspace = audience.workspace
         draft = draft_to_turn_on(row.revisions.all(), based_on, member)
-        document = AudienceDocument.model_validate(draft.document)
-        stopping = [
-            one for one in check_audience(document, full_catalogue(row.workspace)) if one.stops
-        ]
-        if stopping:
-            raise Refused("Pre-flight found problems to fix first.", tuple(stopping))
+        refuse_unready(AudienceDocument.model_validate(draft.document), row.workspace)
         draft.edits += 1
         made: AudienceRevision = make_live(
             row.revisions.all(), draft, row.workspace, member, note[:300]
         )
         Audience.everywhere.filter(pk=row.pk).update(people=None, counted_at=None)
         return made
+
+
+def refuse_unready(document: AudienceDocument, workspace: Workspace) -> None:
+    """Refuse what pre-flight stops: it would hold other people than was meant."""
+    found = check_audience(document, full_catalogue(workspace))
+    stopping = tuple(one for one in found if one.stops)
+    if stopping:
+        raise Refused("Pre-flight found problems to fix first.", stopping)
 
 
 @changes("discarded the draft of the audience “{audience.name}”")

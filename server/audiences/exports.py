@@ -18,6 +18,7 @@ from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 from server.workspaces.shapes import Json
 
+from .actions import refuse_unready
 from .models import Audience, live_document
 from .query import audience_query
 
@@ -45,10 +46,10 @@ class _Line:
 @changes("exported the people of the audience “{audience.name}” ({form})")
 def export_audience(audience: Audience, form: Form) -> Iterator[str]:
     """Everybody whom the live revision fits now, a set at a time."""
-    workspace = audience.workspace
-    rows = audience_query(
-        live_document(audience).who, workspace, full_catalogue(workspace), clock.now(workspace)
-    )
+    workspace, document = audience.workspace, live_document(audience)
+    # One that asks nothing yet would hand out everybody.
+    refuse_unready(document, workspace)
+    rows = audience_query(document.who, workspace, full_catalogue(workspace), clock.now(workspace))
     # Before the answer begins, so that it can still be refused.
     with expensive_read(workspace, EXPORT_SECONDS):
         ids = list(rows.order_by("-added_at", "-pk").values_list("pk", flat=True))

@@ -44,7 +44,7 @@ from .actions import (
     turn_on,
 )
 from .exports import TYPES, Form, export_audience
-from .models import Audience, AudienceRevision, live_document
+from .models import Audience, AudienceRevision, live_document, shown_document
 from .query import audience_query
 
 router = Router(tags=["audiences"], auth=member)
@@ -171,6 +171,15 @@ def put_name(
     request: MemberRequest, workspace: InPath, audience: UUID, body: NameIn
 ) -> AudienceOut:
     return _out(rename(_found(request, audience), body.name))
+
+
+@router.post("/audiences/{audience}/copy", response=AudienceOut)
+def copy_audience(
+    request: MemberRequest, workspace: InPath, audience: UUID, body: NameIn
+) -> AudienceOut:
+    """Another one with what its sheet shows."""
+    document = shown_document(_found(request, audience))
+    return _out(make_audience(request.workspace, body.name, document, request.member))
 
 
 @router.delete("/audiences/{audience}", response=Done)

@@ -1,7 +1,9 @@
 """A path written in one place: forms that lead in, emails written in their steps, all turned on together."""
 
 import re
+from io import BytesIO
 
+from docx import Document
 from playwright.sync_api import Locator, expect
 
 from core.deciding import RouteDocument, StartSequence
@@ -45,6 +47,16 @@ window.fetch = async (...what) => {
 };
 """
 """From `hold` to `release` no email is saved."""
+
+
+def a_docx() -> bytes:
+    """Two emails, as a word processor keeps them."""
+    document, into = Document(), BytesIO()
+    for day in ("Monday", "Tuesday"):
+        document.add_heading(f"Look up on {day}", 1)
+        document.add_paragraph("The sky is clear.")
+    document.save(into)
+    return into.getvalue()
 
 
 class InPlace(MemberCase):
@@ -180,10 +192,16 @@ class InPlace(MemberCase):
         dialog.get_by_role("button", name="Read the text").click()
         expect(dialog).to_contain_text("There is no heading in it")
         dialog.get_by_role("button", name="Back to the text").click()
+        file = dialog.locator("input[type=file]")
+        file.set_input_files([{"name": "series.pdf", "mimeType": "", "buffer": b"%PDF"}])
+        expect(dialog).to_contain_text("“series.pdf” cannot be read.")
+        file.set_input_files([{"name": "series.docx", "mimeType": "", "buffer": a_docx()}])
+        expect(dialog).to_contain_text("Look up on Monday")
+        dialog.get_by_role("button", name="Back to the text").click()
         dialog.get_by_label("Paste the text").fill(SERIES)
         dialog.get_by_role("button", name="Read the text").click()
         expect(dialog).to_contain_text("Look east at dusk.")
-        dialog.get_by_label("Days after the one before").last.fill("4")
+        dialog.get_by_label("Day", exact=True).last.fill("6")
         dialog.get_by_role("checkbox", name="Add “Not this one”").uncheck()
         dialog.get_by_role("button", name="Add 3 emails").click()
         expect(dialog).to_have_count(0)

@@ -69,6 +69,9 @@ class Audiences(AudienceCase):
         self.assertTrue(back["differs"])
         again = self.call("post", f"{at}/discard", {"based_on": back["edits"]})
         self.assertFalse(again["differs"])
+        copy = self.call("post", f"{at}/copy", {"name": "Moon people again"})
+        self.assertEqual(copy["document"], again["document"])
+        self.call("delete", f"/audiences/{copy['id']}")
         self.call("put", f"{at}/name", {"name": "On the Moon"})
         self.call("delete", at)
         self.assertFalse(Audience.objects.of(self.world.workspace).exists())
@@ -208,6 +211,11 @@ class Exports(AudienceCase):
             [one.email.value for one in cards], ["person2@example.com", "person0@example.com"]
         )
         self.assertEqual(cards[0].categories.value, ["guide", "moon"])
+
+    def test_one_that_asks_nothing_hands_out_nobody(self) -> None:
+        everybody = make_audience(self.world.workspace, "New", AudienceDocument(), None)
+        found = self.call("get", f"/audiences/{everybody.pk}/export", status=422)
+        self.assertIn("condition_empty", json.dumps(found))
 
     def test_it_stands_in_the_history_and_is_no_reader_s(self) -> None:
         self.export("csv")

@@ -58,7 +58,7 @@ class Series(TestCase):
         self.assertEqual(status, 200, found)
         emails = found["emails"]
         assert isinstance(emails, list)
-        self.assertEqual([one["wait_days"] for one in emails], [0, 4])
+        self.assertEqual([one["day"] for one in emails], [0, 4])
 
     def test_names_that_are_taken_get_a_number(self) -> None:
         _, first = self.make([{"name": "Welcome"}, {"name": "welcome"}, {"name": "x" * 80}])

@@ -215,6 +215,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/audiences/{audience}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Audience
+         * @description Another one with what its sheet shows.
+         */
+        post: operations["server_audiences_sheet_api_copy_audience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/audiences/{audience}/count": {
         parameters: {
             query?: never;
@@ -9939,6 +9959,11 @@ export interface components {
          */
         SeriesEmail: {
             /**
+             * Day
+             * @default 0
+             */
+            day: number;
+            /**
              * Html
              * @default
              */
@@ -9955,8 +9980,6 @@ export interface components {
              * @default
              */
             subject: string;
-            /** Wait Days */
-            wait_days?: number | null;
         };
         /** SeriesIn */
         SeriesIn: {
@@ -12534,6 +12557,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_copy_audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                audience: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AudienceOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -1,7 +1,6 @@
-import { touchesQuery } from "../../api/things";
+import { THINGS, touchesQuery } from "../../api/things";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { ConfirmDialog } from "../ConfirmDialog";
 import { Problem } from "../Problem";
@@ -19,20 +18,13 @@ interface TouchesDialogProps {
 /** Says what archiving or deleting touches, before it is done. */
 export function TouchesDialog({ kind, id, name, asking, onClose, onDone }: TouchesDialogProps) {
   const workspace = useSlug();
-  const params = { path: { workspace, kind, thing: id } };
+  const { remove, restore, archive } = THINGS[kind](workspace, id);
   const { data, error: failed } = useQuery(touchesQuery(workspace, kind, id));
   const deletes = asking === "delete";
   const restores = !deletes && data?.archived === true;
   const word = deletes ? "Delete" : restores ? "Restore" : "Archive";
   const act = async () => {
-    const at = "/api/workspaces/{workspace}/things/{kind}/{thing}";
-    await take(
-      deletes
-        ? api.DELETE(at, { params })
-        : restores
-          ? api.POST(`${at}/restore`, { params })
-          : api.POST(`${at}/archive`, { params }),
-    );
+    await (deletes ? remove : restores ? restore : archive)?.();
     await onDone();
   };
   return (

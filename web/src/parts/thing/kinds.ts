@@ -1,2 +1,10 @@
-/** What can be renamed, copied, archived and deleted alike. */
-export type Kind = "source" | "sequence" | "message";
+/** What can be renamed, copied and deleted alike. */
+export type Kind = "source" | "sequence" | "message" | "audience";
+
+/** What is said of a copy before it is made. */
+export const OF_A_COPY: Record<Kind, string> = {
+  source: "The copy is a draft, without people or history.",
+  sequence: "The copy is a draft, without people or history.",
+  message: "The copy is a draft, without people or history.",
+  audience: "The copy has the same condition. Change it on its own sheet.",
+};

@@ -1,10 +1,10 @@
 import MenuItem from "@mui/material/MenuItem";
 import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router";
-import { api, take } from "../../api/client";
+import { THINGS } from "../../api/things";
 import { useReloadAll, useSlug } from "../../api/workspace";
 import { NameDialog } from "../NameDialog";
-import type { Kind } from "./kinds";
+import { OF_A_COPY, type Kind } from "./kinds";
 import { TouchesDialog } from "./TouchesDialog";
 
 export type Asking = "rename" | "copy" | "archive" | "restore" | "delete";
@@ -17,7 +17,7 @@ interface Thing {
   onChanged: () => Promise<unknown>;
 }
 
-/** What is done alike with sources, sequences and messages: items of a menu, and their dialogs. */
+/** What is done alike with things of every kind: items of a menu, and their dialogs. */
 export function useThing({ kind, id, name, onChanged }: Thing): {
   items: (close: () => void) => ReactNode[];
   dialogs: ReactNode;
@@ -26,7 +26,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
   const go = useNavigate();
   const reloadAll = useReloadAll();
   const [asking, setAsking] = useState<Asking>();
-  const params = { path: { workspace, kind, thing: id } };
+  const calls = THINGS[kind](workspace, id);
   const room = `/w/${workspace}/${kind}s`;
   const over = async () => {
     await reloadAll();
@@ -47,7 +47,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
   const items = (close: () => void) => [
     item("rename", "Rename", close),
     item("copy", "Duplicate", close),
-    item("archive", "Archive or restore", close),
+    calls.archive && item("archive", "Archive or restore", close),
     item("delete", "Delete", close),
   ];
   const close = () => setAsking(undefined);
@@ -62,12 +62,7 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
           starts={name}
           onClose={close}
           onName={async (next) => {
-            await take(
-              api.POST("/api/workspaces/{workspace}/things/{kind}/{thing}/rename", {
-                params,
-                body: { name: next },
-              }),
-            );
+            await calls.rename(next);
             await over();
           }}
         />
@@ -76,17 +71,12 @@ export function useThing({ kind, id, name, onChanged }: Thing): {
         <NameDialog
           title={`Duplicate the ${kind}`}
           label="Name of the copy"
-          hint="The copy is a draft, without people or history."
+          hint={OF_A_COPY[kind]}
           action="Duplicate"
           starts={`${name} (copy)`}
           onClose={close}
           onName={async (next) => {
-            const made = await take(
-              api.POST("/api/workspaces/{workspace}/things/{kind}/{thing}/copy", {
-                params,
-                body: { name: next },
-              }),
-            );
+            const made = await calls.copy(next);
             await over();
             await go(`${room}/${made.id}`);
           }}

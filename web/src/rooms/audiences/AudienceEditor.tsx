@@ -17,12 +17,13 @@ import { Problem } from "../../parts/Problem";
 import { RevisionList } from "../../parts/RevisionList";
 import { Sheet } from "../../parts/Sheet";
 import { TurnOn } from "../../parts/TurnOn";
+import { useThing } from "../../parts/thing/useThing";
 import { useBack } from "../../parts/useBack";
 import { useSettled } from "../../parts/useSettled";
 import { ConditionGroup } from "../conditions/ConditionGroup";
 import { AudienceExamples } from "./AudienceExamples";
 import { AudienceSize } from "./AudienceSize";
-import { useAudienceActs } from "./useAudienceActs";
+import { exportItems } from "./exportItems";
 
 /** The id of where the condition is edited. */
 const EDIT = "edit-who";
@@ -38,7 +39,13 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
   const readOnly = !useMayChange();
   const back = useBack({ to: `/w/${workspace}/audiences`, label: "Audiences" });
   const { draft, load, compare, discard, act, failed, dismiss } = useDocument("audience", audience);
-  const acts = useAudienceActs(audience, load);
+  const thing = useThing({
+    kind: "audience",
+    id: audience.id,
+    name: audience.name,
+    onChanged: load,
+  });
+  const people = `/api/workspaces/${workspace}/audiences/${audience.id}/export`;
   const { who } = draft.document;
   const [open, setOpen] = useState(() => who.of.length === 0 && !readOnly);
   // What is counted follows once nobody types any more.
@@ -69,7 +76,9 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
             <UndoRedo draft={draft} />
             <MoreMenu>
               {(close) => [
-                ...acts.items(close),
+                ...thing.items(close),
+                // What pre-flight stops would hold other people than was meant.
+                ...(audience.findings.some((one) => one.stops) ? [] : exportItems(people, close)),
                 audience.differs && (
                   <MenuItem key="discard" onClick={() => (close(), void discard())}>
                     Discard the draft
@@ -77,7 +86,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
                 ),
               ]}
             </MoreMenu>
-            {acts.dialogs}
+            {thing.dialogs}
             <PreFlight findings={audience.findings} />
             {(audience.differs || draft.state === "saving") && (
               <TurnOn

@@ -55,6 +55,7 @@ export function SeriesDialog({
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
   const [leftOut, setLeftOut] = useState<string[]>([]);
   const { attempt, failed, busy } = useAttempt();
+  const follows = hasEmails(document, lane);
   const read = (form: Form, content: Blob | string) =>
     attempt(async () => {
       const found = await take(
@@ -63,13 +64,9 @@ export function SeriesDialog({
           ...asIs(content, "application/octet-stream"),
         }),
       );
-      const first = hasEmails(document, lane) ? 1 : 0;
-      setEmails(
-        found.emails.map((one, index) => ({
-          ...one,
-          wait_days: one.wait_days ?? (index === 0 ? first : 1),
-        })),
-      );
+      // Not at once after an email that is there already.
+      const later = follows && found.emails[0]?.day === 0 ? 1 : 0;
+      setEmails(found.emails.map((one) => ({ ...one, day: one.day + later })));
       setLeft(new Set());
       setLeftOut(found.left_out);
     });
@@ -99,14 +96,11 @@ export function SeriesDialog({
           body: { emails: taken },
         }),
       );
-      await reload("catalogue", "messages");
       onAdd(
         lane,
-        made.messages.map((message, index) => ({
-          message,
-          waitDays: taken[index]?.wait_days ?? 0,
-        })),
+        made.messages.map((message, index) => ({ message, day: taken[index]?.day ?? 0 })),
       );
+      await reload("catalogue", "messages");
       onClose();
     });
   const change = (index: number, changed: Partial<Email>) =>
@@ -165,11 +159,15 @@ export function SeriesDialog({
           </Stack>
         ) : (
           <>
+            <Typography variant="body2" color="textSecondary">
+              {follows
+                ? "Days count from the last email of the lane."
+                : "Days count from when people enter the lane."}
+            </Typography>
             {emails.map((email, index) => (
               <SeriesEmailRow
                 key={index}
                 email={email}
-                first={index === 0 && !hasEmails(document, lane)}
                 taken={!left.has(index)}
                 onTake={() => setLeft(toggled(left, index))}
                 onChange={(changed) => change(index, changed)}

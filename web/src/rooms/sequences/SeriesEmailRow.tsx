@@ -11,12 +11,11 @@ type Email = Schemas["SeriesEmail"];
 /** An email as it was read: whether it is taken, its subject, and when it goes. */
 export function SeriesEmailRow(props: {
   email: Email;
-  first: boolean;
   taken: boolean;
   onTake: () => void;
   onChange: (changed: Partial<Email>) => void;
 }) {
-  const { email, first, taken, onTake, onChange } = props;
+  const { email, taken, onTake, onChange } = props;
   const text = new DOMParser().parseFromString(email.html, "text/html").body.textContent;
   return (
     <Stack
@@ -29,13 +28,14 @@ export function SeriesEmailRow(props: {
         onChange={onTake}
         slotProps={{ input: { "aria-label": `Add “${email.name}”` } }}
       />
-      <Box sx={{ width: 150, flexShrink: 0 }}>
+      <Box sx={{ width: 84, flexShrink: 0 }}>
         <NumberField
-          label={first ? "Days after entering" : "Days after the one before"}
-          value={email.wait_days ?? 0}
+          label="Day"
+          value={email.day}
           min={0}
-          max={365}
-          onChange={(wait_days) => onChange({ wait_days })}
+          max={3650}
+          disabled={!taken}
+          onChange={(day) => onChange({ day })}
         />
       </Box>
       <Box sx={{ minWidth: 0, flex: 1 }}>

@@ -2,10 +2,10 @@ import { newId } from "../../parts/newId";
 import { inserted, isAskedFirst, type SequenceDocument } from "./sequenceDocument";
 import { newStep } from "./steps/registry";
 
-/** An email of a series: its message, and how many days after what stands before it it goes. */
+/** An email of a series: its message, and on which day of the series it goes. */
 export interface OfSeries {
   message: string;
-  waitDays: number;
+  day: number;
 }
 
 /** The emails of a series at the end of a lane, with waits between. People have asked for the first one
@@ -15,7 +15,8 @@ export function seriesAdded(
   lane: string,
   emails: OfSeries[],
 ): SequenceDocument {
-  return emails.reduce((before, { message, waitDays: amount }) => {
+  return emails.reduce((before, { message, day }, index) => {
+    const amount = Math.max(0, day - (emails[index - 1]?.day ?? 0));
     const found = before.lanes.find((one) => one.id === lane);
     if (!found) return before;
     const send = newStep("send", isAskedFirst(before, found) && amount === 0);
