@@ -92,6 +92,8 @@ def _of_docx(content: bytes) -> str | Problem:
     try:
         no_picture = mammoth.images.img_element(lambda _: {"src": ""})
         return str(mammoth.convert_to_html(BytesIO(content), convert_image=no_picture).value)
+    except MemoryError:
+        raise
     # Whatever a parser of others says of a broken file; it runs in a process of its own.
     except Exception:
         return _not_read("it is not a file of a word processor (DOCX)")
@@ -105,6 +107,8 @@ def _of_odt(content: bytes) -> str | Problem:
         return wrong
     try:
         page = str(ODF2XHTML(generate_css=False).odf2xhtml(BytesIO(content)))
+    except MemoryError:
+        raise
     # Whatever a parser of others says of a broken file; it runs in a process of its own.
     except Exception:
         return _not_read("it is not a file of a word processor (ODT)")

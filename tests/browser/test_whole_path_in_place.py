@@ -4,7 +4,7 @@ import re
 from io import BytesIO
 
 from docx import Document
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import FilePayload, Locator, expect
 
 from core.deciding import RouteDocument, StartSequence
 from core.messages import HeadingBlock, TextBlock
@@ -193,9 +193,9 @@ class InPlace(MemberCase):
         expect(dialog).to_contain_text("There is no heading in it")
         dialog.get_by_role("button", name="Back to the text").click()
         file = dialog.locator("input[type=file]")
-        file.set_input_files([{"name": "series.pdf", "mimeType": "", "buffer": b"%PDF"}])
+        file.set_input_files(FilePayload(name="series.pdf", mimeType="", buffer=b"%PDF"))
         expect(dialog).to_contain_text("“series.pdf” cannot be read.")
-        file.set_input_files([{"name": "series.docx", "mimeType": "", "buffer": a_docx()}])
+        file.set_input_files(FilePayload(name="series.docx", mimeType="", buffer=a_docx()))
         expect(dialog).to_contain_text("Look up on Monday")
         dialog.get_by_role("button", name="Back to the text").click()
         dialog.get_by_label("Paste the text").fill(SERIES)
