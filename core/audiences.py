@@ -29,8 +29,8 @@ def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
         yield Finding(
             code="of_a_submission",
             place=place,
-            sentence="It compares an answer of one submission, and an audience is about people.",
-            fix="Compare the field that the answer goes into.",
+            sentence="This compares an answer of one submission; an audience is about people.",
+            fix="Use the field that this answer is saved to.",
         )
 
     yield from check_condition(who, "who", "audience", catalogue, of_a_submission)
@@ -38,8 +38,8 @@ def _findings(who: Group, catalogue: Catalogue) -> Iterator[Finding]:
         yield Finding(
             code="of_a_submission",
             place="who",
-            sentence="It compares the source of one submission, and an audience is about people.",
-            fix="Choose “what happened”, then “sent a form”.",
+            sentence="This compares the source of one submission; an audience is about people.",
+            fix="Choose “something that happened”, then “submitted”.",
         )
 
 
@@ -66,12 +66,9 @@ def audience_changes(
     return tuple(_changes(before.who, after.who, catalogue))
 
 
-_HOW_MANY = {"all": "all of them", "any": "any of them", "none": "none of them"}
-
-
 def _changes(before: Group, after: Group, catalogue: Catalogue) -> Iterator[str]:
     if before.kind != after.kind:
-        yield f"It asks for {_HOW_MANY[after.kind]}, not for {_HOW_MANY[before.kind]}."
+        yield f"“{after.kind} of these” instead of “{before.kind} of these”."
     old, new = list(before.of), list(after.of)
     for part in before.of:
         if part in new:
@@ -80,7 +77,7 @@ def _changes(before: Group, after: Group, catalogue: Catalogue) -> Iterator[str]
     yield from (f"No longer: {_quoted(part, catalogue)}." for part in old)
     yield from (f"New: {_quoted(part, catalogue)}." for part in new)
     if not old and not new and before.kind == after.kind and before != after:
-        yield "Its parts stand in another order."
+        yield "The parts are in another order."
 
 
 def _quoted(part: Condition, catalogue: Catalogue) -> str:

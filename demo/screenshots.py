@@ -111,7 +111,7 @@ def _open_person(page: Page, address: str) -> None:
 
 def _audience(page: Page, at: str) -> None:
     _open(page, f"{at}/audiences", "Has the telescope guide, bought nothing")
-    page.get_by_text("Not in it, for one part alone").wait_for()
+    page.get_by_text("Would fit but for one part").wait_for()
     _take(page, "audience")
 
 

@@ -57,8 +57,14 @@ def read_series(form: SeriesForm, content: bytes) -> Series | Problem:
     pictures = len(re.findall(r"<img\b", html, re.IGNORECASE))
     series = _split(re.sub(r"<img\b[^>]*>", "", clean_html(html)))
     if not isinstance(series, Problem) and pictures:
-        series.left_out.append(f"Pictures ({pictures}): put them into the letters afterwards.")
+        series.left_out.append(_without_pictures(pictures))
     return series
+
+
+def _without_pictures(count: int) -> str:
+    if count == 1:
+        return "1 picture was left out. Add it to its letter afterwards."
+    return f"{count} pictures were left out. Add them to their letters afterwards."
 
 
 def _not_read(why: str) -> Problem:
@@ -199,25 +205,25 @@ def _split(html: str) -> Series | Problem:
     begins = _beginnings(pieces)
     series = Series()
     if not begins:
-        series.left_out.append("There is no heading in it, so all of it is one email.")
+        series.left_out.append("No heading was found, so the whole text is one email.")
         begins, pieces = [0], [_Piece("h1", ""), *pieces]
     if len(begins) > MOST_EMAILS:
         return _not_read(f"it has {len(begins)} headings, and at most {MOST_EMAILS} emails fit")
     before = " ".join(one.text for one in pieces[: begins[0]])
     if before:
-        series.left_out.append(f"What stands before the first email: “{_shortened(before)}”")
+        series.left_out.append(f"The text before the first email: “{_shortened(before)}”")
     day = 0
     for start, end in zip(begins, [*begins[1:], len(pieces)], strict=True):
         email, when = _email(pieces[start], pieces[start + 1 : end], len(series.emails) + 1)
         if email is None:
-            series.left_out.append(f"“{_shortened(pieces[start].text)}” has too much text.")
+            series.left_out.append(f"“{_shortened(pieces[start].text)}” is too long for one email.")
             continue
         # What says nothing goes at once, or a day after the one before it.
         wait = when.wait if when.wait is not None else min(len(series.emails), 1)
         day = when.day if when.day is not None and when.day >= day else day + wait
         series.emails.append(email.model_copy(update={"day": min(day, _LAST_DAY)}))
     if not series.emails:
-        return _not_read("each of its emails has too much text")
+        return _not_read("each of its emails is too long")
     return series
 
 

@@ -113,12 +113,12 @@ class Changes(unittest.TestCase):
             (
                 audience(one, other),
                 audience(one, other, kind="any"),
-                ("It asks for any of them, not for all of them.",),
+                ("“any of these” instead of “all of these”.",),
             ),
             (
                 audience(one, other),
                 audience(other, one),
-                ("Its parts stand in another order.",),
+                ("The parts are in another order.",),
             ),
             (audience(one), audience(one, one), ("New: “the score is at least 5”.",)),
         ):

@@ -110,7 +110,7 @@ class Texts(unittest.TestCase):
         series = text("Just a text.\n\nMore of it.\n", "txt")
         [email] = series.emails
         self.assertEqual(email.html, "<p>Just a text.</p><p>More of it.</p>")
-        self.assertIn("There is no heading in it, so all of it is one email.", series.left_out)
+        self.assertIn("No heading was found, so the whole text is one email.", series.left_out)
 
     def test_days_count_from_the_first_whatever_stands_between(self) -> None:
         for source, days in (
@@ -130,7 +130,7 @@ class Texts(unittest.TestCase):
         html = "".join(one.html for one in series.emails)
         for part in ("<script", 'href="javascript', "<img"):
             self.assertNotIn(part, html)
-        self.assertIn("Pictures (1): put them into the letters afterwards.", series.left_out)
+        self.assertIn("1 picture was left out. Add it to its letter afterwards.", series.left_out)
 
     def test_what_cannot_be(self) -> None:
         cases: list[tuple[SeriesForm, bytes, str]] = [

@@ -32,12 +32,12 @@ class Audiences(MemberCase):
         size = page.get_by_role("region", name="How many")
         expect(size).to_contain_text("67% of 3 people")
         # A second part: the draft is counted at once, and somebody misses just that part.
-        page.get_by_role("button", name="Edit what it asks").click()
+        page.get_by_role("button", name="Edit condition").click()
         self.add("the score")
         page.get_by_label("Score", exact=True).fill("5")
         expect(size).to_contain_text("0% of 3 people")
         ten = page.get_by_role("region", name="Ten of them")
-        expect(ten).to_contain_text("Not in it, for one part alone")
+        expect(ten).to_contain_text("Would fit but for one part")
         expect(ten).to_contain_text("✗ the score is at least 5: 0")
         [row] = Audience.objects.of(self.world.workspace)
         self.assertEqual(len(live_document(row).who.of), 1)
@@ -53,7 +53,7 @@ class Audiences(MemberCase):
         page.get_by_role("button", name="More", exact=True).click()
         page.get_by_role("menuitem", name="Delete").click()
         page.get_by_role("dialog").get_by_role("button", name="Delete", exact=True).click()
-        expect(page.get_by_text("An audience is everybody whom a condition fits")).to_be_visible()
+        expect(page.get_by_text("An audience is a saved condition")).to_be_visible()
 
     def add(self, kind: str) -> None:
         """Add a comparison of a kind."""

@@ -190,7 +190,7 @@ class InPlace(MemberCase):
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("Paste the text").fill("nothing\n\n" + "x" * 10)
         dialog.get_by_role("button", name="Read the text").click()
-        expect(dialog).to_contain_text("There is no heading in it")
+        expect(dialog).to_contain_text("No heading was found")
         dialog.get_by_role("button", name="Back to the text").click()
         file = dialog.locator("input[type=file]")
         file.set_input_files(FilePayload(name="series.pdf", mimeType="", buffer=b"%PDF"))

@@ -18,11 +18,11 @@ const EVERYWHERE: Keys = [
   ["Escape", "Close what is open: a dialog, a menu, a list"],
 ];
 const ON_A_SHEET: Keys = [
-  ["Ctrl+Z", "One step back, also within a text"],
-  ["Ctrl+Shift+Z, Ctrl+Y", "And forth again"],
+  ["Ctrl+Z", "Undo, also within a text"],
+  ["Ctrl+Shift+Z, Ctrl+Y", "Redo"],
 ];
 const WHAT_IS_DRAGGED: Keys = [
-  ["Space on a handle", "Pick a line up, and put it down"],
+  ["Space on a handle", "Pick up a line, or put it down"],
   ["Arrows", "Move it; Escape puts it back"],
 ];
 

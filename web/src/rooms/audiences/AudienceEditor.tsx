@@ -107,7 +107,9 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
       <Band name="Who" id="who">
         <BandRow>
           <Typography sx={{ mb: 1, overflowWrap: "anywhere" }} role="status">
-            {who.of.length === 0 ? "Everybody, as long as nothing is asked." : audience.sentence}
+            {who.of.length === 0
+              ? "Everybody, because there is no condition yet."
+              : audience.sentence}
           </Typography>
           <FindingsAt findings={audience.findings} place="who" />
           {open && (
@@ -129,7 +131,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
                 if (!open) focusOnId(EDIT, "into");
               }}
             >
-              {open ? "Done" : "Edit what it asks"}
+              {open ? "Done" : "Edit condition"}
             </Button>
           )}
         </BandRow>

@@ -21,7 +21,7 @@ export function AudienceExamples({ condition }: { condition: Group }) {
     placeholderData: keepPreviousData,
   });
   return (
-    <Band name="Ten of them" note="the newest, with why">
+    <Band name="Ten of them" note="the newest, and why they fit">
       <BandRow>
         <Problem error={error} />
         {data && (
@@ -33,17 +33,18 @@ export function AudienceExamples({ condition }: { condition: Group }) {
             }}
           >
             <div>
-              <Title>In it</Title>
+              <Title>Fit</Title>
               {data.fit.length === 0 && <Quiet>Nobody fits.</Quiet>}
               <People people={data.fit} />
             </div>
             {data.nearly.length > 0 && (
               <div>
-                <Title>Not in it, for one part alone</Title>
+                <Title>Would fit but for one part</Title>
                 {data.nearly.map((one, index) => (
                   <Box key={index} sx={{ pb: 1 }}>
                     <Quiet>
-                      {counted(one.people, "person", "people")} more without the part: {one.part}
+                      <strong>{counted(one.people, "more person", "more people")}</strong> without:{" "}
+                      {one.part}
                     </Quiet>
                     <People people={one.some} />
                   </Box>

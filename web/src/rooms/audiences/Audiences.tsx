@@ -43,7 +43,7 @@ export function Audiences() {
   return (
     <Sheet title="Audiences" name="Audiences" actions={data.length > 0 && button}>
       {data.length === 0 ? (
-        <Empty says="An audience is everybody whom a condition fits, by a name: who planned a visit and has not bought yet, say. It is always current, since nobody is copied into it.">
+        <Empty says="An audience is a saved condition: everybody who planned a visit and has not bought yet, for example. It is always current, because people are not copied into it.">
           {button}
         </Empty>
       ) : (

@@ -23,7 +23,7 @@ export function SaveAsAudience({ condition, sentence }: SaveAsAudienceProps) {
         <NameDialog
           title="Save as an audience"
           label="What do you call these people?"
-          hint="It always holds whoever fits: nobody is copied."
+          hint="It always contains everybody who fits at that moment. Nobody is copied."
           action="Save"
           starts={sentence.slice(0, 80)}
           onClose={() => setAsking(false)}

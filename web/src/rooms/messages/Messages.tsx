@@ -110,8 +110,8 @@ export function Messages() {
         <>
           <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>
             {words.length > 0 && `${counted(fitting.length, "message", "messages")} found. `}
-            Figures are of the emails sent in the last 30 days. Opens are an estimate. A goal counts
-            where the person reached it after the email, in the sequence that sent it.
+            Figures cover the emails sent in the last 30 days. Opens are an estimate. A goal counts
+            if the person reached it after the email, in the same sequence.
           </Typography>
           <ScrollTable onPaper>
             <TableHead>

@@ -47,14 +47,14 @@ export function AheadDays({ days, names }: AheadDaysProps) {
       {day && (
         <Box sx={{ display: "flex", gap: 1.5, alignItems: "baseline", flexWrap: "wrap", py: 1 }}>
           <Button disabled={at === 0} onClick={() => setAt(at - 1)}>
-            Day before
+            Previous day
           </Button>
           <Button disabled={at === days.length - 1} onClick={() => setAt(at + 1)}>
-            Day after
+            Next day
           </Button>
           <Typography variant="body2" role="status" component="div" sx={{ flex: 1, minWidth: 240 }}>
             <strong>{dayInWords(day.day, DAY)}</strong>{" "}
-            {totalOf(day) === 0 && day.expected.length === 0 && "Nothing goes out."}
+            {totalOf(day) === 0 && day.expected.length === 0 && "No emails."}
             <Which day={day} names={names} />
           </Typography>
           <Button aria-expanded={asTable} onClick={() => setAsTable(!asTable)}>

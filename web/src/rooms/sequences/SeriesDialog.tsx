@@ -122,8 +122,8 @@ export function SeriesDialog({
         {!emails ? (
           <Stack spacing={1.5}>
             <Typography variant="body2">
-              Each heading begins an email. Below it you can write “Subject: …”, “Preheader: …” and
-              “Wait: 3 days”; “Day 5” in a heading counts from the first email.
+              Every heading starts a new email. Below a heading you can add “Subject: …”,
+              “Preheader: …” or “Wait: 3 days”. “Day 5” in a heading sets the day of the series.
             </Typography>
             <TextField
               autoFocus
