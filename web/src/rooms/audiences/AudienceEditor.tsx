@@ -76,9 +76,9 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
             <UndoRedo draft={draft} />
             <MoreMenu>
               {(close) => [
-                ...thing.items(close),
                 // What pre-flight stops would hold other people than was meant.
                 ...(audience.findings.some((one) => one.stops) ? [] : exportItems(people, close)),
+                ...thing.items(close),
                 audience.differs && (
                   <MenuItem key="discard" onClick={() => (close(), void discard())}>
                     Discard the draft
