@@ -154,16 +154,19 @@ def _one_row_each(runs: Sequence_[Run]) -> list[Subscriber]:
 def _locked(ids: Sequence_[UUID], *, wait: bool) -> list[Run]:
     """Those of the runs that are due, their people locked first; with `wait` all of them."""
     due = due_runs(Run.everywhere.filter(among("pk", ids)), clock.workspace_now())
-    keys: dict[UUID, set[str]] = {}
-    for workspace, key in due.values_list("workspace_id", "subscriber__address_key"):
-        keys.setdefault(workspace, set()).add(key)
+    of_workspace: dict[UUID, dict[str, list[UUID]]] = {}
+    for pk, workspace, key in due.values_list("pk", "workspace_id", "subscriber__address_key"):
+        of_workspace.setdefault(workspace, {}).setdefault(key, []).append(pk)
     mine: dict[UUID, set[str]] = {}
-    for workspace, theirs in sorted(keys.items()):
+    free: list[UUID] = []
+    for workspace, theirs in sorted(of_workspace.items()):
         if wait:
             lock_keys(workspace, theirs)
-        mine[workspace] = theirs if wait else try_keys(workspace, theirs)
-    # Rows in other hands are not waited for either, but with `wait`.
-    locking = due.select_for_update(of=("self",), skip_locked=not wait)
+        mine[workspace] = set(theirs) if wait else try_keys(workspace, theirs)
+        free += [pk for key in mine[workspace] for pk in theirs[key]]
+    # Rows in other hands are not waited for either, but with `wait`; and the rows of people in other hands
+    # are left to whoever has them, or both would pass them over.
+    locking = due.filter(among("pk", free)).select_for_update(of=("self",), skip_locked=not wait)
     found = with_their_rows(locking.order_by("pk"))
     # A merge may have given a run to somebody else meanwhile: they are looked at next time.
     return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]

@@ -1,5 +1,6 @@
 """What goes on, waits, fails and is found again: runs, emails that are held, and lost jobs."""
 
+from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 from unittest import mock
@@ -180,6 +181,30 @@ class InOtherHands(TransactionTestCase):
             other.close()
         self.assertIsNotNone(Run.everywhere.get(subscriber=free).ended_at)
         self.assertIsNone(Run.everywhere.get(subscriber=busy).ended_at)
+
+    def test_two_that_took_the_same_batch_leave_nobody_to_neither(self) -> None:
+        """Whoever has a person's lock finds their run free, also while the other holds the rest of the batch."""
+        self.world = make_world()
+        theirs, _ = (self.world.arrive(f"{name}@example.com") for name in ("theirs", "mine"))
+        Run.everywhere.update(due_at=clock.now(self.world.workspace) - timedelta(seconds=1))
+        other = connection.copy()
+        seen: list[object] = []
+
+        def as_the_other_sees(runs: Sequence[Run]) -> None:
+            with other.cursor() as cursor:
+                cursor.execute("SELECT subscriber_id FROM sequences_run FOR UPDATE SKIP LOCKED")
+                seen.extend(one for (one,) in cursor.fetchall())
+
+        try:
+            with other.cursor() as cursor:
+                cursor.execute("BEGIN")
+                number = locks._number(self.world.workspace.pk, theirs.address_key)
+                cursor.execute("SELECT pg_advisory_xact_lock(%s)", [number])
+            with mock.patch.object(going_on, "move_runs", as_the_other_sees):
+                advance_runs(list(Run.everywhere.values_list("pk", flat=True)))
+        finally:
+            other.close()
+        self.assertEqual(seen, [theirs.pk])
 
 
 class Held(RealMail, TestCase):
