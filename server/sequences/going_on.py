@@ -164,9 +164,9 @@ def _locked(ids: Sequence_[UUID], *, wait: bool) -> list[Run]:
             lock_keys(workspace, theirs)
         mine[workspace] = set(theirs) if wait else try_keys(workspace, theirs)
         free += [pk for key in mine[workspace] for pk in theirs[key]]
-    # Rows in other hands are not waited for either, but with `wait`; and the rows of people in other hands
-    # are left to whoever has them, or both would pass them over.
-    locking = due.filter(among("pk", free)).select_for_update(of=("self",), skip_locked=not wait)
+    # Only the rows of one's own people, or each of two workers would leave to the other what it has not got.
+    # Whoever holds one of these just looks for what is due (`_advance_some`): that is over at once.
+    locking = due.filter(among("pk", free)).select_for_update(of=("self",))
     found = with_their_rows(locking.order_by("pk"))
     # A merge may have given a run to somebody else meanwhile: they are looked at next time.
     return [run for run in found if run.subscriber.address_key in mine[run.workspace_id]]
