@@ -38,6 +38,23 @@ CREATE TYPE public.procrastinate_job_to_defer_v1 AS (
 	scheduled_at timestamp with time zone
 );
 
+CREATE FUNCTION public.announce() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+BEGIN
+    PERFORM pg_notify('changed', one || ' ' || TG_ARGV[0])
+    FROM (SELECT DISTINCT workspace_id::text AS one FROM touched) AS workspaces;
+    RETURN NULL;
+END $$;
+
+CREATE FUNCTION public.announce_workspace() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+BEGIN
+    PERFORM pg_notify('changed', id::text || ' ' || TG_ARGV[0]) FROM touched;
+    RETURN NULL;
+END $$;
+
 CREATE FUNCTION public.erase_evidence(memberships uuid[]) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public', 'pg_temp'
@@ -2633,6 +2650,164 @@ ALTER INDEX public.trail ATTACH PARTITION public.people_fact_rest_subscriber_id_
 
 ALTER INDEX public.happened ATTACH PARTITION public.people_fact_rest_subscriber_id_kind_about_at_idx;
 
+CREATE TRIGGER announces_delete AFTER DELETE ON public.audiences_audiencerevision REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.doors_admission REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_messagerevision REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_returned REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_send REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_sendingdomain REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_sendinghold REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_touch REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.people_membership REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.people_suppression REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.people_task REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.replays_replay REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('replays');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.sequences_forecast REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.sequences_run REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.sequences_sequencerevision REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.services_handoff REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.services_heard REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.services_service REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.snags_snag REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('snags');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.sources_routerevision REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.sources_watch REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.submissions_fileimport REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.submissions_submission REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.webhooks_call REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.workspaces_member REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('workspace');
+
+CREATE TRIGGER announces_delete AFTER DELETE ON public.workspaces_workspace REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce_workspace('workspace');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.audiences_audiencerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.doors_admission REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_messagerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_returned REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_send REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_sendingdomain REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_sendinghold REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.mail_touch REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.people_membership REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.people_suppression REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.people_task REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.replays_replay REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('replays');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.sequences_forecast REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.sequences_run REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.sequences_sequencerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.services_handoff REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.services_heard REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.services_service REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.snags_snag REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('snags');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.sources_routerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.sources_watch REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.submissions_fileimport REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.submissions_submission REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.webhooks_call REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.workspaces_historyentry REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('acts');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.workspaces_member REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('workspace');
+
+CREATE TRIGGER announces_insert AFTER INSERT ON public.workspaces_workspace REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce_workspace('workspace');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.audiences_audiencerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.doors_admission REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_messagerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_returned REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_send REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_sendingdomain REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_sendinghold REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.mail_touch REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('mail');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.people_membership REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.people_suppression REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.people_task REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.replays_replay REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('replays');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.sequences_forecast REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.sequences_run REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('runs');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.sequences_sequencerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.services_handoff REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.services_heard REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.services_service REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('services');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.snags_snag REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('snags');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.sources_routerevision REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('drafts');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.sources_watch REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.submissions_fileimport REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('files');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.submissions_submission REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.webhooks_call REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('submissions');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.workspaces_member REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('workspace');
+
+CREATE TRIGGER announces_update AFTER UPDATE ON public.workspaces_workspace REFERENCING NEW TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce_workspace('workspace');
+
 CREATE TRIGGER evidence_is_kept BEFORE DELETE OR UPDATE ON public.people_evidence FOR EACH ROW EXECUTE FUNCTION public.guard_evidence();
 
 CREATE TRIGGER evidence_is_never_truncated BEFORE TRUNCATE ON public.people_evidence FOR EACH STATEMENT EXECUTE FUNCTION public.refuse_truncate();
@@ -3228,8 +3403,9 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0003_answers_kept', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('services', '0004_outcome', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('sessions', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0002_outcome', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0002_idempotency_key', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0003_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0004_fewer_constraints', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0001_initial', now());
-INSERT INTO public.django_migrations (app, name, applied) VALUES ('webhooks', '0002_outcome', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('stream', '0001_triggers', now());

@@ -38,6 +38,7 @@ from server.sequences.api import router as sequences
 from server.snags.api import router as snags
 from server.sources.portable_api import router as portables
 from server.sources.things_api import router as things
+from server.stream.api import router as stream
 from server.submissions.api import router as submissions
 from server.webhooks.api import router as webhooks
 from server.workspaces.api import router as workspaces
@@ -139,6 +140,7 @@ api = _API(
 api.add_router("", workspaces)
 api.add_router("", desk)
 for room in (
+    stream,
     routes,
     submissions,
     routing,

@@ -8,16 +8,18 @@ sends slowly, or never ends, holds a socket and no thread. A request has to arri
 import copy
 import gc
 import os
+import resource
 import signal
 import socket
 import time
+from typing import Any
 
 from django.core.handlers.wsgi import WSGIHandler
 from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer, create_server
-from waitress.task import ThreadedTaskDispatcher
+from waitress.task import ThreadedTaskDispatcher, WSGITask
 
 DEADLINE = float(os.environ.get("YALLA_REQUEST_SECONDS", "30"))
 """Seconds from the first byte of a request to its last."""
@@ -46,11 +48,41 @@ class _Parser(HTTPRequestParser):
             self.adj = own
 
 
+class _Task(WSGITask):
+    """A request whose view may take its connection over (`yalla.take_socket`)."""
+
+    channel: "_Channel"
+
+    def get_environment(self) -> dict[str, Any]:
+        """As waitress does, with the way to take the connection over."""
+        environ: dict[str, Any] = super().get_environment()
+        environ["yalla.take_socket"] = self.channel.take_socket
+        return environ
+
+    def finish(self) -> None:
+        """As waitress does; a connection that was taken over is let go."""
+        super().finish()
+        if self.channel.taken:
+            self.close_on_finish = True
+
+
 class _Channel(HTTPChannel):
-    """A connection that knows since when it is sending a request."""
+    """A connection that knows since when it is sending a request, and that can be taken over."""
 
     parser_class = _Parser
+    task_class = _Task
     began: float | None = None
+    taken = False
+
+    def take_socket(self) -> socket.socket:
+        """The connection, for whoever answers on it from now on: what the request itself answers is not sent."""
+        taken = socket.socket(fileno=os.dup(self.socket.fileno()))
+        self.taken = True
+        return taken
+
+    def write_soon(self, data: bytes) -> int:
+        """As waitress does, as long as it is its connection."""
+        return len(data) if self.taken else int(super().write_soon(data))
 
     def received(self, data: bytes) -> bool:
         """As waitress does, with the time of the first byte kept."""
@@ -143,6 +175,9 @@ def main() -> None:
     application = load()
     gc.freeze()
     address = os.environ.get("YALLA_BIND", "127.0.0.1"), int(os.environ.get("YALLA_PORT", "8400"))
+    # An open screen is an open file.
+    files, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (max(files, min(most, 8192)), most))
     sock = socket.create_server(address, backlog=1024)
     sock.setblocking(False)
     children: set[int] = set()

@@ -74,6 +74,7 @@ INSTALLED_APPS = [
     "server.doors",
     "server.notices",
     "server.desk",
+    "server.stream",
     "server.config",
 ]
 MIDDLEWARE = [

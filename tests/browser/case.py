@@ -25,6 +25,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from launch.postgres import free_port
 from outside.mailbox import Mailbox
+from server.stream.hub import HUB
 from tests.processes import at_end, start, stop
 from tests.world import PASSWORD, make_world
 
@@ -137,6 +138,8 @@ def shared_house() -> House:
     """The one of this run."""
     house = House()
     at_end(house.end)
+    # Its connection would keep the database of the tests.
+    at_end(HUB.stop)
     return house
 
 

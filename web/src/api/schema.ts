@@ -3210,6 +3210,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Follow Changes
+         * @description What changes in the workspace from now on, until the client goes or an hour is over.
+         */
+        get: operations["server_stream_api_follow_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/submissions": {
         parameters: {
             query?: never;
@@ -4564,6 +4584,14 @@ export interface components {
              *     ]
              */
             unsubscribe_words: string[];
+        };
+        /**
+         * Changes
+         * @description One event: what has changed since the one before.
+         */
+        Changes: {
+            /** Topics */
+            topics: ("acts" | "drafts" | "files" | "mail" | "people" | "replays" | "runs" | "services" | "snags" | "submissions" | "workspace")[];
         };
         /**
          * Choice
@@ -19259,6 +19287,46 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WatchOut"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_stream_api_follow_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events; the data of each is this object. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
+                    "text/event-stream": components["schemas"]["Changes"];
+                };
+            };
+            /** @description This server has no stream: ask from time to time. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

@@ -1,3 +1,4 @@
+import { follows } from "./stream";
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { api, take, type Schemas } from "./client";
 
@@ -118,5 +119,5 @@ export const serviceQuery = (workspace: string, service: string) =>
         }),
       ),
     enabled: service !== "",
-    refetchInterval: 10_000,
+    ...follows(["services"], 5_000),
   });

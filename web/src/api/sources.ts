@@ -1,3 +1,4 @@
+import { follows } from "./stream";
 import { queryOptions } from "@tanstack/react-query";
 import { api, take, type Schemas } from "./client";
 import type { paths } from "./schema";
@@ -33,7 +34,7 @@ export const seenQuery = (workspace: string, source: string) =>
         }),
       ),
     // Who waits for the first call sees it come.
-    refetchInterval: (query) => (query.state.data?.questions.length === 0 ? 3_000 : false),
+    ...follows(["submissions"], 3_000),
   });
 
 /** The newest submissions of a source. */

@@ -1,6 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { api, take } from "./client";
+import { follows } from "./stream";
 
 /** The slug of the workspace in the address. */
 export function useSlug(): string {
@@ -13,6 +14,7 @@ export const workspaceQuery = (workspace: string) =>
     queryKey: ["workspace", workspace],
     queryFn: () =>
       take(api.GET("/api/workspaces/{workspace}", { params: { path: { workspace } } })),
+    ...follows(["workspace"], 1_000),
   });
 
 /** Everything that a document can refer to: fields, tags, lists, sequences, messages. */
@@ -25,7 +27,7 @@ export const catalogueQuery = (workspace: string) =>
 
 /** The workspace's settings, its time, and the member's role. */
 export function useWorkspace() {
-  return useQuery({ ...workspaceQuery(useSlug()), refetchInterval: 60_000 });
+  return useQuery(workspaceQuery(useSlug()));
 }
 
 /** Everything that a document can refer to: fields, tags, lists, sequences, messages. */

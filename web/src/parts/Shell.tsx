@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { Navigate, Outlet, useLocation } from "react-router";
 import { ApiError } from "../api/client";
 import { useSession } from "../api/session";
+import { useStream } from "../api/useStream";
 import { useWorkspace } from "../api/workspace";
 import { LeaveGuard } from "../drafts/LeaveGuard";
 import { keepFocus } from "./focus/keeper";
@@ -13,6 +14,12 @@ import { Rail } from "./Rail";
 import { SignInAgain } from "./SignInAgain";
 import { SkipLink } from "./SkipLink";
 import { Unhandled } from "./Unhandled";
+
+/** What changes elsewhere is shown as it changes. */
+function Changes() {
+  useStream();
+  return null;
+}
 
 /** The rail on the left, and the room beside it. */
 export function Shell() {
@@ -43,6 +50,7 @@ export function Shell() {
       <SignInAgain />
       <LeaveGuard />
       <Keys />
+      <Changes />
     </Box>
   );
 }

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted, number, plural, times } from "../../parts/formats";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
@@ -18,7 +19,10 @@ export function Desk() {
   const workspace = useSlug();
   const at = `/w/${workspace}`;
   const moments = useMoments();
-  const { data: desk, error } = useQuery({ ...deskQuery(workspace), refetchInterval: 20_000 });
+  const { data: desk, error } = useQuery({
+    ...deskQuery(workspace),
+    ...follows(["submissions", "snags", "people", "runs"], 10_000),
+  });
   if (!desk) return <Loading error={error} />;
   const came = desk.sources.reduce((sum, one) => sum + one.total, 0);
   const fresh = desk.people - desk.people_before;

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { number } from "../../parts/formats";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
@@ -37,7 +38,7 @@ export function Delivery() {
   const { data, error } = useQuery({
     ...deliveryQuery(workspace, days),
     placeholderData: keepPreviousData,
-    refetchInterval: 30_000,
+    ...follows(["mail"], 20_000),
   });
   if (!data) return <Loading error={error} />;
   const { total } = data;

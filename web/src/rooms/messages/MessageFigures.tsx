@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted, number } from "../../parts/formats";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -16,7 +17,7 @@ export function MessageFigures({ message }: { message: string }) {
   const workspace = useSlug();
   const { data } = useQuery({
     ...messageFiguresQuery(workspace, message),
-    refetchInterval: 30_000,
+    ...follows(["mail"], 20_000),
   });
   if (!data || data.sent === 0) return null;
   const parts = [

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -26,7 +27,7 @@ export function Trail({ person }: { person: string }) {
   const [what, setWhat] = useState<Part | "">("");
   const trail = useInfiniteQuery({
     ...trailQuery(workspace, person, what),
-    refetchInterval: 10_000,
+    ...follows(["people", "submissions", "runs", "mail", "services"], 3_000),
   });
   const facts = trail.data?.pages.flatMap((page) => page.facts) ?? [];
   const days = [...new Set(facts.map((fact) => moments.day(fact.at)))];

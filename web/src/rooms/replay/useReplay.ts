@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { replayLinesQuery, replaysQuery } from "../../api/replays";
 import { type Schemas } from "../../api/client";
@@ -15,7 +16,7 @@ export function useReplays(source: string) {
   const workspace = useSlug();
   return useQuery({
     ...replaysQuery(workspace, source),
-    refetchInterval: (query) => (query.state.data?.some(isWorking) ? 1_000 : 15_000),
+    ...follows(["replays"], 1_000),
   });
 }
 

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted, number } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
@@ -52,7 +53,7 @@ export function AddPeople({ sequence, catalogue, onClose }: AddPeopleProps) {
   });
   const admissions = useQuery({
     ...admissionsQuery(workspace, sequence.id),
-    refetchInterval: 2_000,
+    ...follows(["runs"], 2_000),
   });
   const add = async () => {
     setStatus("");

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted } from "../../parts/formats";
 import { useAttempt } from "../../api/useAttempt";
 import Button from "@mui/material/Button";
@@ -26,7 +27,7 @@ export function Ahead() {
   const params = { path: { workspace } };
   const { data, error } = useQuery({
     ...aheadQuery(workspace),
-    refetchInterval: asked ? 2_000 : 30_000,
+    ...follows(["runs"], asked ? 2_000 : 30_000),
   });
   if (!data || !catalogue) return <Loading error={error} />;
   const again = async () => {

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted, number } from "../../parts/formats";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
@@ -28,7 +29,7 @@ export function Handoffs({ service }: { service: Service }) {
   const list = useInfiniteQuery({
     ...handoffsQuery(workspace, service.id, state, fault),
     placeholderData: keepPreviousData,
-    refetchInterval: 5_000,
+    ...follows(["services"], 3_000),
   });
   const again = useMutation({
     mutationFn: () =>

@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { counted } from "../../parts/formats";
 import { useQuery } from "@tanstack/react-query";
 import { handoffsOfQuery } from "../../api/services";
@@ -10,8 +11,7 @@ export function HandoffsOf({ person, submission }: { person?: string; submission
   const workspace = useSlug();
   const { data } = useQuery({
     ...handoffsOfQuery(workspace, person, submission),
-    refetchInterval: (query) =>
-      query.state.data?.some((one) => ["waiting", "sending"].includes(one.state)) ? 2_000 : 15_000,
+    ...follows(["services"], 2_000),
   });
   if (!data?.length) return null;
   return (

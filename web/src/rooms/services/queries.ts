@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { serviceKindsQuery, serviceQuery, servicesQuery } from "../../api/services";
 import { type Schemas } from "../../api/client";
@@ -9,7 +10,7 @@ export type Handover = Schemas["Handover"];
 /** All connections, with their figures. */
 export function useServices() {
   const workspace = useSlug();
-  return useQuery({ ...servicesQuery(workspace), refetchInterval: 10_000 });
+  return useQuery({ ...servicesQuery(workspace), ...follows(["services"], 5_000) });
 }
 
 /** The descriptions that ship. */

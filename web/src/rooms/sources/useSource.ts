@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { sampleQuery } from "../../api/sources";
 import { latelyQuery, seenQuery, sourceQuery } from "../../api/sources";
@@ -7,17 +8,23 @@ import type { Answer, RouteDocument } from "./routeDocument";
 
 /** A source with its sheet. */
 export function useSource(source: string) {
-  return useQuery({ ...sourceQuery(useSlug(), source), refetchInterval: 10_000 });
+  return useQuery({
+    ...sourceQuery(useSlug(), source),
+    ...follows(["submissions", "drafts", "snags"], 5_000),
+  });
 }
 
 /** The questions of a source as they came in lately, and lines proposed for them. */
 export function useSeen(source: string) {
-  return useQuery({ ...seenQuery(useSlug(), source), refetchInterval: 10_000 });
+  return useQuery(seenQuery(useSlug(), source));
 }
 
 /** The newest submissions of a source. */
 export function useLately(source: string) {
-  return useQuery({ ...latelyQuery(useSlug(), source), refetchInterval: 4_000 });
+  return useQuery({
+    ...latelyQuery(useSlug(), source),
+    ...follows(["submissions"], 3_000),
+  });
 }
 
 /** What the server decides about the sample, by the rules that will run; follows each edit. */

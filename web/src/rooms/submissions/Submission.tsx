@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -29,7 +30,7 @@ export function Submission() {
   const { data: catalogue } = useCatalogue();
   const { data, error } = useQuery({
     ...submissionQuery(workspace, submission),
-    refetchInterval: (query) => (query.state.data?.state === "received" ? 1_000 : 5_000),
+    ...follows(["submissions", "services", "mail"], 1_000),
   });
   const { data: foreseen } = useQuery({
     ...foreseenQuery(workspace, submission),

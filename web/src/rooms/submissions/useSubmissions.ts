@@ -1,3 +1,4 @@
+import { follows } from "../../api/stream";
 import { parseAsString, useQueryStates } from "nuqs";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { submissionsQuery } from "../../api/submissions";
@@ -30,6 +31,6 @@ export function useSubmissions(filter: Record<string, string>) {
   return useInfiniteQuery({
     ...submissionsQuery(workspace, filter),
     placeholderData: keepPreviousData,
-    refetchInterval: 5_000,
+    ...follows(["submissions"], 3_000),
   });
 }

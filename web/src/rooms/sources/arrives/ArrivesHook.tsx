@@ -1,3 +1,4 @@
+import { follows } from "../../../api/stream";
 import { useAttempt } from "../../../api/useAttempt";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -22,7 +23,10 @@ export function ArrivesHook() {
   const client = useQueryClient();
   const { attempt, failed } = useAttempt();
   const path = { workspace, source: source.id };
-  const { data, error } = useQuery({ ...hookQuery(workspace, source.id), refetchInterval: 4_000 });
+  const { data, error } = useQuery({
+    ...hookQuery(workspace, source.id),
+    ...follows(["submissions"], 2_000),
+  });
   const sign = async (signed: boolean) => {
     await attempt(async () => {
       const answer = await take(

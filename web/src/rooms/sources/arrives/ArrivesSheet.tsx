@@ -1,3 +1,4 @@
+import { follows } from "../../../api/stream";
 import { counted } from "../../../parts/formats";
 import { useAttempt } from "../../../api/useAttempt";
 import Autocomplete from "@mui/material/Autocomplete";
@@ -25,7 +26,10 @@ import { useWatchForm } from "./useWatchForm";
 export function ArrivesSheet() {
   const { source, document, readOnly, answers, onType, choice, seen } = useRoute();
   const workspace = useSlug();
-  const { data: watch } = useQuery({ ...watchQuery(workspace, source.id), refetchInterval: 5_000 });
+  const { data: watch } = useQuery({
+    ...watchQuery(workspace, source.id),
+    ...follows(["files"], 2_000),
+  });
   return (
     <Band
       name="Arrives"

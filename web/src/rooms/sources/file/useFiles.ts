@@ -1,3 +1,4 @@
+import { follows } from "../../../api/stream";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { filesQuery } from "../../../api/sources";
 import { api, asIs, take, type Schemas } from "../../../api/client";
@@ -23,7 +24,7 @@ export function useFiles(source: string) {
   const reload = useReload();
   const { data = [] } = useQuery({
     ...filesQuery(workspace, source),
-    refetchInterval: (query) => (query.state.data?.some(isWorking) ? 700 : 10_000),
+    ...follows(["files"], 700),
   });
   const again = async () => {
     await client.invalidateQueries({ queryKey: filesQuery(workspace, source).queryKey });

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class StreamConfig(AppConfig):
+    name = "server.stream"
