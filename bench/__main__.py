@@ -38,6 +38,7 @@ from .screens import first_paint, typing  # noqa: E402
 from .sending import compose, send  # noqa: E402
 from .sequences import advance_due, ahead, enter, rehearse_year  # noqa: E402
 from .services import handoff, heard  # noqa: E402
+from .streams import streams  # noqa: E402
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 CLIENTS = 8
@@ -69,6 +70,7 @@ def main(names: list[str]) -> int:
         "heard": lambda: heard(_fresh_form),
         "typing": lambda: typing(_fresh_form),
         "first_paint": lambda: first_paint(_fresh_form),
+        "streams": lambda: streams(_fresh_form),
         "presses": lambda: presses(_fresh_form),
     }
     unknown = set(names) - set(measures)

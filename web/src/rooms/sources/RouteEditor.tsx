@@ -8,6 +8,7 @@ import { Problem } from "../../parts/Problem";
 import { SaveNote } from "../../drafts/SaveNote";
 import { UndoRedo } from "../../drafts/UndoRedo";
 import { Sheet } from "../../parts/Sheet";
+import { useSame } from "../../parts/useSame";
 import { Unsaved } from "../../drafts/Unsaved";
 import { useDocument } from "../../drafts/useDocument";
 import { SampleContext, valuesRead } from "../services/SampleContext";
@@ -42,10 +43,11 @@ export function RouteEditor({ source }: { source: Source }) {
   const { data: seen } = useSeen(source.id);
   const newest = lately?.submissions[0]?.id;
   const sampled = lately?.submissions.find((one) => one.id === (chosen ?? newest));
-  const answers =
+  const answers = useSame(
     typed ??
-    sampled?.answers ??
-    (source.kind === "form" ? typedSample(document.form.questions) : seenSample(seen?.questions));
+      sampled?.answers ??
+      (source.kind === "form" ? typedSample(document.form.questions) : seenSample(seen?.questions)),
+  );
   const context = typed ? NOTHING : (sampled?.context ?? NOTHING);
   const { data: sample } = useSample(source.id, document, answers, context, lately !== undefined);
 
