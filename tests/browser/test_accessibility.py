@@ -28,6 +28,11 @@ from tests.world import LOOKS, make_world
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+OPENS = re.compile(
+    r"(More|Filter|Rehearse|Compare two|Second entry|Names and pages|New message|Add people)$|"
+    r"(Edit|Add|Details|Emails of|Actions of|Rename|Change|Pre-flight|wait|after|Turn on)\b|(?!Drag).*“Your guide”"
+)
+"""The names of buttons that open something."""
 COLOURS = ["color-contrast", "link-in-text-block"]
 """The rules of axe that the colours of a page alone can break."""
 
@@ -40,6 +45,22 @@ def found_by_axe(page: Page, rules: dict[str, Any]) -> list[str]:
         "rules => axe.run({runOnly: rules}).then(found => found.violations)", rules
     )
     return [f"{one['id']}: {one['nodes'][0]['html'][:160]}" for one in found]
+
+
+def small_targets(page: Page) -> list[Any]:
+    """What can be pressed and is less than 24 pixels high or wide, but links within a sentence. A box for a text
+    is pressed anywhere in its frame, a box to tick on its words too."""
+    found: list[Any] = page.evaluate(
+        """() => [...document.querySelectorAll(
+            "button, a[href], input, textarea, select, [role=button], [role=tab], [role=menuitem]"
+        )].filter(one => one.tagName !== "A" || getComputedStyle(one).display !== "inline").map(one => {
+            const field = one.closest("label, .MuiInputBase-root, .MuiPickersInputBase-root, .MuiCheckbox-root");
+            const { width, height } = (field ?? one).getBoundingClientRect();
+            const name = one.ariaLabel ?? one.textContent ?? one.type;
+            return [one.tagName, name.slice(0, 40), Math.round(width), Math.round(height)];
+        }).filter(([, , width, height]) => width > 1 && height > 1 && (width < 24 || height < 24))"""
+    )
+    return found
 
 
 def background(page: Page) -> str:
@@ -65,6 +86,7 @@ class Accessibility(BrowserCase):
             page.emulate_media(color_scheme="light")
             with self.subTest(view, width=width, scheme="light"):
                 self.assertEqual(self.violations(page), [])
+                self.assertEqual(small_targets(page), [])
             before = background(page)
             page.emulate_media(color_scheme="dark")
             page.wait_for_timeout(150)
@@ -94,6 +116,74 @@ class Accessibility(BrowserCase):
         dialog.get_by_role("button", name="Read the text").click()
         expect(dialog.get_by_role("checkbox")).to_have_count(2)
         self.look_at(page, "a series that was read")
+
+    def test_whatever_can_be_opened_on_the_sheets(self) -> None:
+        """Each menu, panel, form and dialog that a button of a sheet opens, in both themes."""
+        page = self.open()
+        self.sign_in(page, "noor@larkmoor.example")
+        world, opened = self.world, 0
+        for view in (
+            f"sequences/{world.sequence.pk}",
+            f"sources/{world.source.pk}",
+            f"messages/{world.guide.pk}",
+            f"people/{self.person.pk}",
+            "people",
+            "lists",
+        ):
+            at = f"{self.live_server_url}/w/{world.workspace.slug}/{view}"
+            page.goto(at)
+            expect(page.get_by_role("main")).to_have_attribute("aria-busy", "false")
+            page.wait_for_load_state("networkidle")
+            buttons = page.get_by_role("main").get_by_role("button")
+            names = buttons.evaluate_all("all => all.map(one => one.ariaLabel ?? one.textContent)")
+            kinds = {
+                re.sub(r"\d+|“.*|: .*", "", name): number
+                for number, name in enumerate(names)
+                if OPENS.match(name) and buttons.nth(number).is_enabled()
+            }
+            for name, number in kinds.items():
+                page.goto(at)
+                expect(page.get_by_role("main")).to_have_attribute("aria-busy", "false")
+                buttons.nth(number).press("Enter")
+                page.wait_for_timeout(350)
+                opened += 1
+                for scheme in ("light", "dark"):
+                    page.emulate_media(color_scheme=scheme)
+                    rules = {"type": "tag", "values": RULES}
+                    if scheme == "dark":
+                        page.wait_for_timeout(150)
+                        rules = {"type": "rule", "values": COLOURS}
+                    with self.subTest(view, opened=name, scheme=scheme):
+                        self.assertEqual(found_by_axe(page, rules), [])
+                        self.assertEqual(small_targets(page), [])
+                page.emulate_media(color_scheme="light")
+        self.assertGreater(opened, 40, "what opens has other names now")
+
+    def test_on_a_low_screen_the_head_leaves_room(self) -> None:
+        """640x400 is a desktop enlarged to twice, or a phone that lies."""
+        page = self.open(640, 400)
+        self.sign_in(page, "noor@larkmoor.example")
+        for view in (
+            f"sequences/{self.world.sequence.pk}",
+            f"sources/{self.world.source.pk}",
+            f"messages/{self.world.guide.pk}",
+            "settings",
+        ):
+            page.goto(f"{self.live_server_url}/w/{self.world.workspace.slug}/{view}")
+            expect(page.get_by_role("main")).to_have_attribute("aria-busy", "false")
+            page.mouse.move(320, 300)
+            page.mouse.wheel(0, 300)
+            page.wait_for_timeout(400)
+            self.assertGreater(page.evaluate("scrollY"), 100, view)
+            covered = page.evaluate(
+                """() => Math.max(0, ...[...document.querySelectorAll("body *")]
+                    .filter(one => ["sticky", "fixed"].includes(getComputedStyle(one).position))
+                    .map(one => one.getBoundingClientRect())
+                    .filter(at => at.width > 200 && at.top <= 48 && at.top >= 0)
+                    .map(at => at.bottom))"""
+            )
+            with self.subTest(view):
+                self.assertLessEqual(covered, 72)
 
     def test_the_main_views(self) -> None:
         page = self.open()

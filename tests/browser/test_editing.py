@@ -313,6 +313,45 @@ class Editing(MemberCase):
         expect(letter).not_to_contain_text("Dusk is at nine.")
         self.assertEqual(self.letter(), before)
 
+    def test_the_preview_changes_in_its_place(self) -> None:
+        """Neither loaded anew nor scrolled back to its top, and no style of the letter is refused."""
+        page = self.page
+        page.set_viewport_size({"width": 1280, "height": 420})
+        page.goto(f"{self.at}/messages/{self.world.guide.pk}")
+        preview = page.frame_locator("iframe")
+        expect(preview.get_by_text("your guide")).to_be_visible()
+        frame = page.locator("iframe").element_handle().content_frame()
+        assert frame is not None
+        page.wait_for_timeout(500)
+        before = page.locator("iframe").evaluate(
+            "one => (one.contentWindow.scrollTo(0, 40), one.contentWindow.scrollY)"
+        )
+        self.assertGreater(before, 20)
+        loads: list[str] = []
+        page.on("request", lambda one: loads.append(one.url) if "preview.html" in one.url else None)
+        letter = page.get_by_role("textbox", name="Text of the message").first
+        letter.get_by_text("your guide").click()
+        page.keyboard.press("End")
+        page.keyboard.type(" Dusk is at nine.")
+        expect(preview.get_by_text("Dusk is at nine.")).to_be_visible()
+        at = page.locator("iframe").evaluate("one => one.contentWindow.scrollY")
+        self.assertEqual((at, loads), (before, []))
+        styled = page.locator("iframe").evaluate(
+            "one => getComputedStyle(one.contentDocument.querySelector('[style*=background]')).backgroundColor"
+        )
+        self.assertNotIn(styled, ("", "rgba(0, 0, 0, 0)"))
+        # No script runs in it, though the screen around it may look in.
+        self.assertTrue(
+            page.locator("iframe").evaluate(
+                """one => {
+                    const made = one.contentDocument.createElement("script");
+                    made.textContent = "window.ran = true";
+                    one.contentDocument.body.append(made);
+                    return one.contentWindow.ran === undefined;
+                }"""
+            )
+        )
+
     def letter(self) -> str:
         """The first text of the guide's draft."""
         document = shown_document(Message.everywhere.get(pk=self.world.guide.pk))

@@ -4,6 +4,9 @@ import { createTheme } from "@mui/material/styles";
 const sans = '"Digits", "Atkinson Hyperlegible Next", system-ui, sans-serif';
 export const mono = '"Atkinson Hyperlegible Mono", ui-monospace, monospace';
 
+/** A screen so low that what stays at its top has one line: a phone that lies, or a page enlarged four times. */
+export const LOW = "@media (max-height: 500px)";
+
 /** Paper, sheets and thin rules; cedar acts, quince asks for a look, madder is wrong. */
 export const theme = createTheme({
   cssVariables: true,
@@ -49,7 +52,8 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: {
         table: { fontVariantNumeric: "tabular-nums" },
-        a: { color: "var(--mui-palette-info-main)" },
+        // Where it stands by itself it is a target of 24 pixels; in a sentence it is as high as that.
+        a: { color: "var(--mui-palette-info-main)", minHeight: 24 },
         "@media (prefers-reduced-motion: reduce)": {
           "*": { transition: "none !important", animation: "none !important" },
         },
@@ -134,7 +138,10 @@ export const theme = createTheme({
     },
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small", disableRipple: true },
-      styleOverrides: { root: { minWidth: 0, whiteSpace: "nowrap", flexShrink: 0 } },
+      styleOverrides: {
+        // A target has 24 pixels at least.
+        root: { minWidth: 24, minHeight: 24, whiteSpace: "nowrap", flexShrink: 0 },
+      },
     },
     // On a phone the buttons go on in another row.
     MuiToggleButtonGroup: { styleOverrides: { root: { flexWrap: "wrap" } } },
@@ -184,6 +191,7 @@ export const theme = createTheme({
           fontWeight: 600,
           fontSize: "0.8125rem",
         },
+        paddingCheckbox: { "& > *": { padding: 2 } },
       },
     },
     MuiTableBody: {

@@ -12,6 +12,7 @@ import { api, take } from "../api/client";
 import { useSession } from "../api/session";
 import { useSlug, useWorkspace } from "../api/workspace";
 import { useOpenSnags } from "../rooms/snags/useSnags";
+import { LOW } from "../theme";
 import { useMoments } from "./moment";
 
 /** The rooms, and what belongs to each. */
@@ -65,6 +66,7 @@ export function Rail() {
           height: 48,
           position: "sticky",
           top: 0,
+          [LOW]: { position: "static" },
           zIndex: 6,
           display: "flex",
           alignItems: "center",

@@ -7,6 +7,7 @@ import { useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import { useAllCome } from "../api/useAllCome";
 import { goTo } from "./Findings";
+import { LOW } from "../theme";
 import { CONTENT } from "./SkipLink";
 
 interface SheetProps {
@@ -82,21 +83,39 @@ export function Sheet({ title, name, back, state, actions, below, children }: Sh
         sx={{
           // On a phone it would take a third of the screen.
           position: { xs: "static", sm: "sticky" },
-          top: 0,
+          // Below the bar that stands in place of the rail.
+          top: { xs: 48, md: 0 },
           zIndex: 5,
           bgcolor: "background.default",
           borderBottom: 1,
           borderColor: "divider",
           px: { xs: 2, md: 3 },
           py: 1.25,
+          [LOW]: {
+            top: 0,
+            py: 0.5,
+            display: "flex",
+            alignItems: "center",
+            gap: 2,
+            overflowX: "auto",
+            "& .line": { flexWrap: "nowrap", flexShrink: 0 },
+            "& h1": {
+              fontSize: "1rem",
+              maxWidth: 240,
+              overflow: "hidden",
+              textOverflow: "ellipsis",
+            },
+            "& h1, & .back": { whiteSpace: "nowrap" },
+          },
         }}
       >
         {back && (
-          <Typography variant="caption">
+          <Typography variant="caption" className="back">
             <Link to={back.to}>← {back.label}</Link>
           </Typography>
         )}
         <Stack
+          className="line"
           direction="row"
           spacing={2}
           useFlexGap
@@ -113,6 +132,7 @@ export function Sheet({ title, name, back, state, actions, below, children }: Sh
           </Typography>
           {state}
           <Stack
+            className="line"
             direction="row"
             spacing={1}
             useFlexGap

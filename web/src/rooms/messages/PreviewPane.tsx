@@ -9,6 +9,7 @@ import { previewQuery } from "../../api/messages";
 import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { PersonPicker } from "../../parts/PersonPicker";
+import { LetterFrame } from "./LetterFrame";
 
 export type Way = "desktop" | "phone" | "dark" | "no-pictures" | "text" | "source";
 const WAYS: [Way, string][] = [
@@ -42,7 +43,7 @@ export function PreviewPane({ message, edits, look, onLook, around, foot }: Prev
   const workspace = useSlug();
   const { person, way } = look;
   const query: { person?: string } = person ? { person: person.id } : {};
-  const { data } = useQuery({
+  const { data, isPlaceholderData } = useQuery({
     ...previewQuery(workspace, message, edits, query),
     placeholderData: keepPreviousData,
   });
@@ -90,21 +91,14 @@ export function PreviewPane({ message, edits, look, onLook, around, foot }: Prev
         {data?.preheader}
       </Typography>
       {plain === undefined ? (
-        <Box
-          component="iframe"
-          key={`${edits} ${person?.id} ${way}`}
+        <LetterFrame
+          key={`${person?.id} ${way === "no-pictures"}`}
           title={`The message for ${person?.name || person?.address || "nobody in particular"}`}
           src={`/api/workspaces/${workspace}/messages/${message}/preview.html?${search.toString()}`}
-          sx={{
-            display: "block",
-            width: way === "phone" ? 360 : "100%",
-            maxWidth: "100%",
-            height,
-            border: 1,
-            borderColor: "divider",
-            bgcolor: "#fff",
-            colorScheme: way === "dark" ? "dark" : "light",
-          }}
+          html={isPlaceholderData || data?.problem ? undefined : data?.html}
+          dark={way === "dark"}
+          width={way === "phone" ? 360 : "100%"}
+          height={height}
         />
       ) : (
         <Box

@@ -47,7 +47,6 @@ export function LaneHead(props: LanesProps & { lane: Lane }) {
         onClick={() => onSelect({ kind: "lane", id: lane.id })}
         sx={{
           p: 0,
-          minWidth: 0,
           display: "block",
           fontSize: "0.875rem",
           textAlign: "left",

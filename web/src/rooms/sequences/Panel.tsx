@@ -69,7 +69,7 @@ export function Panel({ title, side = "beside", onClose, children }: PanelProps)
           aria-label="Close"
           size="small"
           onClick={onClose}
-          sx={{ fontSize: "0.875rem", lineHeight: 1, color: "text.secondary" }}
+          sx={{ minWidth: 24, fontSize: "0.875rem", lineHeight: 1, color: "text.secondary" }}
         >
           ✕
         </IconButton>
