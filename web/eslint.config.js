@@ -35,6 +35,11 @@ export default ts.config(
               "A copy of what is stored: use useForm or useDocument. State that only begins with a value begins with a function.",
           }),
         ),
+        {
+          selector: "CallExpression[callee.object.name='draft'][callee.property.name='edit']",
+          message:
+            "Take edit out of the draft first: the draft is another one with each key, and so would be what calls this, and every row that is given it.",
+        },
       ],
     },
   },

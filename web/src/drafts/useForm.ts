@@ -35,7 +35,8 @@ export function useForm<Form>(
     };
   }, [session, key]);
   const draft = useSession(session, stored, save, load);
-  const set = (change: Partial<Form>) => draft.edit((before) => ({ ...before, ...change }));
+  const { edit } = draft;
+  const set = (change: Partial<Form>) => edit((before) => ({ ...before, ...change }));
   const submit = async (): Promise<boolean> => (await draft.flush()) !== undefined;
   const wrong = (place: string) =>
     draft.error instanceof ApiError ? draft.error.at(place) : undefined;

@@ -39,6 +39,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
   const readOnly = !useMayChange();
   const back = useBack({ to: `/w/${workspace}/audiences`, label: "Audiences" });
   const { draft, load, compare, discard, act, failed, dismiss } = useDocument("audience", audience);
+  const { edit } = draft;
   const thing = useThing({
     kind: "audience",
     id: audience.id,
@@ -119,7 +120,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
                 catalogue={catalogue}
                 asked={[]}
                 readOnly={readOnly}
-                onChange={(next) => draft.edit((before) => ({ ...before, who: next }))}
+                onChange={(next) => edit((before) => ({ ...before, who: next }))}
               />
             </Box>
           )}

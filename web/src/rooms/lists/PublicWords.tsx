@@ -29,12 +29,12 @@ export function PublicWords({ list }: { list: Schemas["ListOut"] }) {
   const workspace = useSlug();
   const reload = useReload();
   const draft = useListForm(list);
-  const { form, set, wrong } = draft;
+  const { form, set, wrong, edit } = draft;
   const [sure, setSure] = useState(false);
   const { attempt, failed } = useAttempt();
   const params = { path: { workspace, list: list.id } };
   const setPage = (page: Name, change: Partial<Pages[Name]>) =>
-    draft.edit((before) => ({
+    edit((before) => ({
       ...before,
       pages: { ...before.pages, [page]: { ...before.pages[page], ...change } },
     }));

@@ -51,11 +51,11 @@ function StyleForm({ stored }: { stored: Schemas["MailSettingsOut"] }) {
   const readOnly = !useMayChange();
   const { pictures } = usePictures();
   const draft = useMailForm("house style", stored);
-  const { form: settings, set } = draft;
+  const { form: settings, set, edit } = draft;
   const [choosing, setChoosing] = useState<"logo" | "dark_logo">();
   const { style } = settings;
   const setStyle = (change: Partial<Settings["style"]>) =>
-    draft.edit((before) => ({ ...before, style: { ...before.style, ...change } }));
+    edit((before) => ({ ...before, style: { ...before.style, ...change } }));
   const light = pictures.find((one) => one.id === style.logo);
   const ownDark = pictures.find((one) => one.id === style.dark_logo);
   const logos = { light, dark: light && (ownDark ?? light) };

@@ -20,6 +20,7 @@ export function useMessageEditing({ message, catalogue, settings, pictures }: Wr
   const [open, setOpen] = useState<string>();
   const editing = useDocument("message", message);
   const { draft, keep, act } = editing;
+  const { edit } = draft;
   const turnOn = (note: string) =>
     act((based_on) =>
       take(
@@ -32,8 +33,7 @@ export function useMessageEditing({ message, catalogue, settings, pictures }: Wr
   // The text may be newer here than there, so only what the files change is taken over.
   const keepFiles = ({ files, findings }: Schemas["MessageOut"]) =>
     keep({ ...message, files, findings });
-  const set = (change: Partial<MessageDocument>) =>
-    draft.edit((before) => ({ ...before, ...change }));
+  const set = (change: Partial<MessageDocument>) => edit((before) => ({ ...before, ...change }));
   const letter = useMemo(
     () => ({
       catalogue,

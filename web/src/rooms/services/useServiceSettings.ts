@@ -48,7 +48,8 @@ export function useServiceSettings(service: Service) {
     [kept, params],
   );
   const draft = useDraft<Settings, string>(stored, save, load);
-  const change = (part: Partial<Settings>) => draft.edit((before) => ({ ...before, ...part }));
+  const { edit } = draft;
+  const change = (part: Partial<Settings>) => edit((before) => ({ ...before, ...part }));
   return { draft, load, settings: draft.document, change };
 }
 
