@@ -20,6 +20,7 @@ const message = (subject: string, edits: number) =>
 
 function Editor({ stored }: { stored: Message }) {
   const { draft, load, discard } = useDocument("message", stored);
+  const { edit } = draft;
   return (
     <>
       <SaveNote state={draft.state} slow={draft.slow} />
@@ -27,7 +28,7 @@ function Editor({ stored }: { stored: Message }) {
       <input
         aria-label="Subject"
         value={draft.document.subject}
-        onChange={(event) => draft.edit((before) => ({ ...before, subject: event.target.value }))}
+        onChange={(event) => edit((before) => ({ ...before, subject: event.target.value }))}
       />
       <button onClick={() => void discard()}>Discard</button>
       <output>{stored.edits}</output>

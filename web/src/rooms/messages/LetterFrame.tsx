@@ -16,7 +16,7 @@ interface LetterFrameProps {
  * its place. */
 export function LetterFrame({ title, src, html, dark, width, height }: LetterFrameProps) {
   const frame = useRef<HTMLIFrameElement>(null);
-  const [first] = useState(src);
+  const [first] = useState(() => src);
   const [loaded, setLoaded] = useState(false);
   useEffect(() => {
     const page = frame.current?.contentDocument;

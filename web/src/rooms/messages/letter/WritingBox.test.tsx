@@ -39,6 +39,7 @@ const now = {} as { draft: Draft<Document> };
 
 function Writing({ stored, save }: { stored: Saved<Document>; save: Store["save"] }) {
   const draft = useDraft(stored, save);
+  const { edit } = draft;
   useEffect(() => {
     now.draft = draft;
   });
@@ -47,14 +48,14 @@ function Writing({ stored, save }: { stored: Saved<Document>; save: Store["save"
       <input
         aria-label="Subject"
         value={draft.document.subject}
-        onChange={(event) => draft.edit((one) => ({ ...one, subject: event.target.value }))}
+        onChange={(event) => edit((one) => ({ ...one, subject: event.target.value }))}
       />
       <WritingBox
         key={draft.takenOver}
         label="Text"
         html={draft.document.html}
         tools={false}
-        onChange={(html) => draft.edit((one) => ({ ...one, html }))}
+        onChange={(html) => edit((one) => ({ ...one, html }))}
       />
     </Letter>
   );
@@ -113,7 +114,7 @@ test("whatever one does, the screen shows what the draft holds and the server st
             editor().chain().selectAll().toggleBold().run();
             break;
           case "subject":
-            now.draft.edit((one) => ({ ...one, subject: `${one.subject}${step}` }));
+            now.edit((one) => ({ ...one, subject: `${one.subject}${step}` }));
             break;
           case "undo":
             now.draft.undo();
