@@ -114,7 +114,7 @@ test("whatever one does, the screen shows what the draft holds and the server st
             editor().chain().selectAll().toggleBold().run();
             break;
           case "subject":
-            now.edit((one) => ({ ...one, subject: `${one.subject}${step}` }));
+            now.draft.edit((one) => ({ ...one, subject: `${one.subject}${step}` }));
             break;
           case "undo":
             now.draft.undo();
