@@ -10,11 +10,11 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from server.workspaces.models import User
 
-from .typed_sheets import route_of_rules, typed_sheets
+from .typed_sheets import TypedSheet, typed_sheets
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
 AIM_MS = 50.0
-PAINT_MS = 700.0
+COLD_MS, WARM_MS = 700.0, 300.0
 PASSWORD = "only for the bench"
 WORDS = "Clear skies over the moor tonight, and the dome is open from dusk. "
 _LISTEN = """() => {
@@ -75,35 +75,41 @@ def _p95(milliseconds: list[float]) -> float:
 
 
 def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
-    """Milliseconds until the sheet of a route of 21 rules can be used, its parts at hand already
-    (median of five); the limit is 700."""
+    """Milliseconds until the sheets of a route of 21 rules, a sequence of 60 steps and a letter of 30 texts can be
+    used: by a browser that was never there (cold; the limit is 700), and with their parts at hand (warm, median
+    of five; 300). The ratio is the worst of the six. Beside it what an idle sheet asks for in a minute."""
     fresh()
     let_in()
-    at = route_of_rules(21)
+    found: dict[str, float] = {}
     with sync_playwright() as playwright:
         browser = browser_of(playwright)
-        page = signed_in(browser)
-        cold, asked = _open(page, at), 0
+        for sheet in typed_sheets():
+            if not sheet.ready:
+                continue
+            page = signed_in(browser)
+            state = page.context.storage_state()
+            page.context.close()
+            page = browser.new_context(
+                viewport={"width": 1280, "height": 800}, storage_state=state
+            ).new_page()
+            found[f"{sheet.name}_cold"] = round(_open(page, sheet))
+            warm = [_open(page, sheet) for _ in range(5)]
+            found[f"{sheet.name}_warm"] = round(statistics.median(warm))
+        # What was answered before the stream was there is asked once more.
+        time.sleep(15)
         requests: list[str] = []
         page.on("request", lambda one: requests.append(one.url))
-        warm = []
-        for _ in range(5):
-            requests.clear()
-            warm.append(_open(page, at))
-            page.wait_for_load_state("networkidle")
-            asked = len(requests)
-        requests.clear()
         time.sleep(30)
         idle = 2 * len(requests)
         browser.close()
-    median = statistics.median(warm)
+    cold = max(took for name, took in found.items() if name.endswith("cold"))
+    warm_worst = max(took for name, took in found.items() if name.endswith("warm"))
     return {
-        "value": round(median),
+        "value": cold,
         "unit": "ms",
-        "limit": PAINT_MS,
-        "ratio": round(median / PAINT_MS, 2),
-        "cold": round(cold),
-        "requests": asked,
+        "limit": COLD_MS,
+        "ratio": round(max(cold / COLD_MS, warm_worst / WARM_MS), 2),
+        **found,
         "requests_a_minute_idle": idle,
     }
 
@@ -134,11 +140,15 @@ def signed_in(browser: Browser) -> Page:
     return page
 
 
-def _open(page: Page, at: str) -> float:
-    """Go to the sheet as by its address; milliseconds until its last rule is there."""
-    page.goto(f"http://127.0.0.1:{PORT}{at}", wait_until="commit")
+def _open(page: Page, sheet: TypedSheet) -> float:
+    """Go to the sheet as by its address; milliseconds until what is at its end is there."""
+    page.goto(f"http://127.0.0.1:{PORT}{sheet.at}", wait_until="commit")
     found: float = page.wait_for_function(
-        "() => document.querySelector('[id=t20]') && performance.now()", polling="raf"
+        f"""() => {{
+            const end = document.querySelector("{sheet.ready}");
+            return end && getComputedStyle(end).visibility === "visible" && performance.now();
+        }}""",
+        polling="raf",
     ).json_value()
     return found
 

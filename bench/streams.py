@@ -97,11 +97,11 @@ def _told(screens: list[socket.socket]) -> float:
             if not ready:
                 raise SystemExit(f"{len(left)} screens were not told")
             for key, _ in ready:
-                one = key.fileobj
-                assert isinstance(one, socket.socket)
-                if b"snags" in one.recv(65536):
-                    waiting.unregister(one)
-                    left.discard(one)
+                screen = key.fileobj
+                assert isinstance(screen, socket.socket)
+                if b"snags" in screen.recv(65536):
+                    waiting.unregister(screen)
+                    left.discard(screen)
         took = time.monotonic() - began
     # Past the pause between two events.
     time.sleep(1)

@@ -28,6 +28,8 @@ class TypedSheet:
     """A selector; empty: nothing has to be opened."""
     box: str
     """A selector."""
+    ready: str = ""
+    """A selector of what is there when the sheet can be used; empty: it is not measured."""
 
 
 def typed_sheets() -> tuple[TypedSheet, ...]:
@@ -35,14 +37,27 @@ def typed_sheets() -> tuple[TypedSheet, ...]:
     workspace = Workspace.objects.get()
     edit = "button[aria-label^='Edit']"
     return (
-        TypedSheet("route", route_of_rules(21), f"[id=t19] {edit}", "[id=t19] input[type=text]"),
+        TypedSheet(
+            "route",
+            route_of_rules(21),
+            f"[id=t19] {edit}",
+            "[id=t19] input[type=text]",
+            ready="[id=t20]",
+        ),
         TypedSheet(
             "sequence",
             _sequence(workspace, 60),
             "[id=s58]",
             "[role=complementary] input[type=text], aside input[type=text]",
+            ready="[id=s58]",
         ),
-        TypedSheet("letter", _letter(workspace, 30), "", "[role=textbox][aria-multiline=true]"),
+        TypedSheet(
+            "letter",
+            _letter(workspace, 30),
+            "",
+            "[role=textbox][aria-multiline=true]",
+            ready="[role=textbox][aria-multiline=true]",
+        ),
         TypedSheet("form", _form(workspace, 40), f"[id=q38] {edit}", "[id=q38] input[type=text]"),
     )
 

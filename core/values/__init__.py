@@ -13,7 +13,7 @@ from .names import read_name
 from .numbers import DecimalMark, read_number
 from .phones import read_phone
 from .text import is_blank, read_long_text, read_text
-from .time_zones import read_time_zone, zones_of
+from .time_zones import read_time_zone, zone_names, zones_of
 from .yes_no import read_yes_no
 
 FieldType = Literal[
@@ -124,5 +124,6 @@ __all__ = [
     "read_url",
     "read_yes_no",
     "shown_date",
+    "zone_names",
     "zones_of",
 ]

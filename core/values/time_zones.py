@@ -31,6 +31,12 @@ def read_time_zone(text: str) -> str | Problem:
     )
 
 
+@cache
+def zone_names() -> frozenset[str]:
+    """Every name of the IANA database; looking for them reads some hundred files."""
+    return frozenset(available_timezones())
+
+
 def zones_of(country: str) -> tuple[str, ...]:
     """The zones of a country (alpha-2), by the table of the IANA database."""
     return _by_country().get(country, ())
@@ -39,7 +45,7 @@ def zones_of(country: str) -> tuple[str, ...]:
 @cache
 def _zones() -> dict[str, str]:
     # Names without an area are old names of countries and abbreviations, but for these.
-    names = (one for one in available_timezones() if "/" in one or one in ("UTC", "GMT"))
+    names = (one for one in zone_names() if "/" in one or one in ("UTC", "GMT"))
     return {name.casefold(): name for name in names}
 
 

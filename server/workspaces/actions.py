@@ -1,14 +1,13 @@
 """Making workspaces and members."""
 
 from uuid import uuid4
-from zoneinfo import available_timezones
 
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
 from core.delivering import Duration, SendingTimes, never_fits
 from core.documents import Problem, folded
-from core.values import read_country, read_email
+from core.values import read_country, read_email, zone_names
 
 from . import clock
 from .errors import refuse
@@ -120,7 +119,7 @@ def _known_country(text: str) -> str:
 
 def known_zone(name: str) -> str:
     """The IANA name, if it is one."""
-    if name not in available_timezones():
+    if name not in zone_names():
         raise refuse(
             "no_zone",
             "time_zone",

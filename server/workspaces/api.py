@@ -3,7 +3,6 @@
 from datetime import datetime
 from typing import Literal
 from uuid import UUID
-from zoneinfo import available_timezones
 
 from axes.handlers.proxy import AxesProxyHandler
 from axes.models import AccessAttempt
@@ -19,7 +18,7 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from core.delivering import SendingTimes, holiday_countries
-from core.values import country_names
+from core.values import country_names, zone_names
 
 from . import clock
 from .actions import set_up
@@ -190,7 +189,7 @@ def known_holidays(request: HttpRequest) -> list[CountryOut]:
 
 @router.get("/time-zones", response=list[str])
 def time_zones(request: HttpRequest) -> list[str]:
-    return sorted(one for one in available_timezones() if "/" in one or one == "UTC")
+    return sorted(one for one in zone_names() if "/" in one or one == "UTC")
 
 
 def settings_out(request: MemberRequest) -> SettingsOut:

@@ -55,6 +55,42 @@ class Audiences(MemberCase):
         page.get_by_role("dialog").get_by_role("button", name="Delete", exact=True).click()
         expect(page.get_by_text("An audience is a saved condition")).to_be_visible()
 
+    def test_from_a_list_a_tag_and_a_sequence(self) -> None:
+        """What counts people leads to them as a filter, and the filter is kept by a name."""
+        page, workspace = self.page, self.world.workspace
+        for number, look in enumerate(("moon", "planets", "moon")):
+            self.world.arrive(f"person{number}@example.com", look=look)
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("link", name="2 people").click()
+        self.keep("has the tag moon", "Moon")
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("link", name="3 subscribers").click()
+        self.keep("is subscribed on Open-night news", "News")
+        page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
+        page.get_by_role("button", name="3 entered").click()
+        self.keep(f"Was in {self.world.sequence.name}", "Entered", narrowed=False)
+        page.goto(f"{self.at}/audiences")
+        for name, count in (("Moon", 2), ("News", 3), ("Entered", 3)):
+            expect(page.get_by_role("row", name=re.compile(f"^{name} "))).to_contain_text(
+                str(count)
+            )
+        kinds = [
+            one.kind for row in Audience.objects.of(workspace) for one in live_document(row).who.of
+        ]
+        self.assertEqual(sorted(kinds), ["membership", "run", "tag"])
+
+    def keep(self, sentence: str, name: str, *, narrowed: bool = True) -> None:
+        """Save who is shown as an audience."""
+        page, dialog = self.page, self.page.get_by_role("dialog").last
+        if narrowed:
+            expect(page.get_by_role("region", name="Filter")).to_contain_text(sentence)
+        page.get_by_role("button", name="Save as an audience").click()
+        box = dialog.get_by_label("What do you call these people?")
+        expect(box).to_have_value(sentence)
+        box.fill(name)
+        dialog.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()
+
     def add(self, kind: str) -> None:
         """Add a comparison of a kind."""
         self.page.get_by_role("button", name="Add condition").click()

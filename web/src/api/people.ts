@@ -137,12 +137,10 @@ export const tasksQuery = (workspace: string, person?: string) =>
 export const peopleQuery = (
   workspace: string,
   search: string,
-  tag: string | undefined,
-  list: string | undefined,
   condition: Asked["condition"] | null | undefined,
 ) =>
   infiniteQueryOptions({
-    queryKey: ["people", workspace, search, tag, list, condition],
+    queryKey: ["people", workspace, search, condition],
     queryFn: ({ pageParam }) => {
       const path = { workspace };
       const page = { search, ...(pageParam && { after: pageParam }) };
@@ -153,7 +151,7 @@ export const peopleQuery = (
               body: { condition, ...page },
             })
           : api.GET("/api/workspaces/{workspace}/people", {
-              params: { path, query: { tag, list, ...page } },
+              params: { path, query: page },
             }),
       );
     },

@@ -2,6 +2,7 @@ import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
+import { peopleWho, tagged } from "../conditions/people";
 
 const SHOWN = 12;
 
@@ -26,7 +27,7 @@ export function TagsSoFar({ action, tags }: TagsSoFarProps) {
       {made.slice(0, SHOWN).map((one, index) => (
         <span key={one.id}>
           {index > 0 && ", "}
-          <Link to={`/w/${workspace}/people?tag=${one.id}`}>{one.name}</Link> ({one.people})
+          <Link to={peopleWho(workspace, tagged(one.id))}>{one.name}</Link> ({one.people})
         </span>
       ))}
       {made.length > SHOWN && ` and ${made.length - SHOWN} more`}

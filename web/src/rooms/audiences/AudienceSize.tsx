@@ -10,6 +10,7 @@ import { number } from "../../parts/formats";
 import { Problem } from "../../parts/Problem";
 import { percent } from "../../parts/share";
 import type { Group } from "../conditions/condition";
+import { peopleWho } from "../conditions/people";
 
 /** How many people a condition fits, of how many, and how many of them are on which list. */
 export function AudienceSize({ condition }: { condition: Group }) {
@@ -18,7 +19,6 @@ export function AudienceSize({ condition }: { condition: Group }) {
     ...sizeQuery(workspace, condition),
     placeholderData: keepPreviousData,
   });
-  const who = encodeURIComponent(JSON.stringify(condition));
   return (
     <Band name="How many" note={isFetching ? "counting …" : "now"}>
       <BandRow>
@@ -30,7 +30,7 @@ export function AudienceSize({ condition }: { condition: Group }) {
             </Typography>
             <Typography variant="body2" color="textSecondary">
               {percent(data.people, data.of)} of {number(data.of)} people ·{" "}
-              <Link to={`/w/${workspace}/people?who=${who}`}>Show them</Link>
+              <Link to={peopleWho(workspace, condition)}>Show them</Link>
             </Typography>
             <Box sx={{ maxWidth: 480, my: 1 }}>
               <LinearProgress

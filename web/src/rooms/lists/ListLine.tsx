@@ -15,6 +15,7 @@ import { Picker } from "../../parts/Picker";
 import { Problem } from "../../parts/Problem";
 import { ListSender } from "./ListSender";
 import { PublicWords } from "./PublicWords";
+import { peopleWho, subscribedTo } from "../conditions/people";
 import { UsedBy } from "./UsedBy";
 
 const OF_LISTS: [string, string][] = [
@@ -25,7 +26,7 @@ const OF_LISTS: [string, string][] = [
 /** A list: who is on it, and whether people confirm by email before they are. */
 export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["UserOut"][] }) {
   const { list, users } = props;
-  const at = `/w/${useSlug()}`;
+  const workspace = useSlug();
   const mayChange = useMayChange();
   const [open, setOpen] = useState<"opt-in" | "public">();
   const toggle = (what: "opt-in" | "public") => setOpen(open === what ? undefined : what);
@@ -39,7 +40,7 @@ export function ListLine(props: { list: Schemas["ListOut"]; users: Schemas["User
       >
         <Typography>
           <strong>{list.name}</strong>{" "}
-          <Link to={`${at}/people?list=${list.id}`}>
+          <Link to={peopleWho(workspace, subscribedTo(list.id))}>
             {counted(list.subscribed, "subscriber", "subscribers")}
           </Link>
           <Typography component="span" variant="body2" color="textSecondary">

@@ -14,6 +14,7 @@ import { tagCausesQuery } from "../../api/lists";
 import { api, take, type Schemas } from "../../api/client";
 import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { Problem } from "../../parts/Problem";
+import { peopleWho, tagged } from "../conditions/people";
 import { UsedBy } from "./UsedBy";
 
 type Tag = Schemas["TagOut"];
@@ -21,14 +22,16 @@ type User = Schemas["UserOut"];
 
 /** A tag: who has it and why, another that looks like it, and what can be done with it. */
 export function TagLine({ tag, tags, users }: { tag: Tag; tags: Tag[]; users: User[] }) {
-  const at = `/w/${useSlug()}`;
+  const workspace = useSlug();
   const [open, setOpen] = useState(false);
   return (
     <>
       <Stack direction="row" spacing={1} sx={{ alignItems: "baseline" }}>
         <Typography>
           <strong>{tag.name}</strong>{" "}
-          <Link to={`${at}/people?tag=${tag.id}`}>{counted(tag.people, "person", "people")}</Link>
+          <Link to={peopleWho(workspace, tagged(tag.id))}>
+            {counted(tag.people, "person", "people")}
+          </Link>
           {tag.like && (
             <Typography component="span" variant="body2" color="warning">
               {" "}

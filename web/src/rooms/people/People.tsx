@@ -40,57 +40,43 @@ function useErased() {
 /** What the address of the screen holds. */
 const SHOWN = {
   search: parseAsString.withDefault(""),
-  tag: parseAsString,
-  list: parseAsString,
   who: parseAsString,
 };
 
 /** Columns that a phone has no room for. */
 const wide = { display: { xs: "none", sm: "table-cell" } };
 
-/** Everybody, the newest first; found by address, name, tag, list or a condition. */
+/** Everybody, the newest first; found by address, name or a condition. */
 export function People() {
   const workspace = useSlug();
   const moments = useMoments();
   const [shown, setShown] = useQueryStates(SHOWN);
   const [erased, setErased] = useErased();
   const { search } = shown;
-  const tag = shown.tag ?? undefined;
-  const list = shown.list ?? undefined;
   const { who, setWho, settled } = useCondition(
     shown.who,
     (next) => void setShown({ who: next ?? null }),
   );
   const { data: catalogue } = useCatalogue();
   const people = useInfiniteQuery({
-    ...peopleQuery(workspace, search, tag, list, settled),
+    ...peopleQuery(workspace, search, settled),
     placeholderData: keepPreviousData,
   });
   if (!people.data) return <Loading error={people.error} />;
   const rows = people.data.pages.flatMap((page) => page.people);
   const total = people.data.pages[0]?.total ?? 0;
-  const nameOf = (rows: { id: string; name: string }[] | undefined, id: string) =>
-    rows?.find((one) => one.id === id)?.name;
-  const only = tag
-    ? `with the tag ${nameOf(catalogue?.tags, tag) ?? ""}`
-    : list && `subscribed to ${nameOf(catalogue?.lists, list) ?? ""}`;
   return (
     <Sheet
       title="People"
       name="People"
       state={
         <Typography variant="body2" color="textSecondary">
-          {counted(total, "person", "people")} {only}
-          {only && (
-            <Button onClick={() => void setShown(null)} sx={{ ml: 1 }}>
-              Show everybody
-            </Button>
-          )}
+          {counted(total, "person", "people")}
         </Typography>
       }
       actions={
         <>
-          {!who && !only && (
+          {!who && (
             <Button
               onClick={() => {
                 setWho({ kind: "all", of: [] });
@@ -121,7 +107,7 @@ export function People() {
       {rows.length === 0 ? (
         <Empty
           says={
-            search || only || who
+            search || who
               ? "No matches."
               : "Nobody yet. People appear here as soon as a form that is turned on is sent."
           }

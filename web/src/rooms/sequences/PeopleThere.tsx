@@ -19,6 +19,8 @@ import { useMayChange, useReload, useSlug } from "../../api/workspace";
 import { useMoments } from "../../parts/moment";
 import { Problem } from "../../parts/Problem";
 import { ScrollTable } from "../../parts/ScrollTable";
+import { SaveAsAudience } from "../audiences/SaveAsAudience";
+import { inSequence } from "../conditions/people";
 import { tryAgain } from "./tryAgain";
 import { ENDED } from "./words";
 
@@ -27,15 +29,20 @@ export interface PeopleFilter {
   ended?: string;
 }
 
+/** What a condition asks of a sequence, for those who are shown. */
+const KEPT: Record<string, "under_way" | "ever"> = { "": "under_way", entered: "ever" };
+
 interface PeopleThereProps {
   sequence: string;
+  /** The name of the sequence. */
+  name: string;
   filter: PeopleFilter;
   words: Record<string, string>;
   onClose: () => void;
 }
 
 /** Who is where: since when, until when, what moved their next email; each can be taken out. */
-export function PeopleThere({ sequence, filter, words, onClose }: PeopleThereProps) {
+export function PeopleThere({ sequence, name, filter, words, onClose }: PeopleThereProps) {
   const workspace = useSlug();
   const moments = useMoments();
   const reload = useReload();
@@ -62,6 +69,8 @@ export function PeopleThere({ sequence, filter, words, onClose }: PeopleTherePro
     );
   const again = (run: string) => act(tryAgain(workspace, run));
   const at = filter.step ? `: ${words[filter.step] ?? "a step that is gone"}` : "";
+  // Of a single step, and of how it ended, no condition asks.
+  const kept = filter.step ? undefined : KEPT[filter.ended ?? "entered"];
   const what =
     filter.ended === undefined ? "People" : filter.ended ? ENDED[filter.ended] : "In progress";
   return (
@@ -118,6 +127,12 @@ export function PeopleThere({ sequence, filter, words, onClose }: PeopleTherePro
         </ScrollTable>
       </DialogContent>
       <DialogActions>
+        {kept && (
+          <SaveAsAudience
+            condition={inSequence(sequence, kept)}
+            sentence={`${kept === "ever" ? "Was" : "Is"} in ${name}`}
+          />
+        )}
         {after > 0 && <Button onClick={() => setAfter(after - 100)}>Previous 100</Button>}
         {data && data.total > after + 100 && (
           <Button onClick={() => setAfter(after + 100)}>Next 100</Button>

@@ -240,6 +240,7 @@ export function SequenceEditor({ sequence, catalogue }: SequenceEditorProps) {
       {people && (
         <PeopleThere
           sequence={id}
+          name={sequence.name}
           filter={people}
           words={sequence.words}
           onClose={() => setPeople(undefined)}
