@@ -191,7 +191,7 @@ export const theme = createTheme({
           fontWeight: 600,
           fontSize: "0.8125rem",
         },
-        paddingCheckbox: { "& > *": { padding: 2 } },
+        paddingCheckbox: { "& > .MuiCheckbox-root": { padding: 2 } },
       },
     },
     MuiTableBody: {
