@@ -14,10 +14,11 @@ from django.test import Client
 from django.utils import timezone
 
 from server.snags.models import Snag
-from server.workspaces.models import User, Workspace
+from server.workspaces.models import Member, Role, User, Workspace
 
 PORT = int(os.environ.get("YALLA_PORT", "8400"))
-SCREENS = 1000
+SCREENS, EACH = 1000, 40
+"""Screens, and how many of them are of one member."""
 _LONGEST = 60.0
 
 
@@ -50,28 +51,34 @@ def streams(fresh: Callable[[], Any]) -> dict[str, Any]:
 
 @contextlib.contextmanager
 def _open(count: int) -> Iterator[list[socket.socket]]:
-    client = Client()
-    client.force_login(User.objects.get(email="bench@example.com"))
-    cookie = client.cookies["sessionid"].value
-    slug = Workspace.objects.get().slug
-    asked = (
-        f"GET /api/workspaces/{slug}/stream HTTP/1.1\r\nHost: 127.0.0.1:{PORT}\r\n"
-        f"Cookie: sessionid={cookie}\r\n\r\n"
-    ).encode()
+    workspace = Workspace.objects.get()
+    head = f"GET /api/workspaces/{workspace.slug}/stream HTTP/1.1\r\nHost: 127.0.0.1:{PORT}\r\n"
+    asked = [
+        f"{head}Cookie: sessionid={_session(workspace, number)}\r\n\r\n".encode()
+        for number in range(1 + count // EACH)
+    ]
     with contextlib.ExitStack() as stack:
         found = []
-        for _ in range(count):
+        for number in range(count):
             one = stack.enter_context(socket.create_connection(("127.0.0.1", PORT), 30))
-            one.sendall(asked)
+            one.sendall(asked[number // EACH])
             found.append(one)
         for one in found:
-            head = one.recv(4096)
-            if not head.startswith(b"HTTP/1.1 200"):
-                raise SystemExit(f"no stream: {head[:200]!r}")
+            answer = one.recv(4096)
+            if not answer.startswith(b"HTTP/1.1 200"):
+                raise SystemExit(f"no stream: {answer[:200]!r}")
             one.setblocking(False)
-        # What both processes say when they begin to hear of changes.
         time.sleep(2)
         yield found
+
+
+def _session(workspace: Workspace, number: int) -> str:
+    """What lets a member of their own in."""
+    user, _ = User.objects.get_or_create(email=f"member{number}@example.com")
+    Member.objects.get_or_create(user=user, workspace=workspace, defaults={"role": Role.READER})
+    client = Client()
+    client.force_login(user)
+    return str(client.cookies["sessionid"].value)
 
 
 def _told(screens: list[socket.socket]) -> float:

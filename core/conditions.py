@@ -519,7 +519,8 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
             states = " or ".join(
                 "on no terms" if one == "none" else one for one in condition.states
             )
-            return f"is {'' if condition.holds else 'not '}{states} on {name}"
+            joins = "to" if condition.states == ("subscribed",) else "on"
+            return f"is {'' if condition.holds else 'not '}{states} {joins} {name}"
         case SourceTest():
             names = [
                 catalogue.sources.get(one, "a source that is gone") for one in condition.sources

@@ -2668,6 +2668,8 @@ CREATE TRIGGER announces_delete AFTER DELETE ON public.mail_touch REFERENCING OL
 
 CREATE TRIGGER announces_delete AFTER DELETE ON public.people_membership REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
 
+CREATE TRIGGER announces_delete AFTER DELETE ON public.people_subscriber REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
+
 CREATE TRIGGER announces_delete AFTER DELETE ON public.people_suppression REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
 
 CREATE TRIGGER announces_delete AFTER DELETE ON public.people_task REFERENCING OLD TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION public.announce('people');
@@ -3409,3 +3411,4 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions',
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0003_attention', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('submissions', '0004_fewer_constraints', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('stream', '0001_triggers', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('stream', '0002_erased', now());

@@ -385,6 +385,8 @@ class InWords(TestCase):
                 {"kind": "membership", "list": "l-news", "states": ["none", "unsubscribed"]},
                 "is on no terms or unsubscribed on News",
             ),
+            ({"kind": "membership", "list": "l-news"}, "is subscribed to News"),
+            ({"kind": "membership", "list": "l-news", "holds": False}, "is not subscribed to News"),
             ({"kind": "source", "sources": ["fair", "guide"]}, "came from The fair or The guide"),
             ({"kind": "score", "op": "less", "value": 3}, "the score is less than 3"),
             (

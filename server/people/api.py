@@ -414,8 +414,6 @@ def add_list(request: MemberRequest, workspace: InPath, body: ListIn) -> Mailing
 
 class PeopleFilter(Schema):
     search: str = ""
-    tag: UUID | None = None
-    list: UUID | None = None
     tests: bool = False
     """The people whom tests made, instead of everybody else."""
     after: str | None = None
@@ -431,10 +429,6 @@ def page_of_people(rows: QuerySet[Subscriber], wanted: PeopleFilter) -> PeoplePa
     """A page of those of `rows` who are also as the filter says, the newest first."""
     for word in folded(wanted.search).split()[:6]:
         rows = rows.filter(searched__contains=word)
-    if wanted.tag:
-        rows = rows.filter(taggings__tag=wanted.tag)
-    if wanted.list:
-        rows = rows.filter(memberships__list=wanted.list, memberships__state="subscribed")
     total = rows.count()
     page, after = page_by_key(rows, "added_at", wanted.after)
     shown = (

@@ -37,19 +37,22 @@ class Changes(Schema):
 )
 def follow_changes(request: MemberRequest, workspace: InPath) -> HttpResponseBase:
     """What changes in the workspace from now on, until the client goes or an hour is over."""
-    if HUB.full:
-        raise Refused("Too many screens are open. Ask from time to time.", status=503)
-    followed = str(request.workspace.pk)
     take_socket = request.META.get("yalla.take_socket")
-    if take_socket is not None:
-        HUB.take_over(take_socket(), followed)
-        return HttpResponse()
-    if request.META.get("wsgi.multithread"):
-        # A server with a thread for each connection. Its connection to the database is of no use meanwhile.
-        connection.close()
-        return StreamingHttpResponse(
-            HUB.follow(followed),
-            content_type="text/event-stream",
-            headers={"Cache-Control": "no-store"},
+    if take_socket is None and not request.META.get("wsgi.multithread"):
+        return HttpResponse(status=204)
+    followed, who = str(request.workspace.pk), str(request.member.pk)
+    if not HUB.takes(who):
+        sentence = (
+            "Changes cannot be followed now: too many screens are open, or the database is away."
         )
-    return HttpResponse(status=204)
+        raise Refused(sentence, status=503)
+    if take_socket is not None:
+        HUB.take_over(take_socket(), followed, who)
+        return HttpResponse()
+    # A server with a thread for each connection. Its connection to the database is of no use meanwhile.
+    connection.close()
+    return StreamingHttpResponse(
+        HUB.follow(followed, who),
+        content_type="text/event-stream",
+        headers={"Cache-Control": "no-store"},
+    )

@@ -25,7 +25,6 @@ Topic = Literal[
 TOPICS: tuple[Topic, ...] = get_args(Topic)
 
 TABLES: dict[str, Topic] = {
-    # A new entry alone: a draft that is saved again and again moves the time of its entry.
     "workspaces_historyentry": "acts",
     "workspaces_workspace": "workspace",
     "workspaces_member": "workspace",
@@ -51,11 +50,19 @@ TABLES: dict[str, Topic] = {
     "services_handoff": "services",
     "services_heard": "services",
     "people_membership": "people",
+    "people_subscriber": "people",
     "people_suppression": "people",
     "people_task": "people",
 }
-ONLY_NEW = {"workspaces_historyentry"}
-"""Tables of which only new rows are told."""
+Kind = Literal["INSERT", "UPDATE", "DELETE"]
+KINDS: tuple[Kind, ...] = get_args(Kind)
+ONLY: dict[str, Kind] = {
+    # A draft that is saved again and again moves the time of its entry.
+    "workspaces_historyentry": "INSERT",
+    # Somebody who is erased is shown nowhere. What else becomes of a person is told by what changes with it.
+    "people_subscriber": "DELETE",
+}
+"""Tables of which one kind of change alone is told."""
 
 FUNCTIONS = f"""
 CREATE FUNCTION announce() RETURNS trigger LANGUAGE plpgsql AS $$
@@ -75,10 +82,10 @@ END $$;
 def triggers_of(table: str, topic: Topic) -> str:
     """The statements that make the triggers of a table."""
     function = "announce_workspace" if table == "workspaces_workspace" else "announce"
-    kinds = (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD"))
     return "\n".join(
         f"CREATE TRIGGER announces_{kind.lower()} AFTER {kind} ON {table} "
-        f"REFERENCING {side} TABLE AS touched FOR EACH STATEMENT EXECUTE FUNCTION {function}('{topic}');"
-        for kind, side in kinds
-        if kind == "INSERT" or table not in ONLY_NEW
+        f"REFERENCING {'OLD' if kind == 'DELETE' else 'NEW'} TABLE AS touched "
+        f"FOR EACH STATEMENT EXECUTE FUNCTION {function}('{topic}');"
+        for kind in KINDS
+        if ONLY.get(table, kind) == kind
     )

@@ -65,7 +65,7 @@ class Audiences(MemberCase):
         self.keep("has the tag moon", "Moon")
         page.goto(f"{self.at}/lists")
         page.get_by_role("link", name="3 subscribers").click()
-        self.keep("is subscribed on Open-night news", "News")
+        self.keep("is subscribed to Open-night news", "News")
         page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
         page.get_by_role("button", name="3 entered").click()
         self.keep(f"Was in {self.world.sequence.name}", "Entered", narrowed=False)

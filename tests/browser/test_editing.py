@@ -340,6 +340,12 @@ class Editing(MemberCase):
             "one => getComputedStyle(one.contentDocument.querySelector('[style*=background]')).backgroundColor"
         )
         self.assertNotIn(styled, ("", "rgba(0, 0, 0, 0)"))
+        # Where a link in it was followed, the next change brings the letter back.
+        page.locator("iframe").evaluate("one => { one.contentWindow.location = '/health' }")
+        expect(preview.get_by_text("Dusk is at nine.")).to_have_count(0)
+        letter.press("End")
+        page.keyboard.type(" Bring a coat.")
+        expect(preview.get_by_text("Bring a coat.")).to_be_visible()
         # No script runs in it, though the screen around it may look in.
         self.assertTrue(
             page.locator("iframe").evaluate(

@@ -2,7 +2,6 @@
 
 from playwright.sync_api import Request, expect
 
-from server.people.models import Tag
 from tests.browser.case import MemberCase
 
 
@@ -32,12 +31,30 @@ class Stream(MemberCase):
         page.goto(f"{self.at}/people")
         page.get_by_role("main").get_by_role("link", name="ines@example.com").first.click()
         expect(page.get_by_role("main")).to_contain_text("moon")
-        tag = Tag.objects.of(self.world.workspace).get(name="moon")
         other = page.context.new_page()
         other.goto(f"{self.at}/lists")
-        other.get_by_role("button", name=f"Details: {tag.name}", exact=True).click()
+        other.get_by_role("button", name="Details: moon", exact=True).click()
         other.get_by_label("Name", exact=True).fill("lunar")
         other.get_by_role("button", name="Rename").click()
         expect(other.get_by_role("button", name="Details: lunar", exact=True)).to_be_visible()
         # It is not looked at meanwhile: neither loaded anew nor brought to the front.
         expect(page.get_by_role("main")).to_contain_text("lunar")
+
+    def test_somebody_who_is_erased_leaves_every_screen(self) -> None:
+        """The person's sheet and the list of people, open elsewhere and not touched meanwhile."""
+        page = self.page
+        person = self.world.arrive("ines@example.com", first_name="Ines", look="moon")
+        self.world.arrive("rui@example.com", first_name="Rui")
+        sheet, people = page.context.new_page(), page.context.new_page()
+        sheet.goto(f"{self.at}/people/{person.pk}")
+        expect(sheet.get_by_role("main")).to_contain_text("ines@example.com")
+        people.goto(f"{self.at}/people")
+        expect(people.get_by_role("main")).to_contain_text("ines@example.com")
+        page.goto(f"{self.at}/people/{person.pk}")
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name="Erase everything").click()
+        page.get_by_role("dialog").get_by_role("button", name="Erase", exact=True).click()
+        expect(page.get_by_text("has been erased")).to_be_visible()
+        expect(sheet.get_by_role("main")).not_to_contain_text("ines@example.com")
+        expect(people.get_by_role("main")).not_to_contain_text("ines@example.com")
+        expect(people.get_by_role("main")).to_contain_text("rui@example.com")

@@ -56,7 +56,7 @@ class Audiences(AudienceCase):
         self.assertFalse(made["differs"])
         changed = {"who": self.who(TagTest(tag=self.tag), MembershipTest(list=self.news))}
         saved = self.call("put", f"{at}/draft", {"document": changed, "based_on": made["edits"]})
-        self.assertEqual(saved["changes"], ["New: “is subscribed on Open-night news”."])
+        self.assertEqual(saved["changes"], ["New: “is subscribed to Open-night news”."])
         # What is live stays as it is until the draft is turned on.
         row = Audience.everywhere.get(pk=made["id"])
         self.assertEqual(len(live_document(row).who.of), 1)

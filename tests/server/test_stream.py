@@ -9,26 +9,26 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+import psycopg
 from django.apps import apps
 from django.db import connection
-from django.test import Client, TestCase
+from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
 
 from server.mail.models import MessageRevision
 from server.snags.models import Snag
-from server.stream.topics import ONLY_NEW, TABLES, TOPICS
+from server.stream.hub import MOST_OF_ONE, Hub
+from server.stream.topics import KINDS, ONLY, TABLES
 from server.submissions.models import Submission
 from server.workspaces.actions import make_workspace
-from server.workspaces.models import HistoryEntry, Member, Role, Workspace, WorkspaceRow
+from server.workspaces.models import HistoryEntry, Member, Role, User, Workspace, WorkspaceRow
+from tests.served import Running, Wire
 from tests.world import make_world
-
-from .test_faults import Running
 
 PATIENCE = 20
 QUIET = {
     # Told by what changes together with them.
     "workspaces_cause",
-    "people_subscriber",
     "people_fact",
     "people_tagging",
     "people_evidence",
@@ -85,14 +85,13 @@ class Registry(TestCase):
                 "FROM information_schema.triggers WHERE trigger_name LIKE 'announces_%'"
             )
             found = {(table, kind): said.split("'")[1] for table, kind, said in cursor.fetchall()}
-        kinds = ("INSERT", "UPDATE", "DELETE")
         self.assertEqual(
             found,
             {
                 (table, kind): topic
                 for table, topic in TABLES.items()
-                for kind in kinds
-                if kind == "INSERT" or table not in ONLY_NEW
+                for kind in KINDS
+                if ONLY.get(table, kind) == kind
             },
         )
 
@@ -110,21 +109,18 @@ class Allowed(TestCase):
         Member.objects.filter(user=world.user).update(role=Role.READER)
         self.assertEqual(client.get(path).status_code, 204)
         self.assertEqual(client.get("/api/workspaces/another/stream").status_code, 404)
-        with mock.patch("server.stream.hub.MOST", 0):
-            self.assertEqual(client.get(path).status_code, 503)
 
 
-class Wire(Running):
+class Told(Running):
     """On the real server."""
 
-    def follow(self, port: int) -> "Followed":
-        return Followed(port, self.cookie, self.world.workspace.slug)
+    def follow(self, port: int, user: User | None = None) -> "Followed":
+        return Followed(port, self.cookie(user or self.world.user), self.world.workspace.slug)
 
-    def setUp(self) -> None:
-        super().setUp()
+    def cookie(self, user: User) -> str:
         client = Client()
-        client.force_login(self.world.user)
-        self.cookie = client.cookies["sessionid"].value
+        client.force_login(user)
+        return str(client.cookies["sessionid"].value)
 
     def test_changes_of_the_workspace_and_of_no_other(self) -> None:
         other = make_workspace("Another", self.world.user)
@@ -132,8 +128,6 @@ class Wire(Running):
             followed = self.follow(port)
             self.assertEqual(followed.status, 200)
             self.assertEqual(followed.type, "text/event-stream")
-            # The first time that the process hears of changes.
-            followed.until(set(TOPICS))
             self.snag(other)
             self.snag(self.world.workspace)
             self.assertEqual(followed.next(), {"snags"})
@@ -152,7 +146,6 @@ class Wire(Running):
     def test_what_comes_by_the_form_is_told_though_nobody_asks(self) -> None:
         with self.served(YALLA_WEB_PROCESSES="1") as port:
             followed = self.follow(port)
-            followed.until(set(TOPICS))
             status, _ = self.ask(
                 port, "POST", self.form(), email="ines@example.com", _r=self.rendering()
             )
@@ -170,7 +163,11 @@ class Wire(Running):
             self.assertEqual({one.status for one in many}, {200})
             self.assertGreaterEqual(self.files(), before + 30)
             peer = http.client.HTTPConnection("127.0.0.1", port, timeout=PATIENCE)
-            peer.request("GET", "/api/session", headers={"Cookie": f"sessionid={self.cookie}"})
+            peer.request(
+                "GET",
+                "/api/session",
+                headers={"Cookie": f"sessionid={self.cookie(self.world.user)}"},
+            )
             self.assertEqual(peer.getresponse().status, 200)
             peer.close()
             for one in many[1:]:
@@ -183,18 +180,34 @@ class Wire(Running):
             many[0].until({"snags"})
             many[0].close()
 
-    def test_a_lost_database_is_heard_again_and_everything_told(self) -> None:
+    def test_a_member_can_open_so_many_and_others_still_can(self) -> None:
+        other = User.objects.create_user("ines@larkmoor.example")
+        Member.objects.create(user=other, workspace=self.world.workspace, role=Role.READER)
+        with self.served(YALLA_WEB_PROCESSES="1") as port:
+            many = [self.follow(port) for _ in range(MOST_OF_ONE)]
+            self.assertEqual({one.status for one in many}, {200})
+            self.assertEqual(self.follow(port).status, 503)
+            self.assertEqual(self.follow(port, other).status, 200)
+            for one in many:
+                one.close()
+
+    def test_where_a_connection_to_the_database_ends_streams_end_and_begin_anew(self) -> None:
         with self.served(YALLA_WEB_PROCESSES="1") as port:
             followed = self.follow(port)
-            followed.until(set(TOPICS))
             with connection.cursor() as cursor:
                 cursor.execute(
-                    "SELECT pg_terminate_backend(pid) FROM pg_stat_activity "
-                    "WHERE datname = current_database() AND query LIKE 'LISTEN %'"
+                    "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid()"
+                    " AND datname = current_database() AND query LIKE 'SELECT pg_notify(%'"
                 )
                 self.assertEqual(cursor.fetchall(), [(True,)])
-            followed.until(set(TOPICS))
-            followed.close()
+            self.assertRaises(EOFError, followed.next)
+            deadline = time.monotonic() + PATIENCE
+            while (anew := self.follow(port)).status != 200:
+                self.assertLess(time.monotonic(), deadline)
+                time.sleep(0.5)
+            self.snag(self.world.workspace)
+            anew.until({"snags"})
+            anew.close()
 
     def snag(self, workspace: Workspace) -> None:
         Snag.everywhere.create(
@@ -211,6 +224,56 @@ class Wire(Running):
             Path(f"/proc/{self.server.pid}/task/{self.server.pid}/children").read_text().split()
         )
         return len(os.listdir(f"/proc/{child}/fd"))
+
+
+class Deaf(TransactionTestCase):
+    """A database that stands still says nothing, and a pool that shares connections brings nothing back: no screen
+    may believe then that nothing changes."""
+
+    def test_a_database_that_stands_still_ends_streams_until_it_moves(self) -> None:
+        wire = Wire(int(connection.settings_dict["PORT"]))
+        wire.start()
+        hub = Hub()
+        with (
+            mock.patch.dict(connection.settings_dict, PORT=str(wire.port)),
+            mock.patch.multiple("server.stream.hub", HEARTBEAT=0.5, PATIENCE=1.5),
+        ):
+            try:
+                self.assertTrue(hub.takes("m"))
+                events = hub.follow("w", "m")
+                self.assertEqual(next(events), b"retry: 2000\n\n")
+                self.assertEqual(next(events), b":\n\n")
+                wire.freeze()
+                # Until it ends.
+                self.assertLess(len(list(events)), 20)
+                self.assertFalse(hub.takes("m"))
+                wire.thaw()
+                deadline = time.monotonic() + PATIENCE
+                while not hub.takes("m"):
+                    self.assertLess(time.monotonic(), deadline)
+                    time.sleep(0.1)
+            finally:
+                wire.thaw()
+                hub.stop()
+
+    def test_what_does_not_come_back_is_not_heard(self) -> None:
+        hub = Hub()
+        with (
+            mock.patch("server.stream.hub.PATIENCE", 1.5),
+            # As where LISTEN was said on another connection than the one that waits.
+            mock.patch.object(psycopg.AsyncConnection, "execute", _forgets_listening),
+        ):
+            try:
+                self.assertFalse(hub.takes("m"))
+            finally:
+                hub.stop()
+
+
+_execute = psycopg.AsyncConnection.execute
+
+
+async def _forgets_listening(self: Any, query: Any, *rest: Any) -> Any:
+    return await _execute(self, "SELECT 1" if query.startswith("LISTEN") else query, *rest)
 
 
 class Followed:

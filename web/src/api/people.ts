@@ -1,6 +1,7 @@
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { api, take } from "./client";
 import type { paths } from "./schema";
+import { follows, type Topic } from "./stream";
 
 type Asked =
   paths["/api/workspaces/{workspace}/conditions/count"]["post"]["requestBody"]["content"]["application/json"];
@@ -12,6 +13,9 @@ export type TrailPart = NonNullable<
     paths["/api/workspaces/{workspace}/people/{person}/trail"]["get"]["parameters"]["query"]
   >["what"]
 >;
+
+/** Whatever may change what is known of a person. */
+const OF_PERSON: Topic[] = ["people", "submissions", "runs", "mail", "services", "replays"];
 
 /** Who was added last. */
 export const newestPeopleQuery = (workspace: string) =>
@@ -48,6 +52,7 @@ export const personQuery = (workspace: string, person: string) =>
           params: { path: { workspace, person } },
         }),
       ),
+    ...follows(OF_PERSON, 3_000),
   });
 
 /** People who a search finds. */
@@ -119,6 +124,7 @@ export const trailQuery = (workspace: string, person: string, what: TrailPart | 
       ),
     initialPageParam: "",
     getNextPageParam: (last) => last.next,
+    ...follows(OF_PERSON, 3_000),
   });
 
 /** What members have to do: about one person, or all of it. */
@@ -157,4 +163,5 @@ export const peopleQuery = (
     },
     initialPageParam: "",
     getNextPageParam: (last) => last.next,
+    ...follows(["people"], 5_000),
   });

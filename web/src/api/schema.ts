@@ -8308,15 +8308,11 @@ export interface components {
         PeopleFilter: {
             /** After */
             after?: string | null;
-            /** List */
-            list?: string | null;
             /**
              * Search
              * @default
              */
             search: string;
-            /** Tag */
-            tag?: string | null;
             /**
              * Tests
              * @default false
@@ -15426,8 +15422,6 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                tag?: string | null;
-                list?: string | null;
                 tests?: boolean;
                 after?: string | null;
             };

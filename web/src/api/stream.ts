@@ -19,8 +19,11 @@ declare module "@tanstack/react-query" {
 /** What one tab tells the others: what has changed (perhaps everything), whether there is a stream; or it asks that. */
 type Told = { topics: Topic[] } | "everything" | { streams: boolean } | "asks";
 
+/** What follows nothing is asked again when a member did something: a name may stand there. */
+const NOTHING: Follows = { topics: [], gap: 0 };
 const PATIENCE = 8_000;
 const TRIES_AGAIN = 60_000;
+const AGAIN = 300;
 
 let streams = true;
 
@@ -46,13 +49,13 @@ export class Followers {
 
   /** Something has changed. What a member did may stand anywhere: names, states, what refers to it. */
   tell(topics: readonly Topic[]) {
-    if (topics.includes("acts")) void this.client.invalidateQueries(this.shown());
-    this.again((one) => one.topics.some((topic) => topics.includes(topic)));
+    if (topics.includes("acts")) this.again(() => true, true);
+    else this.again((one) => one.topics.some((topic) => topics.includes(topic)));
   }
 
   /** Asks again whatever was answered before `moment`, and follows anything. */
   catchUp(moment: number) {
-    this.again((_, query) => query.state.dataUpdatedAt < moment);
+    this.again((one, query) => one !== NOTHING && query.state.dataUpdatedAt < moment);
   }
 
   /** Everything that follows anything, at once. */
@@ -73,27 +76,29 @@ export class Followers {
     return { refetchType: document.hidden ? ("none" as const) : ("active" as const) };
   }
 
-  private again(concerns: (follows: Follows, query: Query) => boolean) {
+  private again(concerns: (follows: Follows, query: Query) => boolean, atOnce = false) {
     for (const query of this.client.getQueryCache().getAll()) {
-      const follows = query.meta?.follows;
-      if (!follows || !concerns(follows, query) || this.waiting.has(query.queryHash)) continue;
+      const follows = query.meta?.follows ?? NOTHING;
+      if (!concerns(follows, query) || (this.waiting.has(query.queryHash) && !atOnce)) continue;
       const since = Date.now() - query.state.dataUpdatedAt;
-      const wait = query.isActive() && !document.hidden ? Math.max(0, follows.gap - since) : 0;
-      this.waiting.set(
-        query.queryHash,
-        setTimeout(() => this.ask(query, follows.gap), wait),
-      );
+      const seen = query.isActive() && !document.hidden;
+      this.later(query, atOnce || !seen ? 0 : Math.max(0, follows.gap - since));
     }
   }
 
+  private later(query: Query, wait: number) {
+    clearTimeout(this.waiting.get(query.queryHash));
+    this.waiting.set(
+      query.queryHash,
+      setTimeout(() => this.ask(query), wait),
+    );
+  }
+
   /** An answer that is on its way may be older than the change: then once more. */
-  private ask(query: Query, gap: number) {
+  private ask(query: Query) {
     this.waiting.delete(query.queryHash);
     if (query.state.fetchStatus === "fetching") {
-      this.waiting.set(
-        query.queryHash,
-        setTimeout(() => this.ask(query, gap), Math.min(gap, 500)),
-      );
+      this.later(query, AGAIN);
       return;
     }
     void this.client.invalidateQueries({

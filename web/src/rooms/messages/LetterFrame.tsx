@@ -22,12 +22,18 @@ export function LetterFrame({ title, src, html, dark, width, height }: LetterFra
     const page = frame.current?.contentDocument;
     // What is parsed there may hold what a letter may, such as styles; not so on the screen around it.
     const view = frame.current?.contentWindow as (Window & typeof globalThis) | null | undefined;
-    if (!loaded || html === undefined || !page || !view) return;
+    if (!loaded || html === undefined || !frame.current || !view) return;
+    if (!page?.URL.endsWith(first)) {
+      // A link in it was followed.
+      frame.current.src = first;
+      setLoaded(false);
+      return;
+    }
     const { scrollX, scrollY } = view;
     const next = new view.DOMParser().parseFromString(html, "text/html").documentElement;
     page.replaceChild(page.adoptNode(next), page.documentElement);
     view.scrollTo(scrollX, scrollY);
-  }, [loaded, html]);
+  }, [loaded, html, first]);
   return (
     <Box
       component="iframe"

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { HandoffsOf } from "../services/HandoffsOf";
 import { useParams } from "react-router";
+import { ApiError } from "../../api/client";
 import { personQuery } from "../../api/people";
 import { useCatalogue, useMayChange, useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
@@ -35,7 +36,9 @@ export function Person() {
   const done = (what: "fields" | "tags") => () =>
     setChanging((now) => (now === what ? undefined : now));
   const { data, error } = useQuery(personQuery(workspace, person));
-  if (!data) return <Loading error={error} />;
+  // Somebody who was erased meanwhile is not shown any longer.
+  const gone = error instanceof ApiError && error.status === 404;
+  if (!data || gone) return <Loading error={error} />;
   return (
     <Sheet
       title={data.name || data.address}

@@ -1,4 +1,3 @@
-import { follows } from "../../api/stream";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
@@ -25,10 +24,7 @@ export function Trail({ person }: { person: string }) {
   const workspace = useSlug();
   const moments = useMoments();
   const [what, setWhat] = useState<Part | "">("");
-  const trail = useInfiniteQuery({
-    ...trailQuery(workspace, person, what),
-    ...follows(["people", "submissions", "runs", "mail", "services"], 3_000),
-  });
+  const trail = useInfiniteQuery(trailQuery(workspace, person, what));
   const facts = trail.data?.pages.flatMap((page) => page.facts) ?? [];
   const days = [...new Set(facts.map((fact) => moments.day(fact.at)))];
   return (

@@ -35,7 +35,7 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
   const [revision, setRevision] = useState("");
   const [allowed, setAllowed] = useState<Wanted["allowed"]>(["removals"]);
   const fixed = Boolean(given.snag) || given.submissions.length > 0;
-  const look = () =>
+  const ask = () =>
     onLook({
       ...given,
       text: "",
@@ -124,7 +124,7 @@ export function ReplayChoice({ source, given, onLook, onForget }: ReplayChoicePr
             Tags, fields, the score and lists are set right in any case. Whoever has left a list is
             not brought back, and what somebody changed since stays.
           </Typography>
-          <Button variant="contained" onClick={look} sx={{ my: 0.5 }}>
+          <Button variant="contained" onClick={ask} sx={{ my: 0.5 }}>
             Preview changes
           </Button>
         </BandRow>
