@@ -80,10 +80,11 @@ def first_paint(fresh: Callable[[], Any]) -> dict[str, Any]:
     of five; 300). The ratio is the worst of the six. Beside it what an idle sheet asks for in a minute."""
     fresh()
     let_in()
+    sheets = typed_sheets()
     found: dict[str, float] = {}
     with sync_playwright() as playwright:
         browser = browser_of(playwright)
-        for sheet in typed_sheets():
+        for sheet in sheets:
             if not sheet.ready:
                 continue
             page = signed_in(browser)

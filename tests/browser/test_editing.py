@@ -341,7 +341,7 @@ class Editing(MemberCase):
         )
         self.assertNotIn(styled, ("", "rgba(0, 0, 0, 0)"))
         # Where a link in it was followed, the next change brings the letter back.
-        page.locator("iframe").evaluate("one => { one.contentWindow.location = '/health' }")
+        page.locator("iframe").evaluate("one => { one.contentWindow.location = 'about:blank' }")
         expect(preview.get_by_text("Dusk is at nine.")).to_have_count(0)
         letter.press("End")
         page.keyboard.type(" Bring a coat.")
