@@ -68,7 +68,7 @@ class Audiences(MemberCase):
         self.keep("is subscribed to Open-night news", "News")
         page.goto(f"{self.at}/sequences/{self.world.sequence.pk}")
         page.get_by_role("button", name="3 entered").click()
-        self.keep(f"Was in {self.world.sequence.name}", "Entered", narrowed=False)
+        self.keep(f"Entered {self.world.sequence.name}", "Entered", narrowed=False)
         page.goto(f"{self.at}/audiences")
         for name, count in (("Moon", 2), ("News", 3), ("Entered", 3)):
             expect(page.get_by_role("row", name=re.compile(f"^{name} "))).to_contain_text(

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { countQuery } from "../../api/people";
 import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
@@ -23,6 +24,8 @@ interface OnlyWhoProps {
 /** Whom the list is narrowed to: a condition as a sentence, with how many it fits. */
 export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProps) {
   const workspace = useSlug();
+  // Whoever comes by a link reads it first.
+  const [editing, setEditing] = useState(() => condition.of.length === 0);
   const { data, error } = useQuery({
     ...countQuery(workspace, settled),
     placeholderData: keepPreviousData,
@@ -38,17 +41,20 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
           <Typography variant="body2" role="status">
             {data?.sentence}
           </Typography>
+          {!editing && <Button onClick={() => setEditing(true)}>Edit condition</Button>}
           <Button onClick={() => onChange(undefined)}>Clear filter</Button>
           <SaveAsAudience condition={settled} sentence={data?.sentence ?? ""} />
         </Stack>
         <Problem error={error} />
-        <ConditionGroup
-          group={condition}
-          catalogue={catalogue}
-          asked={[]}
-          readOnly={false}
-          onChange={onChange}
-        />
+        {editing && (
+          <ConditionGroup
+            group={condition}
+            catalogue={catalogue}
+            asked={[]}
+            readOnly={false}
+            onChange={onChange}
+          />
+        )}
       </BandRow>
     </Band>
   );

@@ -72,7 +72,13 @@ export function PeopleThere({ sequence, name, filter, words, onClose }: PeopleTh
   // Of a single step, and of how it ended, no condition asks.
   const kept = filter.step ? undefined : KEPT[filter.ended ?? "entered"];
   const what =
-    filter.ended === undefined ? "People" : filter.ended ? ENDED[filter.ended] : "In progress";
+    filter.ended === undefined
+      ? filter.step
+        ? "People"
+        : "Everybody who entered"
+      : filter.ended
+        ? ENDED[filter.ended]
+        : "In progress";
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle>
@@ -130,7 +136,7 @@ export function PeopleThere({ sequence, name, filter, words, onClose }: PeopleTh
         {kept && (
           <SaveAsAudience
             condition={inSequence(sequence, kept)}
-            sentence={`${kept === "ever" ? "Was" : "Is"} in ${name}`}
+            sentence={`${kept === "ever" ? "Entered" : "In progress in"} ${name}`}
           />
         )}
         {after > 0 && <Button onClick={() => setAfter(after - 100)}>Previous 100</Button>}
