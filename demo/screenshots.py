@@ -116,8 +116,8 @@ def _audience(page: Page, at: str) -> None:
 
 
 def _take(page: Page, name: str) -> None:
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(1500)
+    page.locator("main[aria-busy=true]").wait_for(state="detached")
+    page.wait_for_timeout(2500)
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
