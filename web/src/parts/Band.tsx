@@ -59,7 +59,7 @@ interface BandRowProps {
 
 /** A line of a band, with the sample of it on the same height on the right. */
 export function BandRow({ id, children, sample, ruled }: BandRowProps) {
-  const withSample = sample !== undefined;
+  const withSample = sample !== undefined && sample !== false;
   return (
     <Box
       id={id}
