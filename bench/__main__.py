@@ -28,6 +28,7 @@ from server.submissions.models import FileImport, Submission  # noqa: E402
 from server.workspaces.actions import make_workspace  # noqa: E402
 from server.workspaces.models import User, Workspace  # noqa: E402
 
+from .broadcasts import broadcast_prepare, broadcast_send  # noqa: E402
 from .deciding import audience_count, decisions, people_page, replay_look  # noqa: E402
 from .files import put_in  # noqa: E402
 from .floor import copy_seconds, size_of  # noqa: E402
@@ -65,6 +66,8 @@ def main(names: list[str]) -> int:
         "rehearse": rehearse_year,
         "ahead": lambda: ahead(_fresh_form),
         "send": lambda: send(_fresh_form),
+        "broadcast_prepare": lambda: broadcast_prepare(_fresh_form),
+        "broadcast_send": lambda: broadcast_send(_fresh_form),
         "compose": compose,
         "handoff": lambda: handoff(_fresh_form),
         "heard": lambda: heard(_fresh_form),

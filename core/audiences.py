@@ -86,6 +86,11 @@ def _quoted(part: Condition, catalogue: Catalogue) -> str:
 
 def without_values(document: AudienceDocument, texts: Iterable[str]) -> AudienceDocument:
     """The audience with nothing left in its comparisons of what holds one of these texts."""
+    return document.model_copy(update={"who": without_texts(document.who, texts)})
+
+
+def without_texts(who: Group, texts: Iterable[str]) -> Group:
+    """The same of a condition."""
     gone = [one.casefold() for one in texts]
 
     def kept(text: str) -> bool:
@@ -102,5 +107,6 @@ def without_values(document: AudienceDocument, texts: Iterable[str]) -> Audience
         }
         return part.model_copy(update=changed)
 
-    who = emptied(document.who)
-    return document.model_copy(update={"who": who})
+    found = emptied(who)
+    assert isinstance(found, Group)
+    return found

@@ -29,6 +29,7 @@ from server.workspaces.models import User, Workspace
 
 from .aftermath import set_right
 from .audiences import make_audiences
+from .broadcasts import Letters, write_the_next
 from .doors import TELESCOPES, make_doors, watch_volunteers
 from .files import count_rows, put_in_desk, put_in_members
 from .guides import make_guides
@@ -107,7 +108,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
         watch_volunteers(house)
     _route_what_waits(workspace)
     count_rows()
-    _live_through(workspace, coming, now, chance)
+    _live_through(house, coming, now, chance)
     clock.reset(workspace)
     with acting(house.member):
         set_right(house)
@@ -115,6 +116,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
         sell_some(house)
         listen(house, settings.PUBLIC_ADDRESS)
         make_audiences(house)
+        write_the_next(house)
     deliver_queued(workspace)
     people = Subscriber.objects.of(workspace).count()
     sends = Send.objects.of(workspace).filter(state="sent").count()
@@ -141,10 +143,9 @@ def _furnish(house: House) -> None:
     house.field("School postal code", "text")
 
 
-def _live_through(
-    workspace: Workspace, coming: list[Visit], now: datetime, chance: random.Random
-) -> None:
+def _live_through(house: House, coming: list[Visit], now: datetime, chance: random.Random) -> None:
     """Let the visitors come, day by day, and time go by between them."""
+    workspace, letters = house.workspace, Letters(house)
     refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
     unknown = ("email", "no-such-person@example.net")
     counted = 0
@@ -172,6 +173,7 @@ def _live_through(
             for pk in came:
                 route_submission(pk)
         show_signals(workspace)
+        letters.go_on()
         deliver_queued(workspace)
         if other:
             hand_over_queued(workspace)

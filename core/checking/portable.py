@@ -8,9 +8,9 @@ from pydantic import Field
 from ..documents import Frozen, folded
 from ..people import Catalogue
 
-DocumentKind = Literal["route", "sequence", "message"]
+DocumentKind = Literal["route", "sequence", "message", "broadcast"]
 ReferenceKind = Literal[
-    "field", "tag", "list", "sequence", "message", "member", "source", "service"
+    "field", "tag", "list", "sequence", "message", "member", "source", "service", "audience"
 ]
 FORM = 1
 """The version of this form of document."""
@@ -75,6 +75,7 @@ def _known(catalogue: Catalogue) -> dict[str, Reference]:
         ("tag", catalogue.tags),
         ("list", catalogue.lists),
         ("message", catalogue.messages),
+        ("audience", catalogue.audiences),
         ("member", catalogue.members),
         ("source", catalogue.sources),
         ("service", {pk: one.name for pk, one in catalogue.services.items()}),

@@ -10,11 +10,13 @@ from zoneinfo import ZoneInfo
 
 from ..documents import value
 from ..people import MembershipState, may_be_sent_marketing
-from .sending_times import Bound, Move, NoTimeFits, SendingTimes, longer_gap, settle
+from .sending_times import Bound, Move, MovedBy, NoTimeFits, SendingTimes, longer_gap, settle
 from .timing import Duration
 
 Barrier = Literal["no_list", "unsubscribed", "not_on_list", "suppressed"]
 """Why somebody may not get an email at all."""
+_THEIRS: tuple[MovedBy, ...] = ("gap", "quiet_date", "hours")
+"""What moves an email for the person's sake."""
 _LEFT: tuple[MembershipState, ...] = ("unsubscribed", "bounced", "complained")
 
 
@@ -31,6 +33,9 @@ class Email:
     asks for it (a file, for one)."""
     any_hour: bool = False
     """Whether sending hours and quiet dates do not count for it; gaps and limits do."""
+    waits: bool = True
+    """Whether it may move to a later time where the person's times or the gap ask for it; else it does not
+    go at all then."""
     retry_at: datetime | None = None
     """After a try that failed for now: when it is tried again (aware)."""
     probes: bool = False
@@ -89,7 +94,7 @@ class NotBefore:
 class Withdrawn:
     """It never goes: the person may not get it."""
 
-    barrier: Barrier
+    barrier: Barrier | Literal["would_wait"]
     because: str
 
 
@@ -163,7 +168,12 @@ def decide_email(email: Email, to: Recipient, sending: Sending, now: datetime) -
         )
     except NoTimeFits as error:
         return Held(because=str(error), code="no_time")
-    return _NOW if found.at <= now else NotBefore(at=found.at, moves=found.moves)
+    if found.at <= now:
+        return _NOW
+    if not email.waits and (by := [one.why for one in found.moves if one.by in _THEIRS]):
+        because = f"left out, since it would have had to wait: {', '.join(dict.fromkeys(by))}"
+        return Withdrawn(barrier="would_wait", because=because)
+    return NotBefore(at=found.at, moves=found.moves)
 
 
 def _barrier_of_confirming(to: Recipient) -> Barrier | None:

@@ -13,9 +13,10 @@ from .base import value
 
 @value
 class Because:
-    """Why a fact is so: a submission and the line of its route, a step, a member, the person, or a service that told it."""
+    """Why a fact is so: a submission and the line of its route, a step, a broadcast, a member, the person, or a
+    service that told it."""
 
-    kind: Literal["route", "step", "member", "person", "service"]
+    kind: Literal["route", "step", "broadcast", "member", "person", "service"]
     sentence: str
     source_id: str | None = None
     source_name: str | None = None
@@ -31,6 +32,8 @@ class Because:
     member: str | None = None
     service_id: str | None = None
     service_name: str | None = None
+    broadcast_id: str | None = None
+    broadcast_name: str | None = None
     replay_id: str | None = None
     """Of a fact that a replay of the submission brought about."""
     own: bool | None = None

@@ -53,6 +53,38 @@ def every_block(document: MessageDocument) -> Iterator[MessageBlock]:
                 yield from column.blocks
 
 
+def parts_by_reader(
+    document: MessageDocument,
+) -> tuple[tuple[MessageDocument, tuple[Group, ...]], ...]:
+    """The message in parts: what everybody reads, and each block that is for some people alone, with the
+    conditions that all have to hold for whoever reads it."""
+    nothing = document.model_copy(update={"subject": "", "preheader": "", "text": "", "blocks": ()})
+    limited: list[tuple[MessageDocument, tuple[Group, ...]]] = []
+
+    def for_all(blocks: tuple[Block, ...], around: tuple[Group, ...]) -> tuple[Block, ...]:
+        kept = []
+        for block in blocks:
+            conditions = around if block.only is None else (*around, block.only)
+            whole = _rest(block, conditions)
+            if conditions == around:
+                kept.append(whole)
+            else:
+                limited.append((nothing.model_copy(update={"blocks": (whole,)}), conditions))
+        return tuple(kept)
+
+    def _rest(block: Block, conditions: tuple[Group, ...]) -> Block:
+        changed: dict[str, object] = {"only": None}
+        if isinstance(block, ColumnsBlock):
+            changed["columns"] = tuple(
+                one.model_copy(update={"blocks": for_all(one.blocks, conditions)})
+                for one in block.columns
+            )
+        return block.model_copy(update=changed)
+
+    everybody = document.model_copy(update={"blocks": for_all(document.blocks, ())})
+    return ((everybody, ()), *limited)
+
+
 def sources_of(document: MessageDocument) -> Iterator[tuple[str, Source]]:
     """Every part as it was written, with the place where it stands."""
     yield "subject", Source("plain", document.subject)

@@ -134,6 +134,7 @@ class Catalogue:
     lists: Mapping[str, str] = field(default_factory=dict)
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
+    audiences: Mapping[str, str] = field(default_factory=dict)
     confirmed_lists: frozenset[str] = frozenset()
     """Lists that ask for a confirmation by email first."""
     sources: Mapping[str, str] = field(default_factory=dict)

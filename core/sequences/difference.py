@@ -55,6 +55,8 @@ def _differences(
     if before.leaving != after.leaving:
         old, new = (leaving_in_words(one.leaving, catalogue) for one in (before, after))
         yield f"leaving: {new} (before: {old})"
+    if before.no_broadcasts != after.no_broadcasts:
+        yield f"broadcasts {'leave those in it alone' if after.no_broadcasts else 'go to those in it too'}"
     if before.times != after.times:
         old, new = (times_in_words(one.times) for one in (before, after))
         yield f"sending times: {new} (before: {old})"

@@ -75,6 +75,8 @@ class SequenceDocument(Frozen):
     leaving: Leaving = Leaving()
     times: SendingTimes | None = None
     """When its emails go out; None: in the workspace's sending times."""
+    no_broadcasts: bool = False
+    """Whether broadcasts leave those alone who are under way in it."""
     priority: int = Field(default=0, ge=-9, le=9)
     """Of two emails that are due together and may not both go, that of the higher one goes."""
 

@@ -96,7 +96,14 @@ def audience_query(
 ) -> QuerySet[Subscriber]:
     """Everybody in the workspace whom the condition fits; people made by tests are nobody."""
     rows: QuerySet[Subscriber] = Subscriber.objects.of(workspace).filter(is_test=False)
-    return rows.filter(_compiled(condition, _Seen(workspace, catalogue, now)))
+    return rows.filter(whom_it_fits(condition, workspace, catalogue, now))
+
+
+def whom_it_fits(
+    condition: Condition, workspace: Workspace, catalogue: Catalogue, now: datetime
+) -> Q:
+    """The same for a query over subscribers that asks for more."""
+    return _compiled(condition, _Seen(workspace, catalogue, now))
 
 
 class _Seen:

@@ -16,6 +16,7 @@ from core.sequences import SequenceDocument
 from core.services import ServiceDescription
 from server.audiences.api import router as conditions
 from server.audiences.sheet_api import router as audiences
+from server.broadcasts.api import router as broadcasts
 from server.connections.api import router as services
 from server.connections.handoffs_api import router as handoffs
 from server.desk.api import router as desk
@@ -156,6 +157,7 @@ for room in (
     conditions,
     audiences,
     suppression,
+    broadcasts,
     mail_settings,
     mailboxes,
     people,

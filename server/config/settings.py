@@ -71,6 +71,7 @@ INSTALLED_APPS = [
     "server.profiles",
     "server.consent",
     "server.audiences",
+    "server.broadcasts",
     "server.doors",
     "server.notices",
     "server.desk",

@@ -3,6 +3,7 @@
 from django.urls import path, re_path
 from django.views.generic import RedirectView
 
+from server.broadcasts.views import broadcast_page
 from server.connections.hearing import hear
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
@@ -35,6 +36,7 @@ urlpatterns = [
     path("u/<str:token>", leave_page),
     path("c/<str:token>", confirm_page),
     path("p/<str:token>", own_page),
+    path("b/<str:key>", broadcast_page),
     path("q/<str:token>", request_page),
     path("d/<str:token>", file),
     path("l/<str:token>", link),
@@ -42,6 +44,7 @@ urlpatterns = [
     path("i/<slug:key>/<slug:size>.<slug:ending>", letter_picture),
     path(".well-known/jwks.json", jwks),
     re_path(
-        r"^(?!api/|static/|f/|u/|c/|p/|q/|d/|outside/|hook/|hear/|pictures/|\.well-known/).*$", page
+        r"^(?!api/|static/|f/|u/|b/|c/|p/|q/|d/|outside/|hook/|hear/|pictures/|\.well-known/).*$",
+        page,
     ),
 ]

@@ -23,7 +23,8 @@ _DUE = """
 WITH due AS MATERIALIZED (
     SELECT id FROM mail_send
     WHERE workspace_id = %s AND state = %s AND (not_before IS NULL OR not_before <= %s)
-    ORDER BY asked_for DESC, queued_at LIMIT %s
+        AND (broadcast IS NULL OR broadcast NOT IN (SELECT one.broadcast FROM mail_broadcastpause AS one))
+    ORDER BY asked_for DESC, (broadcast IS NOT NULL), queued_at LIMIT %s
 )
 SELECT id FROM due WHERE pg_try_advisory_lock(hashtextextended(id::text, 1)) LIMIT %s
 """
@@ -36,7 +37,8 @@ _WIDER = 16
 
 @contextmanager
 def due_emails(workspace: Workspace, most: int) -> Iterator[list[UUID]]:
-    """So many emails that are due and in nobody's hands: what somebody asked for first, then the oldest."""
+    """So many emails that are due and in nobody's hands: what somebody asked for first, broadcasts last, and of
+    each the oldest. Nothing of a broadcast that is paused."""
     with connection.cursor() as cursor:
         now = clock.now(workspace)
         cursor.execute(_DUE, [workspace.pk, Send.State.QUEUED, now, most * _WIDER, most])

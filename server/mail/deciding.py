@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from uuid import UUID
 
-from django.db.models import F, Max, Q
+from django.db.models import F, Max, Q, QuerySet
 from django.db.models.functions import Coalesce, Greatest
 
 from core.delivering import (
@@ -26,7 +26,7 @@ from .confirm_links import ORIGIN as CONFIRMS
 from .holds import Holds, holds_of
 from .life import Known
 from .models import Send
-from .readers import own_sending_of
+from .readers import own_broadcasts, own_sending_of
 
 _LEFT_US = (Send.State.SENT, Send.State.HANDING_OVER, Send.State.UNKNOWN)
 _PLANNED = (*_LEFT_US, Send.State.QUEUED)
@@ -41,6 +41,9 @@ class Deciding:
         self._workspace = workspace
         self._times = times_of(workspace)
         self._own = own_sending_of(workspace, {one.sequence for one in sends if one.sequence})
+        self._broadcasts = own_broadcasts(
+            workspace, {one.broadcast for one in sends if one.broadcast}
+        )
         marketing = [one for one in sends if not one.asked_for]
         self._states = _memberships(marketing)
         addresses = {one.subscriber.address for one in marketing}
@@ -96,16 +99,21 @@ class Deciding:
             full_why=full_why,
             on_hold=self.holds.why(send),
         )
-        return decide_email(email_of(send), recipient, sending, now)
+        return decide_email(self._email(send), recipient, sending, now)
+
+    def _email(self, send: Send) -> Email:
+        of = self._broadcasts.get(send.broadcast) if send.broadcast else None
+        return email_of(send, waits=of is None or of.waits)
 
 
-def email_of(send: Send) -> Email:
+def email_of(send: Send, *, waits: bool = True) -> Email:
     """An email as the decision sees it."""
     return Email(
         promised=send.asked_for,
         list=str(send.list_id) if send.list_id else None,
         confirms=is_confirming(send),
         any_hour=send.any_hour,
+        waits=waits,
         retry_at=send.retry_at,
         probes=send.probes,
     )
@@ -127,6 +135,14 @@ def gap_of(workspace: Workspace) -> Duration | None:
     return Duration(amount=days, unit="days") if days else None
 
 
+def marketing(workspace: Workspace, *, planned: bool = False) -> QuerySet[Send]:
+    """Marketing that has left; with `planned` also what waits to go."""
+    rows: QuerySet[Send] = Send.objects.of(workspace).filter(
+        asked_for=False, state__in=_PLANNED if planned else _LEFT_US
+    )
+    return rows.exclude(origin__startswith=CONFIRMS)
+
+
 def last_marketing(
     workspace: Workspace, people: Iterable[UUID], *, planned: bool = False
 ) -> dict[UUID, datetime]:
@@ -135,15 +151,7 @@ def last_marketing(
     ids = list(people)
     if not ids:
         return {}
-    sends = (
-        Send.objects.of(workspace)
-        .filter(
-            among("subscriber", ids),
-            asked_for=False,
-            state__in=_PLANNED if planned else _LEFT_US,
-        )
-        .exclude(origin__startswith=CONFIRMS)
-    )
+    sends = marketing(workspace, planned=planned).filter(among("subscriber", ids))
     waits = Q(state=Send.State.QUEUED)
     last = sends.values_list("subscriber").annotate(
         gone=Max(Coalesce("sent_at", "handed_at"), filter=~waits),

@@ -25,10 +25,20 @@ WITH before AS (
 )
 UPDATE mail_send AS send SET state = %(handing_over)s, attempts = attempts + 1, handed_at = %(date)s,
     subject = %(subject)s, revision_id = %(revision)s, links = %(links)s,
-    counts_opens = %(counts_opens)s, domain = %(domain)s
+    counts_opens = %(counts_opens)s, domain = %(domain)s,
+    allowed_by = CASE WHEN NOT asked_for THEN (
+        SELECT membership.id FROM people_membership AS membership
+        WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id) END,
+    evidence = coalesce(CASE WHEN NOT asked_for THEN (
+        SELECT one.hash FROM people_evidence AS one
+        JOIN people_membership AS membership ON one.membership_id = membership.id
+        WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id
+            AND one.after = %(allows)s
+        ORDER BY one.at DESC, one.number DESC LIMIT 1) END, '')
 FROM people_subscriber AS person
 WHERE send.id = %(send)s AND send.state = ANY(%(from)s) AND person.id = send.subscriber_id
     AND person.id = %(person)s AND person.address = %(address)s
+    AND NOT EXISTS (SELECT FROM mail_broadcastpause AS pause WHERE pause.broadcast = send.broadcast)
 RETURNING
     coalesce((SELECT membership.state FROM people_membership AS membership
               WHERE membership.subscriber_id = person.id AND membership.list_id = send.list_id), %(none)s),
@@ -41,6 +51,7 @@ UPDATE mail_send SET sent_at = handed_at WHERE id = %(send)s AND state = %(handi
 """
 _HANDING_OVER: EmailState = "handing_over"
 _NO_MEMBERSHIP: MembershipState = "none"
+_ALLOWS: MembershipState = "subscribed"
 
 
 class Known(NamedTuple):
@@ -72,7 +83,7 @@ def move_rows(rows: QuerySet[Send], to: EmailState, by: Mover, **changes: object
 
 def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
     """Mark an email as handed over, and note that the one `before` it went out. What is known of its person
-    by now; None: it waits no longer, or its person has another address."""
+    by now; None: it waits no longer, its broadcast is paused, or its person has another address."""
     with connection.cursor() as cursor:
         before_it = list(sources_of(_HANDING_OVER, "worker"))
         named = {
@@ -81,6 +92,7 @@ def begin(send: UUID, before: UUID | None, **values: Any) -> Known | None:
             "from": before_it,
             "handing_over": _HANDING_OVER,
             "none": _NO_MEMBERSHIP,
+            "allows": _ALLOWS,
         }
         cursor.execute(_BEGIN, named | values)
         row = cursor.fetchone()

@@ -1,7 +1,7 @@
 """Messages and their revisions, the sends of them to people, and what comes back."""
 
 from django.db import models
-from django.db.models import Q
+from django.db.models import BooleanField, ExpressionWrapper, F, Q
 
 from core.messages import MessageDocument
 from server.people.models import MailingList, Subscriber
@@ -109,6 +109,10 @@ class ListMail(WorkspaceRow):
     welcome = models.ForeignKey(Message, null=True, on_delete=models.PROTECT, related_name="+")
 
 
+OF_BROADCAST = ExpressionWrapper(Q(broadcast__isnull=False), output_field=BooleanField())
+"""Whether an email is one of many, which wait behind all others."""
+
+
 class Send(Caused, WorkspaceRow):
     """One message to one person, once: `origin` names the run, step and visit it is for."""
 
@@ -142,6 +146,13 @@ class Send(Caused, WorkspaceRow):
     sequence = models.UUIDField(null=True)
     """The sequence that sends it, and the step; null for a rule or a list."""
     step = models.CharField(max_length=40, blank=True)
+    broadcast = models.UUIDField(null=True)
+    """The broadcast that it is of, and which of its versions; null for all other emails."""
+    version = models.CharField(max_length=20, blank=True)
+    allowed_by = models.UUIDField(null=True)
+    """Of marketing: the membership that allowed it when it was handed over, and the hash of the entry of its
+    evidence that did."""
+    evidence = models.CharField(max_length=64, blank=True)
     holds = models.UUIDField(null=True)
     """The run that waits while this is held."""
     was_held = models.BooleanField(default=False)
@@ -188,9 +199,17 @@ class Send(Caused, WorkspaceRow):
         indexes = [
             models.Index(fields=["workspace", "state", "queued_at"], name="send_by_state"),
             models.Index(
-                fields=["workspace", "-asked_for", "queued_at"],
+                "workspace",
+                F("asked_for").desc(),
+                OF_BROADCAST,
+                "queued_at",
                 condition=Q(state="queued"),
                 name="send_due",
+            ),
+            models.Index(
+                fields=["broadcast", "state"],
+                condition=Q(broadcast__isnull=False),
+                name="send_by_broadcast",
             ),
             models.Index(fields=["queued_at"], condition=Q(state="handing_over"), name="send_open"),
             models.Index(fields=["holds"], condition=Q(state="held"), name="send_holds"),
@@ -302,6 +321,12 @@ class SendingHold(WorkspaceRow):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workspace", "scope"], name="one_hold_each")]
+
+
+class BroadcastPause(WorkspaceRow):
+    """A broadcast of which nothing is handed over until it goes on."""
+
+    broadcast = models.UUIDField(unique=True)
 
 
 class Pace(WorkspaceRow):

@@ -3,6 +3,7 @@
 from server.workspaces.personal import holds_nobody, holds_people
 
 from .models import (
+    BroadcastPause,
     LibraryPicture,
     ListMail,
     Message,
@@ -50,4 +51,6 @@ holds_nobody(
     LibraryPicture,
     why="content that members write",
 )
-holds_nobody(SendingDomain, SendingHold, Pace, ReplyMailbox, why="settings and counts")
+holds_nobody(
+    BroadcastPause, SendingDomain, SendingHold, Pace, ReplyMailbox, why="settings and counts"
+)

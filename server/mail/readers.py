@@ -10,11 +10,12 @@ from core.people import Catalogue, Person
 from server.people.models import Subscriber
 from server.workspaces.models import Workspace
 
-from .senders import OwnSending, Sender
+from .senders import OwnBroadcast, OwnSending, Sender
 
 _FULL: list[Callable[[Workspace, Sequence[Subscriber]], dict[UUID, Person]]] = []
 _SENDERS: list[Callable[[Workspace, Sequence[UUID]], dict[UUID, Sender]]] = []
 _SENDING: list[Callable[[Workspace, Collection[UUID]], dict[UUID, OwnSending]]] = []
+_BROADCASTS: list[Callable[[Workspace, Collection[UUID]], dict[UUID, OwnBroadcast]]] = []
 _CATALOGUE: list[Callable[[Workspace], Catalogue]] = []
 
 
@@ -44,6 +45,18 @@ def senders_of(workspace: Workspace, sequences: Sequence[UUID]) -> dict[UUID, Se
 def own_sending_of(workspace: Workspace, sequences: Collection[UUID]) -> dict[UUID, OwnSending]:
     """When these sequences send, and with which priority, by what is live of each."""
     return _SENDING[0](workspace, sequences) if sequences else {}
+
+
+def reads_broadcasts(
+    own: Callable[[Workspace, Collection[UUID]], dict[UUID, OwnBroadcast]],
+) -> None:
+    """Register how broadcasts say what their emails are."""
+    _BROADCASTS[:] = [own]
+
+
+def own_broadcasts(workspace: Workspace, broadcasts: Collection[UUID]) -> dict[UUID, OwnBroadcast]:
+    """What these broadcasts say of their emails, by what was set off of each."""
+    return _BROADCASTS[0](workspace, broadcasts) if broadcasts else {}
 
 
 def catalogue_of(workspace: Workspace) -> Catalogue:

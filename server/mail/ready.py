@@ -19,7 +19,7 @@ from .confirm_links import confirm_link_of
 from .counting import counted_of, with_counted_links
 from .files import file_address
 from .models import MessageFile, MessageRevision, Send
-from .readers import senders_of
+from .readers import own_broadcasts, senders_of
 from .return_path import leave_mail_of, return_path_of
 from .senders import Sender, sender_of
 from .signing import Signer, signer_for
@@ -39,6 +39,8 @@ class ReadyEmail:
     signer: Signer | None
 
 
+_Alike = tuple[UUID, UUID | None, UUID | None, tuple[UUID, str] | None, bool]
+"""Message, list, sequence, broadcast with version, and whether it asks to confirm."""
 NOTHING_LIVE = Problem(
     code="nothing_live",
     sentence="Nothing of it is live.",
@@ -50,10 +52,11 @@ def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyE
     """By send: the letter for its person, with the values of now. Sends of one message to one list are
     written for together."""
     now = clock.now(workspace)
-    alike: dict[tuple[UUID, UUID | None, UUID | None, bool], list[Send]] = {}
+    alike: dict[_Alike, list[Send]] = {}
     for send in sends:
         asks = send.origin.startswith(CONFIRMS)
-        key = (send.message_id, send.list_id, send.sequence, asks)
+        of = (send.broadcast, send.version) if send.broadcast else None
+        key = (send.message_id, send.list_id, send.sequence, of, asks)
         alike.setdefault(key, []).append(send)
     files: dict[UUID, list[MessageFile]] = {}
     messages = {one.message_id for one in sends}
@@ -61,16 +64,25 @@ def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyE
     for one in rows.select_related("file"):
         files.setdefault(one.message_id, []).append(one)
     found: dict[UUID, ReadyEmail | Problem] = {}
-    senders = senders_of(workspace, [one for _, _, one, _ in alike if one])
-    for (message, _, sequence, asks), group in alike.items():
+    senders = senders_of(workspace, [one for _, _, one, _, _ in alike if one])
+    broadcasts = own_broadcasts(workspace, {one[0] for _, _, _, one, _ in alike if one})
+    for (message, _, sequence, of, asks), group in alike.items():
         sender = sender_of(workspace, group[0].list, senders.get(sequence) if sequence else None)
         attached = files.get(message, [])
         of_list = group[0].list
-        revision = live_of(group[0].message.revisions.all())
+        revisions = group[0].message.revisions.all()
+        own = broadcasts.get(of[0]) if of else None
+        if own and of:
+            revision = revisions.filter(
+                pk__in=[pk for version, pk in own.revisions.items() if version == of[1]]
+            ).first()
+        else:
+            revision = live_of(revisions)
         if revision is None:
             found.update(dict.fromkeys((one.pk for one in group), NOTHING_LIVE))
             continue
-        batch = _Batch(workspace, revision, of_list, attached, sender, now, asks)
+        subject = own.subjects.get(of[1], "") if own and of else ""
+        batch = _Batch(workspace, revision, of_list, attached, sender, now, asks, subject)
         found.update(batch.written(group))
     return found
 
@@ -87,10 +99,12 @@ class _Batch:
         sender: Sender,
         now: datetime,
         asks: bool,
+        subject: str,
     ) -> None:
         self.workspace, self.to_list, self.now, self.asks = workspace, to_list, now, asks
         self.revision = revision
-        self.document = document_of(revision)
+        document = document_of(revision)
+        self.document = document.model_copy(update={"subject": subject}) if subject else document
         self.linked = next((one for one in files if not one.attached), None)
         self.attached = tuple(
             Attached(one.file.name, one.file.content_type, bytes(one.file.content))

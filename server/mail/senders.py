@@ -1,6 +1,8 @@
 """From whom an email comes: the workspace, the list that it goes to, or its sequence."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from uuid import UUID
 
 from core.delivering import SendingTimes
 from server.people.models import MailingList
@@ -13,6 +15,18 @@ class OwnSending:
 
     times: SendingTimes | None
     priority: int
+
+
+@dataclass(frozen=True)
+class OwnBroadcast:
+    """What a broadcast says of its emails."""
+
+    waits: bool
+    """Whether they may move to a later time."""
+    subjects: Mapping[str, str]
+    """By version, in place of the message's; none for those that have the message's."""
+    revisions: Mapping[str, UUID]
+    """By version: the text that goes out, as it was when the broadcast was set off."""
 
 
 @dataclass(frozen=True)

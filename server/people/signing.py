@@ -36,8 +36,13 @@ def signed_record(subscriber: Subscriber) -> str:
         _lists(subscriber),
         clock.now(workspace),
     )
+    return signed(record, TYPE)
+
+
+def signed(record: Json, kind: str) -> str:
+    """A record as a compact JWS, by the newest key; `kind`: its `typ`."""
     key = _keys()[0]
-    headers = {"kid": _public(key)["kid"], "typ": TYPE}
+    headers = {"kid": _public(key)["kid"], "typ": kind}
     return jwt.encode(record, key, algorithm="EdDSA", headers=headers)
 
 

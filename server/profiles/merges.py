@@ -133,6 +133,7 @@ class _Merging:
         self._runs()
         self._tags()
         self._memberships()
+        self._broadcasts()
         for model in moving():
             self._move(model, model.everywhere.filter(subscriber=self.gone))
         self._values()
@@ -192,6 +193,18 @@ class _Merging:
         )
         self.before["withdrawn"] += [str(pk) for pk in waiting.values_list("pk", flat=True)]
         withdraw(waiting, "its run ended when two people were merged")
+
+    def _broadcasts(self) -> None:
+        """Nobody gets a broadcast twice, since they were two when it was prepared."""
+        mine = Send.everywhere.filter(subscriber=self.kept, broadcast__isnull=False)
+        mine = mine.exclude(state=Send.State.WITHDRAWN)
+        waiting = Send.everywhere.filter(
+            subscriber=self.gone,
+            broadcast__in=mine.values("broadcast"),
+            state__in=sources_of("withdrawn", "rules"),
+        )
+        self.before["withdrawn"] += [str(pk) for pk in waiting.values_list("pk", flat=True)]
+        withdraw(waiting, "they get this broadcast at the address that was kept")
 
     def _tags(self) -> None:
         have = {one.tag_id for one in self.kept.taggings.all()}

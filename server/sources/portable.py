@@ -8,6 +8,7 @@ from core.checking import FORM, Portable, Reference, packed, unpacked
 from core.deciding import RouteDocument
 from core.documents import Problem, invalid_in_words
 from core.messages import MessageDocument
+from core.people import Catalogue
 from core.sequences import SequenceDocument
 from server.mail.editing import save_message
 from server.mail.models import Message, shown_document
@@ -72,6 +73,13 @@ def message_in(
 def _read(
     workspace: Workspace, body: bytes, kind: str, model: type[Document]
 ) -> tuple[Document, list[Reference]]:
+    return read_document(body, kind, model, full_catalogue(workspace))
+
+
+def read_document(
+    body: bytes, kind: str, model: type[Document], catalogue: Catalogue
+) -> tuple[Document, list[Reference]]:
+    """A document out of a file, for the workspace of the catalogue; what it refers to that is not there."""
     try:
         portable = Portable.model_validate_json(body)
     except ValidationError as error:
@@ -90,7 +98,7 @@ def _read(
             f"This file holds a {portable.kind}, and a {kind} is wanted here.",
             "Choose another file.",
         )
-    document, missing = unpacked(portable, full_catalogue(workspace))
+    document, missing = unpacked(portable, catalogue)
     try:
         return model.model_validate(document), missing
     except ValidationError as error:

@@ -33,7 +33,7 @@ class TakenIn(Schema):
 
 @router.get("/sources/{source}/document.json", response=Portable)
 def get_route(request: MemberRequest, workspace: InPath, source: UUID) -> HttpResponse:
-    return _as_file(route_out(find(Source, request, source, "source")))
+    return document_as_file(route_out(find(Source, request, source, "source")))
 
 
 @router.put("/sources/{source}/document.json", response=TakenIn)
@@ -47,7 +47,7 @@ def put_route(
 
 @router.get("/sequences/{sequence}/document.json", response=Portable)
 def get_sequence(request: MemberRequest, workspace: InPath, sequence: UUID) -> HttpResponse:
-    return _as_file(sequence_out(find(Sequence, request, sequence, "sequence")))
+    return document_as_file(sequence_out(find(Sequence, request, sequence, "sequence")))
 
 
 @router.put("/sequences/{sequence}/document.json", response=TakenIn)
@@ -61,7 +61,7 @@ def put_sequence(
 
 @router.get("/messages/{message}/document.json", response=Portable)
 def get_message(request: MemberRequest, workspace: InPath, message: UUID) -> HttpResponse:
-    return _as_file(message_out(find(Message, request, message, "message")))
+    return document_as_file(message_out(find(Message, request, message, "message")))
 
 
 @router.put("/messages/{message}/document.json", response=TakenIn)
@@ -73,7 +73,8 @@ def put_message(
     return TakenIn(missing=message_in(row, request.read(LARGEST), request.member, based_on))
 
 
-def _as_file(portable: Portable) -> HttpResponse:
+def document_as_file(portable: Portable) -> HttpResponse:
+    """A document, to be kept as a file."""
     body = portable.model_dump_json(indent=2)
     response = HttpResponse(body, content_type="application/json")
     name = f"{portable.kind} {portable.name}.json"

@@ -11,6 +11,7 @@ CHANNEL = "changed"
 
 Topic = Literal[
     "acts",
+    "broadcasts",
     "drafts",
     "files",
     "mail",
@@ -32,6 +33,8 @@ TABLES: dict[str, Topic] = {
     "sequences_sequencerevision": "drafts",
     "mail_messagerevision": "drafts",
     "audiences_audiencerevision": "drafts",
+    "broadcasts_broadcastrevision": "drafts",
+    "broadcasts_broadcast": "broadcasts",
     "submissions_submission": "submissions",
     "webhooks_call": "submissions",
     "submissions_fileimport": "files",

@@ -54,6 +54,7 @@ def set_up(
     email_gap_days: int = 0,
     attention_after: int = 1,
     many_in_a_day: int = 100,
+    approves_broadcasts: bool = False,
     sending_times: SendingTimes | None = None,
 ) -> Workspace:
     """Change the settings of a workspace."""
@@ -96,9 +97,10 @@ def set_up(
     workspace.sending_times = times.model_dump(mode="json") if not times.always else {}
     workspace.email_gap_days = email_gap_days
     workspace.attention_after, workspace.many_in_a_day = attention_after, many_in_a_day
+    workspace.approves_broadcasts = approves_broadcasts
     changed = ("name", "time_zone", "sender_name", "sender_address", "postal_address")
     more = ("keeps_ip", "asks_zone", "country", "retention_days", "sending_times", "email_gap_days")
-    told = ("attention_after", "many_in_a_day")
+    told = ("attention_after", "many_in_a_day", "approves_broadcasts")
     workspace.save(update_fields=[*changed, *more, *told])
     catalogue_changed(workspace)
     return workspace

@@ -80,6 +80,8 @@ class SettingsIn(Schema):
     """How often something has to go wrong with a thing until it needs attention."""
     many_in_a_day: int = Field(default=100, ge=1, le=10_000_000)
     """How many people have to enter or leave a sequence within a day for members to be told."""
+    approves_broadcasts: bool = False
+    """Whether a second member has to approve a broadcast before it goes."""
     sending_times: SendingTimes = SendingTimes()
     """When marketing goes out, for sequences that do not say it."""
 
@@ -219,6 +221,7 @@ def _held(one: Workspace) -> SettingsIn:
         email_gap_days=one.email_gap_days,
         attention_after=one.attention_after,
         many_in_a_day=one.many_in_a_day,
+        approves_broadcasts=one.approves_broadcasts,
         sending_times=SendingTimes.model_validate(one.sending_times),
         asks_zone=one.asks_zone,
         country=one.country,

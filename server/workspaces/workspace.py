@@ -42,6 +42,8 @@ class Workspace(models.Model):
     """When marketing goes out, for sequences that do not say it (`core.sequences.SendingTimes`)."""
     email_gap_days = models.PositiveSmallIntegerField(default=0)
     """Days that lie between two marketing emails to one person at least; 0: none."""
+    approves_broadcasts = models.BooleanField(default=False)
+    """Whether a second member has to approve a broadcast before it goes."""
     attention_after = models.PositiveIntegerField(default=1)
     """How often something has to go wrong with a thing until it needs attention."""
     many_in_a_day = models.PositiveIntegerField(default=100)

@@ -8,12 +8,15 @@ from urllib.parse import urlsplit
 from playwright.sync_api import Page, expect
 
 from core.audiences import AudienceDocument
+from core.broadcasts import BroadcastDocument, To, Trial, Version
 from core.conditions import Group, MembershipTest, TagTest
 from core.deciding import HandOver, RouteDocument, Rule
 from core.reading import Form, FormStyle, Question, QuestionType
 from core.services import Chosen, FarLine, Handover
 from outside.services.lists import KEY
 from server.audiences.actions import make_audience
+from server.broadcasts.actions import make_broadcast, set_off
+from server.broadcasts.models import Broadcast
 from server.people.links import own_address, request_address
 from server.people.models import Field, OwnRequest, Tag
 from server.sequences.ahead import look_ahead
@@ -24,7 +27,7 @@ from server.sources.models import Source
 from server.sources.tokens import try_token
 from server.workspaces import clock
 from tests.browser.case import BrowserCase
-from tests.world import LOOKS, make_world
+from tests.world import LOOKS, World, make_world
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
@@ -66,6 +69,19 @@ def small_targets(page: Page) -> list[Any]:
 def background(page: Page) -> str:
     """The colour of the paper."""
     return str(page.evaluate("getComputedStyle(document.body).backgroundColor"))
+
+
+def a_broadcast(world: World, name: str = "March letter") -> Broadcast:
+    """A broadcast to everybody on the list, in preparation."""
+    document = BroadcastDocument(
+        to=To(list=str(world.news.pk)),
+        versions=(
+            Version(id="a", message=str(world.guide.pk)),
+            Version(id="b", message=str(world.guide.pk), subject="Clear nights"),
+        ),
+        trial=Trial(by="member"),
+    )
+    return make_broadcast(world.workspace, name, document, world.member)
 
 
 class Accessibility(BrowserCase):
@@ -131,6 +147,7 @@ class Accessibility(BrowserCase):
         moon = str(Tag.objects.of(self.world.workspace).get(name="moon").pk)
         who = AudienceDocument(who=Group(of=(TagTest(tag=moon),)))
         audience = make_audience(self.world.workspace, "Moon", who, None)
+        letter = a_broadcast(self.world)
         self.open_everything(
             "people",
             "lists",
@@ -142,6 +159,8 @@ class Accessibility(BrowserCase):
             "messages/delivery",
             "audiences",
             f"audiences/{audience.pk}",
+            "broadcasts",
+            f"broadcasts/{letter.pk}",
             "services",
             "settings",
             least=15,
@@ -219,6 +238,8 @@ class Accessibility(BrowserCase):
             world.workspace, "Moon", AudienceDocument(who=Group(of=parts)), None
         )
         look_ahead(world.workspace)
+        letter, sent = a_broadcast(world), a_broadcast(world, "Sent")
+        set_off(sent, world.member)
         for view in (
             "desk",
             "sources",
@@ -229,6 +250,10 @@ class Accessibility(BrowserCase):
             "audiences",
             f"audiences/{audience.pk}",
             f"audiences/{audience.pk}/revisions/1",
+            "broadcasts",
+            f"broadcasts/{letter.pk}",
+            f"broadcasts/{sent.pk}",
+            f"broadcasts/{sent.pk}/revisions/1",
             f"people/{self.person.pk}",
             "lists",
             "sequences",

@@ -62,6 +62,8 @@ class Audiences(MemberCase):
             self.world.arrive(f"person{number}@example.com", look=look)
         page.goto(f"{self.at}/lists")
         page.get_by_role("link", name="2 people").click()
+        page.get_by_role("button", name="Edit condition").press("Enter")
+        expect(page.get_by_role("button", name="Add condition")).to_be_focused()
         self.keep("has the tag moon", "Moon")
         page.goto(f"{self.at}/lists")
         page.get_by_role("link", name="3 subscribers").click()

@@ -57,6 +57,8 @@ class Causes(TestCase):
             member="m",
             service_id="s",
             service_name="Shop",
+            broadcast_id="e",
+            broadcast_name="March letter",
             replay_id=RUN,
             own=True,
         )
@@ -225,7 +227,7 @@ class Migrating(TransactionTestCase):
                 then = {
                     name: one
                     for name, one in said[table, str(pk)].items()
-                    if not name.startswith("service_") and name != "own"
+                    if not name.startswith(("service_", "broadcast_")) and name != "own"
                 }
                 found = json.loads(because)
                 found.pop("own", None)

@@ -8,8 +8,10 @@ from uuid import uuid4
 from django.test import TestCase
 
 from core.audiences import AudienceDocument
+from core.broadcasts import BroadcastDocument
 from core.services import Handover
 from server.audiences.actions import make_audience
+from server.broadcasts.actions import make_broadcast
 from server.config.api import api
 from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
@@ -65,6 +67,14 @@ BODIES: dict[str, dict[str, Any]] = {
     "AudienceIn": {"name": "x"},
     "AudienceDraftIn": {"document": {}, "based_on": 0},
     "AudienceDocument": {},
+    "BroadcastDraftIn": {"document": {}, "based_on": 0},
+    "BroadcastDocument": {},
+    "BroadcastDocumentIn": {"document": {}},
+    "BroadcastPersonIn": {"document": {}},
+    "BroadcastTestIn": {"document": {}, "to": ["x@example.org"]},
+    "LeftOutIn": {"document": {}, "why": "less"},
+    "AskIn": {"approver": "00000000-0000-0000-0000-000000000000"},
+    "ChooseIn": {"version": "a"},
     "WhoIn": {"condition": {}},
     "SeriesIn": {"emails": [{"name": "x"}]},
     "ManyIn": {"submissions": []},
@@ -190,6 +200,10 @@ def ids_of(world: World) -> dict[str, Any]:
             added_at=NOW,
         ).pk,
         "audience": make_audience(world.workspace, "Theirs", AudienceDocument(), world.member).pk,
+        "email": world.sends()[0].pk,
+        "broadcast": make_broadcast(
+            world.workspace, "Theirs", BroadcastDocument(), world.member
+        ).pk,
         "domain": add_domain(world.workspace, "theirs.example").pk,
         "form": "html",
         "kept": give_file(world.guide, "a.pdf", "application/pdf", b"x", True, 14).pk,
@@ -308,6 +322,9 @@ class Walk(TestCase):
         self.ids["audience"] = make_audience(
             self.mine.workspace, "Mine", AudienceDocument(), self.mine.member
         ).pk
+        self.ids["broadcast"] = make_broadcast(
+            self.mine.workspace, "Mine", BroadcastDocument(), self.mine.member
+        ).pk
         self.ids["message"] = self.mine.guide.pk
         self.ids["file"] = _file(self.mine).pk
         self.ids["service"] = _service(self.mine).pk
@@ -330,6 +347,9 @@ class Walk(TestCase):
                     "/ahead",
                     "/told-of",
                     "/differences",
+                    "/plan",
+                    "/person",
+                    "/left-out",
                     "/merge-preview",
                     "/service-descriptions/check",
                     "/service-descriptions/from-openapi",

@@ -50,6 +50,7 @@ QUIET = {
     "doors_doorheld",
     "doors_doorseen",
     "mail_pace",
+    "mail_broadcastpause",
     "notices_notice",
     # Made and changed by members, whose act is told.
     "people_field",

@@ -105,6 +105,17 @@ const rooms = [
   room("messages/style", "HouseStyle", () => import("./rooms/messages/HouseStyle")),
   room("messages/pictures", "Pictures", () => import("./rooms/messages/Pictures")),
   room("messages/delivery", "Delivery", () => import("./rooms/messages/Delivery")),
+  room("broadcasts", "Broadcasts", () => import("./rooms/broadcasts/Broadcasts")),
+  room(
+    "broadcasts/:broadcast",
+    "BroadcastSheet",
+    () => import("./rooms/broadcasts/BroadcastSheet"),
+  ),
+  room(
+    "broadcasts/:broadcast/revisions/:number",
+    "BroadcastRevision",
+    () => import("./rooms/broadcasts/BroadcastRevision"),
+  ),
   room("services", "Services", () => import("./rooms/services/Services")),
   room("services/:service", "ServiceSheet", () => import("./rooms/services/ServiceSheet")),
   room("services/:service/agreed", "Agreed", () => import("./rooms/services/Agreed")),

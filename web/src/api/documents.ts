@@ -1,6 +1,7 @@
 import type { Saved } from "../drafts/DraftSession";
 import { api, asIs, take, type Schemas } from "./client";
 import { audienceQuery } from "./audiences";
+import { broadcastQuery } from "./broadcasts";
 import { messageQuery } from "./messages";
 import { sequenceQuery } from "./sequences";
 import { sourceQuery } from "./sources";
@@ -11,6 +12,7 @@ export interface Stored {
   sequence: Schemas["SequenceOut"];
   message: Schemas["MessageOut"];
   audience: Schemas["AudienceOut"];
+  broadcast: Schemas["BroadcastOut"];
 }
 
 export type DocumentKind = keyof Stored;
@@ -169,6 +171,42 @@ export const DOCUMENTS: Registry = {
           api.POST("/api/workspaces/{workspace}/audiences/{audience}/differences", {
             params: { path },
             body: document,
+          }),
+        ),
+    };
+  },
+  broadcast: (workspace, broadcast) => {
+    const path = { workspace, broadcast };
+    return {
+      queryKey: broadcastQuery(workspace, broadcast).queryKey,
+      load: () =>
+        take(api.GET("/api/workspaces/{workspace}/broadcasts/{broadcast}", { params: { path } })),
+      save: (document, based_on) =>
+        take(
+          api.PUT("/api/workspaces/{workspace}/broadcasts/{broadcast}/draft", {
+            params: { path },
+            body: { document, based_on },
+          }),
+        ),
+      discard: (based_on) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/broadcasts/{broadcast}/discard", {
+            params: { path },
+            body: { based_on },
+          }),
+        ),
+      differences: (document) =>
+        take(
+          api.POST("/api/workspaces/{workspace}/broadcasts/{broadcast}/differences", {
+            params: { path },
+            body: document,
+          }),
+        ),
+      putIn: (content, based_on) =>
+        take(
+          api.PUT("/api/workspaces/{workspace}/broadcasts/{broadcast}/document.json", {
+            params: { path, query: { based_on } },
+            ...asIs(content, JSON_FILE),
           }),
         ),
     };

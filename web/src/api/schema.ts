@@ -397,6 +397,504 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/broadcasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Broadcasts
+         * @description All of them, what is under way first, then the newest.
+         */
+        get: operations["server_broadcasts_api_broadcasts"];
+        put?: never;
+        /** Add Broadcast */
+        post: operations["server_broadcasts_api_add_broadcast"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Broadcast */
+        get: operations["server_broadcasts_api_get_broadcast"];
+        put?: never;
+        post?: never;
+        /** Delete Broadcast */
+        delete: operations["server_broadcasts_api_delete_broadcast"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Again
+         * @description Another one to those who got it and neither opened nor clicked, as a draft.
+         */
+        post: operations["server_broadcasts_api_send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Approve (broadcast) */
+        post: operations["broadcast_approve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Archive (broadcast) */
+        post: operations["broadcast_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Ask
+         * @description Ask another member to approve it.
+         */
+        post: operations["server_broadcasts_api_post_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/call-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call back (broadcast) */
+        post: operations["broadcast_call_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Choose
+         * @description End the trial: the rest get this version.
+         */
+        post: operations["server_broadcasts_api_post_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Broadcast
+         * @description Another one with what its sheet shows, as a draft.
+         */
+        post: operations["server_broadcasts_api_copy_broadcast"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Differences
+         * @description What a document has different from what is stored, in sentences.
+         */
+        post: operations["broadcast_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Discard */
+        post: operations["broadcast_discard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/document.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Document */
+        get: operations["server_broadcasts_api_get_document"];
+        /**
+         * Put Document
+         * @description Make the document in the body the draft, in place of the one of so many edits.
+         */
+        put: operations["server_broadcasts_api_put_document"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Draft */
+        put: operations["broadcast_put_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Left Out
+         * @description Those who are left out for one reason.
+         */
+        post: operations["server_broadcasts_api_left_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Name */
+        put: operations["server_broadcasts_api_put_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause (broadcast) */
+        post: operations["broadcast_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Person
+         * @description What it would come to for one person; for somebody who gets it, where none is named.
+         */
+        post: operations["server_broadcasts_api_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What it would come to if it were set off now.
+         */
+        post: operations["server_broadcasts_api_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Progress
+         * @description How it goes.
+         */
+        get: operations["server_broadcasts_api_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore (broadcast) */
+        post: operations["broadcast_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Resume (broadcast) */
+        post: operations["broadcast_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Revision */
+        get: operations["broadcast_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/revisions/{number}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Go Back */
+        post: operations["broadcast_go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop (broadcast) */
+        post: operations["broadcast_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back (broadcast) */
+        post: operations["broadcast_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Test
+         * @description Send each version to stated addresses, marked as a test.
+         */
+        post: operations["server_broadcasts_api_post_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/broadcasts/{broadcast}/turn-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Turn On */
+        post: operations["broadcast_turn_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/catalogue": {
         parameters: {
             query?: never;
@@ -517,6 +1015,46 @@ export interface paths {
         };
         /** Desk */
         get: operations["server_desk_api_desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/emails/{email}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Why
+         * @description Why somebody got an email, as a page to read and print.
+         */
+        get: operations["server_broadcasts_api_get_why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/emails/{email}/why.jws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Signed Why
+         * @description The same, signed: a compact JSON Web Signature.
+         */
+        get: operations["server_broadcasts_api_get_signed_why"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4012,6 +4550,16 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
+        /** AskIn */
+        AskIn: {
+            /**
+             * Approver
+             * Format: uuid
+             */
+            approver: string;
+            /** Based On */
+            based_on?: number | null;
+        };
         /**
          * AskToConfirm
          * @description An email that asks the person to confirm a subscription.
@@ -4212,16 +4760,21 @@ export interface components {
         };
         /**
          * Because
-         * @description Why a fact is so: a submission and the line of its route, a step, a member, the person, or a service that told it.
+         * @description Why a fact is so: a submission and the line of its route, a step, a broadcast, a member, the person, or a
+         *     service that told it.
          */
         Because: {
             /** Band */
             band?: string | null;
+            /** Broadcast Id */
+            broadcast_id?: string | null;
+            /** Broadcast Name */
+            broadcast_name?: string | null;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "route" | "step" | "member" | "person" | "service";
+            kind: "route" | "step" | "broadcast" | "member" | "person" | "service";
             /** Line Id */
             line_id?: string | null;
             /** Member */
@@ -4261,6 +4814,237 @@ export interface components {
             name: string;
             /** Size */
             size: number;
+        };
+        /**
+         * BroadcastDocument
+         * @description A broadcast.
+         */
+        BroadcastDocument: {
+            /**
+             * Page
+             * @default true
+             */
+            page: boolean;
+            /**
+             * @default {
+             *       "again_of": null,
+             *       "audiences": [],
+             *       "less": {
+             *         "kind": "any",
+             *         "of": []
+             *       },
+             *       "less_audiences": [],
+             *       "less_busy": true,
+             *       "less_recent_days": null,
+             *       "list": null,
+             *       "only": {
+             *         "kind": "all",
+             *         "of": []
+             *       }
+             *     }
+             */
+            to: components["schemas"]["To"];
+            /**
+             * @default {
+             *       "by": "clicked",
+             *       "goal": null,
+             *       "hours": 4,
+             *       "share": 20
+             *     }
+             */
+            trial: components["schemas"]["Trial"];
+            /**
+             * Versions
+             * @default [
+             *       {
+             *         "id": "a",
+             *         "message": null,
+             *         "subject": ""
+             *       }
+             *     ]
+             */
+            versions: components["schemas"]["Version"][];
+            /**
+             * @default {
+             *       "at": null,
+             *       "delay_minutes": 5,
+             *       "kind": "at_once",
+             *       "outside": "move",
+             *       "per_domain": null,
+             *       "per_hour": null,
+             *       "without_zone": "workspace"
+             *     }
+             */
+            when: components["schemas"]["When"];
+        };
+        /** BroadcastDocumentIn */
+        BroadcastDocumentIn: {
+            document: components["schemas"]["BroadcastDocument"];
+        };
+        /** BroadcastDraftIn */
+        BroadcastDraftIn: {
+            /** Based On */
+            based_on: number;
+            document: components["schemas"]["BroadcastDocument"];
+        };
+        /**
+         * BroadcastLine
+         * @description A broadcast in the list of them.
+         */
+        BroadcastLine: {
+            /** Archived */
+            archived: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Clicked */
+            clicked: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: number;
+            /** Sent */
+            sent: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "asked" | "waiting" | "trying" | "going" | "trying_paused" | "going_paused" | "done" | "stopped";
+            /** To */
+            to: string;
+            /** When */
+            when: string;
+        };
+        /** BroadcastOut */
+        BroadcastOut: {
+            /** Acts */
+            acts: ("ask" | "take_back" | "approve" | "set_off" | "call_back" | "begin" | "decide" | "pause" | "resume" | "finish" | "stop")[];
+            again_of: components["schemas"]["NamedMember"] | null;
+            approver: components["schemas"]["NamedMember"] | null;
+            /** Approvers */
+            approvers: components["schemas"]["NamedMember"][];
+            /** Archived */
+            archived: boolean;
+            /** Asked By */
+            asked_by: string;
+            /** Before */
+            before: string;
+            /** Began At */
+            began_at: string | null;
+            /** Begins At */
+            begins_at: string | null;
+            /** Changes */
+            changes: string[];
+            /** Chosen */
+            chosen: string;
+            /** Decides At */
+            decides_at: string | null;
+            /** Differs */
+            differs: boolean;
+            document: components["schemas"]["BroadcastDocument"];
+            /** Edits */
+            edits: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Messages */
+            messages: string[];
+            /** Mine */
+            mine: boolean;
+            /** Name */
+            name: string;
+            /** Page */
+            page: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Set Off At */
+            set_off_at: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "asked" | "waiting" | "trying" | "going" | "trying_paused" | "going_paused" | "done" | "stopped";
+            /** To */
+            to: string;
+            /** Trial */
+            trial: string;
+            /** When */
+            when: string;
+        };
+        /** BroadcastPersonIn */
+        BroadcastPersonIn: {
+            /** After */
+            after?: string | null;
+            document: components["schemas"]["BroadcastDocument"];
+            /** Person */
+            person?: string | null;
+        };
+        /** BroadcastRevisionOut */
+        BroadcastRevisionOut: {
+            /** Author */
+            author: string;
+            /** Changes */
+            changes: string[];
+            document: components["schemas"]["BroadcastDocument"];
+            /** Live */
+            live: boolean;
+            /**
+             * Live At
+             * Format: date-time
+             */
+            live_at: string;
+            /** Messages */
+            messages: string[];
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** To */
+            to: string;
+            /** When */
+            when: string;
+        };
+        /** BroadcastTestIn */
+        BroadcastTestIn: {
+            document: components["schemas"]["BroadcastDocument"];
+            /** Person */
+            person?: string | null;
+            /** To */
+            to: string[];
+        };
+        /**
+         * BroadcastTrial
+         * @description What a trial says at a moment.
+         */
+        BroadcastTrial: {
+            /** Clear */
+            clear: boolean;
+            /** Needed */
+            needed: number | null;
+            /** Version */
+            version: string;
+            /** Versions */
+            versions: components["schemas"]["TriedVersion"][];
         };
         /**
          * ButtonBlock
@@ -4591,7 +5375,7 @@ export interface components {
          */
         Changes: {
             /** Topics */
-            topics: ("acts" | "drafts" | "files" | "mail" | "people" | "replays" | "runs" | "services" | "snags" | "submissions" | "workspace")[];
+            topics: ("acts" | "broadcasts" | "drafts" | "files" | "mail" | "people" | "replays" | "runs" | "services" | "snags" | "submissions" | "workspace")[];
         };
         /**
          * Choice
@@ -4607,6 +5391,11 @@ export interface components {
              * @default []
              */
             synonyms: string[];
+        };
+        /** ChooseIn */
+        ChooseIn: {
+            /** Version */
+            version: string;
         };
         /**
          * Chosen
@@ -6300,6 +7089,25 @@ export interface components {
             of: (components["schemas"]["Group"] | components["schemas"]["FieldTest"] | components["schemas"]["TagTest"] | components["schemas"]["MembershipTest"] | components["schemas"]["AnswerTest"] | components["schemas"]["SourceTest"] | components["schemas"]["ScoreTest"] | components["schemas"]["HappenedTest"] | components["schemas"]["RunTest"])[];
         };
         /**
+         * GroupOut
+         * @description People who are left out for one reason.
+         */
+        GroupOut: {
+            /** About */
+            about: string;
+            /** Fix */
+            fix: string;
+            /** People */
+            people: number;
+            /** Title */
+            title: string;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "got_it" | "left" | "bounced" | "complained" | "unconfirmed" | "not_on_list" | "suppressed" | "not_meant" | "less" | "busy" | "recent" | "no_zone" | "hole" | "would_wait" | "no_time";
+        };
+        /**
          * HandOver
          * @description Hand the person to a service: add, subscribe, tag, make a deal, append a row.
          */
@@ -6837,6 +7645,16 @@ export interface components {
             /** Signed */
             signed: boolean;
         };
+        /** HourOut */
+        HourOut: {
+            /**
+             * Hour
+             * Format: date-time
+             */
+            hour: string;
+            /** People */
+            people: number;
+        };
         /**
          * HouseStyle
          * @description How letters look, and what stands above and below each.
@@ -7142,6 +7960,43 @@ export interface components {
              */
             these: string[];
             when?: components["schemas"]["Group"] | null;
+        };
+        /** LeftOutIn */
+        LeftOutIn: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** After */
+            after?: string | null;
+            document: components["schemas"]["BroadcastDocument"];
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "got_it" | "left" | "bounced" | "complained" | "unconfirmed" | "not_on_list" | "suppressed" | "not_meant" | "less" | "busy" | "recent" | "no_zone" | "hole" | "would_wait" | "no_time";
+        };
+        /** LeftOutPage */
+        LeftOutPage: {
+            /** Next */
+            next: string | null;
+            /** People */
+            people: components["schemas"]["LeftOutPerson"][];
+            /** Title */
+            title: string;
+        };
+        /** LeftOutPerson */
+        LeftOutPerson: {
+            /** Address */
+            address: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Line
@@ -7937,8 +8792,25 @@ export interface components {
              */
             to: string;
         };
+        /** MovedOut */
+        MovedOut: {
+            /** By */
+            by: string;
+            /** People */
+            people: number;
+        };
         /** NameIn */
         NameIn: {
+            /** Name */
+            name: string;
+        };
+        /** NamedMember */
+        NamedMember: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
             /** Name */
             name: string;
         };
@@ -8405,6 +9277,35 @@ export interface components {
             time_zone: string;
         };
         /**
+         * PersonPlan
+         * @description One person, and what becomes of them.
+         */
+        PersonPlan: {
+            /** Address */
+            address: string;
+            /** Consent */
+            consent: string;
+            /** Gets */
+            gets: boolean;
+            /** Html */
+            html: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string;
+            /** Reasons */
+            reasons: string[];
+            /** Sentence */
+            sentence: string;
+            /** Subject */
+            subject: string;
+        };
+        /**
          * PersonRun
          * @description Where somebody is in a sequence: at a step (of its lane, from 1), since when, until when.
          */
@@ -8518,6 +9419,35 @@ export interface components {
             width: number;
         };
         /**
+         * PlanOut
+         * @description What a broadcast comes to.
+         */
+        PlanOut: {
+            /** Another */
+            another: number;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /** Gets */
+            gets: number;
+            /** Hours */
+            hours: components["schemas"]["HourOut"][];
+            /** In Trial */
+            in_trial: number;
+            /** Left Out */
+            left_out: components["schemas"]["GroupOut"][];
+            /** Limited */
+            limited: boolean;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+            /** Next Day */
+            next_day: number;
+            /** People */
+            people: number;
+        };
+        /**
          * Polling
          * @description Events that are asked for every some minutes.
          */
@@ -8584,7 +9514,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "route" | "sequence" | "message";
+            kind: "route" | "sequence" | "message" | "broadcast";
             /** Name */
             name: string;
             /** References */
@@ -8654,6 +9584,52 @@ export interface components {
             status: number;
             title: string;
             type: string;
+        };
+        /**
+         * ProgressOut
+         * @description How a broadcast goes.
+         */
+        ProgressOut: {
+            /** Bounced */
+            bounced: number;
+            /** Clicked */
+            clicked: number;
+            /** Complained */
+            complained: number;
+            /** Counts Opens */
+            counts_opens: boolean;
+            /** Held */
+            held: number;
+            /** Later */
+            later: number;
+            /** Left */
+            left: number;
+            /** Left Out */
+            left_out: components["schemas"]["WhyCount"][];
+            /** Opened */
+            opened: number;
+            /** Per Hour */
+            per_hour: number | null;
+            /** Refused */
+            refused: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Sent */
+            sent: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "asked" | "waiting" | "trying" | "going" | "trying_paused" | "going_paused" | "done" | "stopped";
+            trial: components["schemas"]["BroadcastTrial"] | null;
+            /** Under Way */
+            under_way: number;
+            /** Unknown */
+            unknown: number;
+            /** Waiting */
+            waiting: number;
+            /** Withdrawn */
+            withdrawn: components["schemas"]["WhyCount"][];
         };
         /**
          * Proposal
@@ -8887,7 +9863,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source" | "service";
+            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source" | "service" | "audience";
             /** Name */
             name: string;
             /**
@@ -9776,6 +10752,11 @@ export interface components {
             /** List */
             list?: string | null;
             /**
+             * No Broadcasts
+             * @default false
+             */
+            no_broadcasts: boolean;
+            /**
              * Priority
              * @default 0
              */
@@ -10438,6 +11419,11 @@ export interface components {
         /** SettingsOut */
         SettingsOut: {
             /**
+             * Approves Broadcasts
+             * @default false
+             */
+            approves_broadcasts: boolean;
+            /**
              * Asks Zone
              * @default false
              */
@@ -10518,6 +11504,11 @@ export interface components {
          * @description Settings as they are saved.
          */
         SettingsSave: {
+            /**
+             * Approves Broadcasts
+             * @default false
+             */
+            approves_broadcasts: boolean;
             /**
              * Asks Zone
              * @default false
@@ -11578,6 +12569,47 @@ export interface components {
             label: string;
         };
         /**
+         * To
+         * @description Who is meant: everybody on `list`, or of some audiences; whoever is not on the list gets nothing.
+         */
+        To: {
+            /** Again Of */
+            again_of?: string | null;
+            /**
+             * Audiences
+             * @default []
+             */
+            audiences: string[];
+            /**
+             * @default {
+             *       "kind": "any",
+             *       "of": []
+             *     }
+             */
+            less: components["schemas"]["Group"];
+            /**
+             * Less Audiences
+             * @default []
+             */
+            less_audiences: string[];
+            /**
+             * Less Busy
+             * @default true
+             */
+            less_busy: boolean;
+            /** Less Recent Days */
+            less_recent_days?: number | null;
+            /** List */
+            list?: string | null;
+            /**
+             * @default {
+             *       "kind": "all",
+             *       "of": []
+             *     }
+             */
+            only: components["schemas"]["Group"];
+        };
+        /**
          * TouchesOut
          * @description What hangs on it, in sentences, before it is archived or deleted.
          */
@@ -11597,6 +12629,29 @@ export interface components {
             next: string | null;
         };
         /**
+         * Trial
+         * @description Two to four versions go to a share first; the better one goes to the rest.
+         */
+        Trial: {
+            /**
+             * By
+             * @default clicked
+             * @enum {string}
+             */
+            by: "clicked" | "opened" | "goal" | "fewest_left" | "member";
+            goal?: components["schemas"]["Group"] | null;
+            /**
+             * Hours
+             * @default 4
+             */
+            hours: number;
+            /**
+             * Share
+             * @default 20
+             */
+            share: number;
+        };
+        /**
          * TrialOut
          * @description A test on a person: how many emails went to the member, and what could not be made.
          */
@@ -11607,6 +12662,26 @@ export interface components {
             sent: number;
             /** To */
             to: string;
+        };
+        /**
+         * TriedVersion
+         * @description One version in its trial.
+         */
+        TriedVersion: {
+            /** Count */
+            count: number;
+            /** High */
+            high: number;
+            /** Less First High */
+            less_first_high: number;
+            /** Less First Low */
+            less_first_low: number;
+            /** Low */
+            low: number;
+            /** Sent */
+            sent: number;
+            /** Version */
+            version: string;
         };
         /** TryIn */
         TryIn: {
@@ -11677,6 +12752,21 @@ export interface components {
              * Format: uuid
              */
             pk: string;
+        };
+        /**
+         * Version
+         * @description One of the letters, or of the subjects, of a broadcast.
+         */
+        Version: {
+            /** Id */
+            id: string;
+            /** Message */
+            message?: string | null;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
         };
         /**
          * VisitorSees
@@ -11920,9 +13010,51 @@ export interface components {
              */
             to: "on" | "lane" | "end";
         };
+        /**
+         * When
+         * @description When it goes, and how fast.
+         */
+        When: {
+            /** At */
+            at?: string | null;
+            /**
+             * Delay Minutes
+             * @default 5
+             */
+            delay_minutes: number;
+            /**
+             * Kind
+             * @default at_once
+             * @enum {string}
+             */
+            kind: "at_once" | "at" | "local";
+            /**
+             * Outside
+             * @default move
+             * @enum {string}
+             */
+            outside: "move" | "leave_out";
+            /** Per Domain */
+            per_domain?: number | null;
+            /** Per Hour */
+            per_hour?: number | null;
+            /**
+             * Without Zone
+             * @default workspace
+             * @enum {string}
+             */
+            without_zone: "workspace" | "leave_out";
+        };
         /** WhoIn */
         WhoIn: {
             condition: components["schemas"]["Group"];
+        };
+        /** WhyCount */
+        WhyCount: {
+            /** People */
+            people: number;
+            /** Why */
+            why: string;
         };
         /** WorkspaceIn */
         WorkspaceIn: {
@@ -12957,6 +14089,1058 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_broadcasts_api_broadcasts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastLine"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_add_broadcast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_get_broadcast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_delete_broadcast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_approve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_post_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_call_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_post_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_copy_broadcast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroadcastDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_get_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Portable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_put_document: {
+        parameters: {
+            query?: {
+                based_on?: number | null;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroadcastDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_left_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftOutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutPage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_put_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroadcastPersonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonPlan"] | null;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroadcastDocumentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastRevisionOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasedOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_post_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroadcastTestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    broadcast_turn_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                broadcast: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnOnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroadcastOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_routes_catalogue_api_catalogue: {
         parameters: {
             query?: never;
@@ -13187,6 +15371,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_get_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                email: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_broadcasts_api_get_signed_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                email: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             400: components["responses"]["Problem400"];

@@ -21,7 +21,7 @@ type Call = (workspace: string, id: string) => ThingCalls;
 const THING = "/api/workspaces/{workspace}/things/{kind}/{thing}";
 
 const listed =
-  (kind: Exclude<Kind, "audience">): Call =>
+  (kind: Exclude<Kind, "audience" | "broadcast">): Call =>
   (workspace, thing) => {
     const params = { path: { workspace, kind, thing } };
     return {
@@ -52,12 +52,40 @@ const audience: Call = (workspace, id) => {
   };
 };
 
+const BROADCAST = "/api/workspaces/{workspace}/broadcasts/{broadcast}";
+
+/** What went out stays: then it can be put away. */
+const broadcast: Call = (workspace, id) => {
+  const params = { path: { workspace, broadcast: id } };
+  return {
+    touches: async () => {
+      const row = await take(api.GET(BROADCAST, { params }));
+      const nothingYet = row.state === "draft" && row.revisions.length === 0;
+      return {
+        sentences: [
+          nothingYet
+            ? "Nothing of it has gone out. Its message stays."
+            : "Emails of it exist. They stay with the people who got them.",
+        ],
+        deletable: nothingYet,
+        archived: row.archived,
+      };
+    },
+    rename: (name) => take(api.PUT(`${BROADCAST}/name`, { params, body: { name } })),
+    copy: (name) => take(api.POST(`${BROADCAST}/copy`, { params, body: { name } })),
+    remove: () => take(api.DELETE(BROADCAST, { params })),
+    archive: () => take(api.POST(`${BROADCAST}/archive`, { params })),
+    restore: () => take(api.POST(`${BROADCAST}/restore`, { params })),
+  };
+};
+
 /** By kind: one more kind is one more entry. */
 export const THINGS: Record<Kind, Call> = {
   source: listed("source"),
   sequence: listed("sequence"),
   message: listed("message"),
   audience,
+  broadcast,
 };
 
 /** What archiving or deleting a thing would touch. */

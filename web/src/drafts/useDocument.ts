@@ -13,6 +13,7 @@ const RELOADS: Record<DocumentKind, string[]> = {
   sequence: ["catalogue", "sequences", "desk"],
   message: ["messages"],
   audience: ["audiences"],
+  broadcast: ["broadcasts"],
 };
 
 /** What pre-flight of something else says of it: looked at anew with every answer. A save may come to its
@@ -20,8 +21,9 @@ const RELOADS: Record<DocumentKind, string[]> = {
 const LOOKED_AT_BY: Record<DocumentKind, string[]> = {
   source: ["path"],
   sequence: [],
-  message: ["path"],
+  message: ["path", "broadcast", "broadcast-plan", "broadcast-person"],
   audience: [],
+  broadcast: [],
 };
 
 /**

@@ -17,6 +17,8 @@ export interface BecauseData {
   step_id?: string | null;
   service_id?: string | null;
   service_name?: string | null;
+  broadcast_id?: string | null;
+  broadcast_name?: string | null;
 }
 
 interface BecauseProps {
@@ -33,11 +35,16 @@ export function Because({ because, origin = false }: BecauseProps) {
   const at = `/w/${workspace}`;
   return (
     <Typography component="span" variant="body2" color="textSecondary">
-      {origin ? "from " : `because ${why.sequence_id ? "of " : why.sentence || "of "}`}
+      {origin
+        ? "from "
+        : `because ${why.sequence_id || why.broadcast_id ? "of " : why.sentence || "of "}`}
       {why.sequence_id && (
         <Link to={`${at}/sequences/${why.sequence_id}#${why.step_id ?? ""}`}>
           sequence {why.sequence_name}
         </Link>
+      )}
+      {why.broadcast_id && (
+        <Link to={`${at}/broadcasts/${why.broadcast_id}`}>broadcast {why.broadcast_name}</Link>
       )}
       {why.source_id && (
         <>

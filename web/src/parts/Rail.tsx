@@ -23,6 +23,7 @@ const ROOMS: [string, ...string[]][] = [
   ["Lists", "Fields"],
   ["Sequences"],
   ["Messages"],
+  ["Broadcasts"],
   ["Services"],
   ["Snags"],
   ["Settings"],

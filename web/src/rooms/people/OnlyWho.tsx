@@ -8,6 +8,7 @@ import { countQuery } from "../../api/people";
 import { type Schemas } from "../../api/client";
 import { useSlug } from "../../api/workspace";
 import { Band, BandRow } from "../../parts/Band";
+import { focusOn } from "../../parts/focus/focus";
 import { Problem } from "../../parts/Problem";
 import { SaveAsAudience } from "../audiences/SaveAsAudience";
 import { ConditionGroup } from "../conditions/ConditionGroup";
@@ -19,6 +20,11 @@ interface OnlyWhoProps {
   settled: Group;
   catalogue: Schemas["CatalogueOut"];
   onChange: (condition: Group | undefined) => void;
+}
+
+/** Where one goes on when a filter is opened: what adds to it. */
+export function focusOnCondition() {
+  focusOn(() => document.querySelector<HTMLElement>("#filter [aria-haspopup=menu]"));
 }
 
 /** Whom the list is narrowed to: a condition as a sentence, with how many it fits. */
@@ -41,7 +47,16 @@ export function OnlyWho({ condition, settled, catalogue, onChange }: OnlyWhoProp
           <Typography variant="body2" role="status">
             {data?.sentence}
           </Typography>
-          {!editing && <Button onClick={() => setEditing(true)}>Edit condition</Button>}
+          {!editing && (
+            <Button
+              onClick={() => {
+                setEditing(true);
+                focusOnCondition();
+              }}
+            >
+              Edit condition
+            </Button>
+          )}
           <Button onClick={() => onChange(undefined)}>Clear filter</Button>
           <SaveAsAudience condition={settled} sentence={data?.sentence ?? ""} />
         </Stack>

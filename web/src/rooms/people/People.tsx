@@ -14,7 +14,6 @@ import { parseAsString, useQueryStates } from "nuqs";
 import { useCatalogue, useSlug } from "../../api/workspace";
 import { Address } from "../../parts/Address";
 import { Empty } from "../../parts/Empty";
-import { focusOn } from "../../parts/focus/focus";
 import { Few } from "../../parts/Few";
 import { Loading } from "../../parts/Loading";
 import { ScrollTable } from "../../parts/ScrollTable";
@@ -22,7 +21,7 @@ import { useMoments } from "../../parts/moment";
 import { SearchField } from "../../parts/SearchField";
 import { Sheet } from "../../parts/Sheet";
 import { ShowMore } from "../../parts/ShowMore";
-import { OnlyWho } from "./OnlyWho";
+import { focusOnCondition, OnlyWho } from "./OnlyWho";
 import { useCondition } from "./useCondition";
 
 /** Who was erased just now. It is said once: the browser's history does not keep the address. */
@@ -80,7 +79,7 @@ export function People() {
             <Button
               onClick={() => {
                 setWho({ kind: "all", of: [] });
-                focusOn(() => document.querySelector<HTMLElement>("#filter [aria-haspopup=menu]"));
+                focusOnCondition();
               }}
             >
               Filter

@@ -108,6 +108,7 @@ const PARTS: [Part | "", string][] = [
 function What({ fact }: { fact: Fact }) {
   const workspace = useSlug();
   const what = fact.what as Record<string, string | number | boolean | null | undefined>;
+  const { send_id: sent } = (fact.because ?? {}) as { send_id?: string | null };
   switch (fact.kind) {
     case "added":
       return "New subscriber";
@@ -162,6 +163,18 @@ function What({ fact }: { fact: Fact }) {
         <>
           Was sent <Link to={`/w/${workspace}/messages/${what["id"]}`}>{what["message"]}</Link>: “
           {what["subject"]}”
+          {sent && (
+            <>
+              {" · "}
+              <a
+                href={`/api/workspaces/${workspace}/emails/${sent}/why`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                Why did they get it?
+              </a>
+            </>
+          )}
         </>
       );
     default:

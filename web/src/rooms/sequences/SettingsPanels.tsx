@@ -1,3 +1,4 @@
+import Checkbox from "@mui/material/Checkbox";
 import Autocomplete from "@mui/material/Autocomplete";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
@@ -107,6 +108,17 @@ export function TimesPanel({ document, edit, readOnly }: PanelContext) {
         disabled={readOnly}
         onChange={(priority) => edit((before) => ({ ...before, priority }))}
         helperText="Of two emails that are due together and may not both go, the one of the higher priority goes first"
+      />
+      <FormControlLabel
+        sx={{ mt: 1 }}
+        control={
+          <Checkbox
+            checked={document.no_broadcasts}
+            disabled={readOnly}
+            onChange={(_, no_broadcasts) => edit((before) => ({ ...before, no_broadcasts }))}
+          />
+        }
+        label="Broadcasts leave people alone while they are in this sequence"
       />
     </>
   );

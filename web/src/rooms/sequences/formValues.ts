@@ -159,7 +159,7 @@ export const LEAVING: Values<SequenceDocument["leaving"]> = {
 };
 
 export const WHOLE: Values<
-  Pick<SequenceDocument, "list" | "sender" | "again" | "times" | "priority">
+  Pick<SequenceDocument, "list" | "sender" | "again" | "times" | "no_broadcasts" | "priority">
 > = {
   list: ["l1", "l2", "gone", null],
   sender: [
@@ -180,6 +180,7 @@ export const WHOLE: Values<
       quiet_yearly: ["12-24"],
     },
   ],
+  no_broadcasts: [false, true],
   priority: [0, 3, -3],
 };
 

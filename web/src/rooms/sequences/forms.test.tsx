@@ -55,6 +55,7 @@ const sequence = (change: Partial<SequenceDocument> = {}): SequenceDocument => (
   goals: [],
   leaving: { when: null, takes_over: "none", these: [] },
   times: null,
+  no_broadcasts: false,
   priority: 0,
   ...change,
 });

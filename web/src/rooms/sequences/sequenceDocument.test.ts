@@ -34,6 +34,7 @@ const made = (...lanes: Lane[]): SequenceDocument => ({
   goals: [],
   leaving: { when: null, takes_over: "none", these: [] },
   times: null,
+  no_broadcasts: false,
   priority: 0,
   sender: { name: "", address: "", reply_to: "" },
 });

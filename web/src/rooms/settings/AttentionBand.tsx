@@ -1,3 +1,5 @@
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import Stack from "@mui/material/Stack";
 import { Band, BandRow } from "../../parts/Band";
 import { NumberField } from "../../parts/NumberField";
@@ -33,6 +35,16 @@ export function AttentionBand({ form, mayChange, set }: AttentionBandProps) {
             disabled={!mayChange}
             onChange={(many_in_a_day) => set({ many_in_a_day })}
             sx={{ maxWidth: 460 }}
+          />
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={form.approves_broadcasts}
+                disabled={!mayChange}
+                onChange={(_, approves_broadcasts) => set({ approves_broadcasts })}
+              />
+            }
+            label="A second member approves each broadcast before it goes"
           />
         </Stack>
       </BandRow>

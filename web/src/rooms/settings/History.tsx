@@ -18,6 +18,8 @@ import { ShowMore } from "../../parts/ShowMore";
 const PLACES: Record<string, (at: string, id: string) => string> = {
   source: (at, id) => `${at}/sources/${id}`,
   sequence: (at, id) => `${at}/sequences/${id}`,
+  audience: (at, id) => `${at}/audiences/${id}`,
+  broadcast: (at, id) => `${at}/broadcasts/${id}`,
   message: (at, id) => `${at}/messages/${id}`,
   subscriber: (at, id) => `${at}/people/${id}`,
   tag: (at) => `${at}/lists`,

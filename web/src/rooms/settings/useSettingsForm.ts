@@ -18,6 +18,7 @@ const SET = [
   "email_gap_days",
   "attention_after",
   "many_in_a_day",
+  "approves_broadcasts",
   "sending_times",
 ] as const satisfies (keyof WorkspaceSettings)[];
 

@@ -1,0 +1,42 @@
+"""What the mail room asks of broadcasts: the texts that were set off, and whether a message is in use."""
+
+from collections.abc import Collection
+from uuid import UUID
+
+from server.mail.models import Message
+from server.mail.senders import OwnBroadcast
+from server.mail.users import used_by
+from server.workspaces.models import Revision, Workspace
+
+from .models import Broadcast, BroadcastRevision, going_document
+
+_USES = [
+    Broadcast.State.ASKED,
+    Broadcast.State.WAITING,
+    Broadcast.State.TRYING,
+    Broadcast.State.GOING,
+]
+_USES += [Broadcast.State.TRYING_PAUSED, Broadcast.State.GOING_PAUSED]
+
+
+def own_broadcasts(workspace: Workspace, broadcasts: Collection[UUID]) -> dict[UUID, OwnBroadcast]:
+    """What these broadcasts say of their emails, by what was set off of each."""
+    found = {}
+    for row in Broadcast.objects.of(workspace).filter(pk__in=list(broadcasts)):
+        document = going_document(row)
+        found[row.pk] = OwnBroadcast(
+            waits=document.when.outside == "move",
+            subjects={one.id: one.subject for one in document.versions if one.subject},
+            revisions={version: UUID(pk) for version, pk in row.texts.items()},
+        )
+    return found
+
+
+def _sends(message: Message) -> bool:
+    revisions = BroadcastRevision.everywhere.filter(
+        workspace=message.workspace_id, broadcast__state__in=_USES
+    ).exclude(state=Revision.State.PAST)
+    return revisions.filter(document__icontains=str(message.pk)).exists()
+
+
+used_by(_sends)
