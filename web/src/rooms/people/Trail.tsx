@@ -108,7 +108,7 @@ const PARTS: [Part | "", string][] = [
 function What({ fact }: { fact: Fact }) {
   const workspace = useSlug();
   const what = fact.what as Record<string, string | number | boolean | null | undefined>;
-  const { send_id: sent } = (fact.because ?? {}) as { send_id?: string | null };
+  const { send_id: sent } = fact.because as { send_id?: string | null };
   switch (fact.kind) {
     case "added":
       return "New subscriber";
