@@ -35,7 +35,7 @@ from .document import (
 from .frame import Frame
 from .layout import Filled, Template, fill, lay_out, mjml_of, plain_of
 from .mail_bounds import bounded_email
-from .personal import TOO_COSTLY, Written, context_of, write
+from .personal import OWN_LINKS, PAGE_LINK, TOO_COSTLY, Written, context_of, write
 from .portable import (
     Incoming,
     as_eml,
@@ -70,6 +70,8 @@ __all__ = [
     "LARGEST_RETURNED",
     "LEAST_TO_WARN",
     "MOST_EMAILS",
+    "OWN_LINKS",
+    "PAGE_LINK",
     "SERIES_FORMS",
     "TOO_COSTLY",
     "Block",

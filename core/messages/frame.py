@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Frame:
-    """Who sends it, why somebody gets it, and the two links that every letter has, in its language."""
+    """Who sends it, why somebody gets it, and the links that every letter has, in its language. What is
+    empty does not stand there."""
 
     sender_name: str
     postal_address: str
@@ -14,3 +15,5 @@ class Frame:
     why: str = "You are receiving this email because you signed up."
     leave: str = "Unsubscribe"
     own_page: str = "Your emails and your data"
+    in_browser: str = ""
+    """The link to the letter's page, where it has one."""

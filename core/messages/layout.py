@@ -27,14 +27,16 @@ from .blocks import (
     Source,
     footer_html,
     footer_plain,
+    page_html,
+    page_plain,
 )
 from .cleaning import clean_laid_out
 from .document import MessageDocument, without
 from .frame import Frame
-from .personal import encode_in_links, hold_tokens
+from .personal import PAGE_LINK, encode_in_links, hold_tokens
 from .style import FACES, Colours, HouseStyle
 
-_NOT_COUNTED = ("leave_link", "own_page", "confirm_link")
+_NOT_COUNTED = ("leave_link", "own_page", "confirm_link", PAGE_LINK)
 """Links that act for the person: nobody counts whether they are followed."""
 _ANCHOR = re.compile(r"<a\b[^>]*>", re.IGNORECASE)
 _HREF = re.compile(r"""\bhref\s*=\s*("[^"]*"|'[^']*')""", re.IGNORECASE)
@@ -343,7 +345,8 @@ def _logo(draw: Drawing, frame: Frame, logo: PictureFacts, css_class: str) -> st
 def _foot(blocks: Sequence[Block], draw: Drawing) -> str:
     """What of the footer is placed nowhere else."""
     footers = {one: footer_html(one, draw) for one in _unplaced(blocks)}
-    links = " · ".join(footers[one] for one in ("leave", "own_page") if footers.get(one))
+    page = page_html(draw)
+    links = " · ".join(one for one in (footers.get("leave"), footers.get("own_page"), page) if one)
     lines = [footers.get("sender", ""), footers.get("why", ""), links]
     ends = "<br />".join(one for one in lines if one)
     return "".join(
@@ -373,5 +376,5 @@ def _plain(document: MessageDocument, blocks: Sequence[Block], draw: Drawing) ->
         body = "\n\n".join(text for text in (block.plain(draw) for block in blocks) if text)
     # A text written by hand places nothing of the footer.
     placing = () if document.text.strip() else blocks
-    foot = [footer_plain(one, draw) for one in _unplaced(placing)]
+    foot = [*(footer_plain(one, draw) for one in _unplaced(placing)), page_plain(draw)]
     return body + "\n\n" + "\n".join(["-- ", *(one for one in foot if one)])

@@ -222,7 +222,7 @@ def _encoded(address: str) -> str:
         name = token.strip()
         if not closes:
             found.append(piece)
-        elif name in OWN_LINKS or name.endswith("| url_encode"):
+        elif name in (*OWN_LINKS, PAGE_LINK) or name.endswith("| url_encode"):
             found.append(f"{token}}}}}{after}")
         else:
             found.append(f"{token.rstrip()} | url_encode }}}}{after}")
@@ -231,6 +231,8 @@ def _encoded(address: str) -> str:
 
 OWN_LINKS = ("confirm_link", "file_link", "own_page", "leave_link")
 """Tokens that stand for addresses of this server."""
+PAGE_LINK = "page_link"
+"""The same of the letter's own page; only what stands around a letter has it."""
 
 
 def hold_tokens(text: str, mark: str) -> tuple[str, list[str]]:

@@ -99,6 +99,7 @@ LIST_TEXTS = (
         not_you="If it was not you, do nothing, and you will not hear from us again.",
         unsubscribe="Unsubscribe",
         own_page="Your emails and your data",
+        in_browser="Read it in a browser",
     ),
     *_group(
         "Page that asks to confirm",

@@ -5,7 +5,6 @@ from datetime import datetime, timedelta
 from itertools import islice
 from uuid import UUID
 
-from django.conf import settings
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpResponse
 from django.shortcuts import render
@@ -54,7 +53,7 @@ from server.workspaces.schemas import (
 from . import actions
 from .catalogue import whole_catalogue
 from .judging import BroadcastTrial, trial_of
-from .models import Broadcast, BroadcastRevision, shown_document
+from .models import Broadcast, BroadcastRevision, page_of, shown_document
 from .planning import PersonPlan, PlanOut, group_out, person_plan, plan_of, somebody
 from .recipients import recipients_of
 from .why import why_of
@@ -569,9 +568,7 @@ def _out(row: Broadcast, viewer: Member | None) -> BroadcastOut:
         ended_at=row.ended_at,
         chosen=row.chosen,
         again_of=NamedMember(id=first.pk, name=first.name) if first else None,
-        page=f"{settings.PUBLIC_ADDRESS}/b/{row.page_key}"
-        if document.page and row.began_at
-        else "",
+        page=page_of(row) if document.page and row.began_at else "",
     )
 
 

@@ -3,6 +3,7 @@
 from secrets import token_urlsafe
 from typing import cast
 
+from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
@@ -79,6 +80,11 @@ class BroadcastRevision(Revision):
 
     class Meta:
         constraints = Revision.one_each("broadcast")
+
+
+def page_of(broadcast: Broadcast) -> str:
+    """The address where everybody can read it in a browser."""
+    return f"{settings.PUBLIC_ADDRESS}/b/{broadcast.page_key}"
 
 
 def shown_document(broadcast: Broadcast) -> BroadcastDocument:

@@ -8,7 +8,7 @@ from server.mail.senders import OwnBroadcast
 from server.mail.users import used_by
 from server.workspaces.models import Revision, Workspace
 
-from .models import Broadcast, BroadcastRevision, going_document
+from .models import Broadcast, BroadcastRevision, going_document, page_of
 
 _USES = [
     Broadcast.State.ASKED,
@@ -28,6 +28,7 @@ def own_broadcasts(workspace: Workspace, broadcasts: Collection[UUID]) -> dict[U
             waits=document.when.outside == "move",
             subjects={one.id: one.subject for one in document.versions if one.subject},
             revisions={version: UUID(pk) for version, pk in row.texts.items()},
+            page=page_of(row) if document.page else "",
         )
     return found
 

@@ -3,7 +3,7 @@
 from django.urls import path, re_path
 from django.views.generic import RedirectView
 
-from server.broadcasts.views import broadcast_page
+from server.broadcasts.views import broadcast_page, own_broadcast_page
 from server.connections.hearing import hear
 from server.consent.own_views import own_page, request_page
 from server.consent.views import confirm_page, leave_page
@@ -37,6 +37,7 @@ urlpatterns = [
     path("c/<str:token>", confirm_page),
     path("p/<str:token>", own_page),
     path("b/<str:key>", broadcast_page),
+    path("b/<str:key>/<str:token>", own_broadcast_page),
     path("q/<str:token>", request_page),
     path("d/<str:token>", file),
     path("l/<str:token>", link),

@@ -7,7 +7,7 @@ from django.db.models import Q
 from core.conditions import say
 from core.deciding import check_condition
 from core.documents import Finding, Problem
-from core.messages import MessageDocument, check_size, check_style, every_block
+from core.messages import OWN_LINKS, MessageDocument, check_size, check_style, every_block
 from core.people import FieldFacts
 from server.people.facts import fields_of
 from server.people.models import Subscriber
@@ -20,7 +20,7 @@ from .readers import catalogue_of
 from .sandbox import check_document, needed
 from .writing import Reader, style_of, write_message
 
-NOWHERE = {"confirm_link": "#", "file_link": "#", "own_page": "#", "leave_link": "#"}
+NOWHERE = dict.fromkeys(OWN_LINKS, "#")
 """The links that are made for each email, where there is none: they lead nowhere."""
 
 

@@ -12,6 +12,7 @@ from server.workspaces.errors import Refused, refuse
 from server.workspaces.history import changes
 from server.workspaces.models import Workspace
 
+from .frames import Stands
 from .models import Message, shown_document
 from .preflight import NOWHERE
 from .senders import sender_of
@@ -31,11 +32,14 @@ class Preview:
 
 
 def preview_of(
-    workspace: Workspace, document: MessageDocument, subscriber: Subscriber | None
+    workspace: Workspace,
+    document: MessageDocument,
+    subscriber: Subscriber | None,
+    stands: Stands = Stands.ALONE,
 ) -> Preview | Problem:
     """The email as the person would get it; for nobody in particular, with every block."""
     reader = reader_for(document, subscriber)
-    written = write_message(workspace, document, reader, NOWHERE)
+    written = write_message(workspace, document, reader, NOWHERE, stands=stands)
     if isinstance(written, Problem):
         return written
     filled = written.filled

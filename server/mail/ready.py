@@ -6,7 +6,8 @@ from datetime import datetime
 from uuid import UUID
 
 from core.documents import Problem
-from server.people.links import leave_address, own_address
+from core.messages import PAGE_LINK
+from server.people.links import leave_address, own_address, page_address
 from server.people.models import MailingList
 from server.workspaces import clock
 from server.workspaces.among import among
@@ -18,6 +19,7 @@ from .confirm_links import ORIGIN as CONFIRMS
 from .confirm_links import confirm_link_of
 from .counting import counted_of, with_counted_links
 from .files import file_address
+from .frames import Stands
 from .models import MessageFile, MessageRevision, Send
 from .readers import own_broadcasts, senders_of
 from .return_path import leave_mail_of, return_path_of
@@ -82,7 +84,8 @@ def emails_for(workspace: Workspace, sends: Sequence[Send]) -> dict[UUID, ReadyE
             found.update(dict.fromkeys((one.pk for one in group), NOTHING_LIVE))
             continue
         subject = own.subjects.get(of[1], "") if own and of else ""
-        batch = _Batch(workspace, revision, of_list, attached, sender, now, asks, subject)
+        page = own.page if own else ""
+        batch = _Batch(workspace, revision, of_list, attached, sender, now, asks, subject, page)
         found.update(batch.written(group))
     return found
 
@@ -100,9 +103,10 @@ class _Batch:
         now: datetime,
         asks: bool,
         subject: str,
+        page: str,
     ) -> None:
         self.workspace, self.to_list, self.now, self.asks = workspace, to_list, now, asks
-        self.revision = revision
+        self.revision, self.page = revision, page
         document = document_of(revision)
         self.document = document.model_copy(update={"subject": subject}) if subject else document
         self.linked = next((one for one in files if not one.attached), None)
@@ -125,10 +129,16 @@ class _Batch:
                 "file_link": file,
                 "own_page": own_address(send.subscriber_id, self.now),
                 "leave_link": leave_address(str(send.pk)),
+                PAGE_LINK: page_address(self.page, send.pk, self.now) if self.page else "",
             }
             letters.append((Reader(people[send.subscriber_id], answers), addresses))
         written = write_messages(
-            self.workspace, self.document, letters, to_list=self.to_list, asks=self.asks
+            self.workspace,
+            self.document,
+            letters,
+            to_list=self.to_list,
+            asks=self.asks,
+            stands=Stands.WITH_PAGE if self.page else Stands.ALONE,
         )
         return {
             send.pk: one if isinstance(one, Problem) else self._email(send, one)

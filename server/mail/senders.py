@@ -27,6 +27,8 @@ class OwnBroadcast:
     """By version, in place of the message's; none for those that have the message's."""
     revisions: Mapping[str, UUID]
     """By version: the text that goes out, as it was when the broadcast was set off."""
+    page: str
+    """Where everybody can read it; empty where it has no page."""
 
 
 @dataclass(frozen=True)

@@ -26,7 +26,7 @@ from server.people.models import MailingList, Subscriber
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
-from .frames import frame_of, language_of_letter
+from .frames import Stands, frame_of, language_of_letter
 from .models import MessageRevision
 from .pictures import pictures_of
 from .readers import catalogue_of, full_people
@@ -97,11 +97,12 @@ def write_message(
     addresses: Mapping[str, str],
     *,
     to_list: MailingList | None = None,
-    asks: bool = False,
+    stands: Stands = Stands.ALONE,
 ) -> WrittenMessage | Problem:
     """The message for one person. `addresses`: the links that are ours, by their tokens; one that is
     missing is a hole."""
-    return write_messages(workspace, document, [(reader, addresses)], to_list=to_list, asks=asks)[0]
+    letters = [(reader, addresses)]
+    return write_messages(workspace, document, letters, to_list=to_list, stands=stands)[0]
 
 
 def write_messages(
@@ -111,10 +112,11 @@ def write_messages(
     *,
     to_list: MailingList | None = None,
     asks: bool = False,
+    stands: Stands = Stands.ALONE,
 ) -> list[WrittenMessage | Problem]:
     """The same message for many people: those who see the same blocks are written for together."""
     language = language_of_letter(workspace, document, to_list)
-    frame = frame_of(workspace, language, to_list, asks=asks)
+    frame = frame_of(workspace, language, to_list, asks=asks, stands=stands)
     style, pictures = style_of(workspace), tuple(pictures_of(workspace).items())
     fields = fields_of(workspace)
     alike: dict[frozenset[str], list[int]] = {}

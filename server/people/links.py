@@ -11,10 +11,13 @@ from django.core import signing
 _SALT = "yalla.leave"
 _OWN = "yalla.own"
 _REQUEST = "yalla.request"
+_PAGE = "yalla.page"
 PAGE_LASTS = timedelta(days=60)
 """How long a link to the person's own page works; after that the page sends a fresh one."""
 REQUEST_LASTS = timedelta(days=7)
 """How long the link that confirms a request works."""
+READ_LASTS = timedelta(days=30)
+"""How long a letter's page is the person's own; after that it is the one for everybody."""
 
 
 def leave_token(send_id: str) -> str:
@@ -61,6 +64,16 @@ def request_address(request_id: UUID, at: datetime) -> str:
 def read_request_token(token: str) -> Named | None:
     """Which request a link confirms; None where it is not one of ours."""
     return _read(_REQUEST, token)
+
+
+def page_address(page: str, send_id: UUID, at: datetime) -> str:
+    """The page of a letter (its address for everybody) as one person got it."""
+    return f"{page}/{_named(_PAGE, send_id, at)}"
+
+
+def read_page_token(token: str) -> Named | None:
+    """Which send a link shows in a browser; None where it is not one of ours."""
+    return _read(_PAGE, token)
 
 
 def _named(salt: str, pk: UUID, at: datetime) -> str:

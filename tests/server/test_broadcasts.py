@@ -2,8 +2,10 @@
 
 import json
 import random
+import re
 from collections import Counter
 from datetime import UTC, datetime, timedelta
+from email import message_from_bytes
 from typing import Any
 from unittest import mock
 from zoneinfo import ZoneInfo
@@ -141,6 +143,14 @@ class BroadcastCase(TestCase):
     def emails(self, row: Broadcast, **wanted: Any) -> list[Send]:
         rows = Send.everywhere.filter(broadcast=row.pk, **wanted).select_related("subscriber")
         return list(rows.order_by("subscriber__address"))
+
+    def letter_to(self, name: str, row: Broadcast) -> str:
+        """The plain text that went out to somebody."""
+        send = Send.everywhere.get(broadcast=row.pk, subscriber__address=f"{name}@example.com")
+        read = [message_from_bytes(one.message().as_bytes()) for one in mail.outbox]
+        (found,) = (one for one in read if str(send.pk) in one["Message-ID"])
+        (plain,) = (one for one in found.walk() if one.get_content_type() == "text/plain")
+        return bytes(plain.get_payload(decode=True)).decode()
 
     def call(self, method: str, path: str, body: Any = None, status: int = 200) -> Any:
         answer = getattr(self.client, method)(
@@ -795,6 +805,38 @@ class InABrowser(BroadcastCase):
         self.assertIn("sandbox", answer["Content-Security-Policy"])
         self.assertEqual(self.client.get("/b/unknown").status_code, 404)
         self.assertEqual(self.client.post(at).status_code, 405)
+        # A link that is nobody's shows what everybody may read.
+        self.assertNotContains(self.client.get(f"{at}/nobodys"), "Ines")
         hidden = self.go(self.make(name="Hidden", page=False))
         self.later(minutes=6)
         self.assertEqual(self.client.get(f"/b/{hidden.page_key}").status_code, 404)
+        with_page, without = (self.letter_to("ines", one) for one in (row, hidden))
+        self.assertIn("Read it in a browser", with_page)
+        self.assertNotIn("Read it in a browser", without)
+
+    def test_ones_own_page_which_runs_out(self) -> None:
+        """The address that stands in the email shows the letter as it was written to them, and nothing on
+        it acts for them: it may be passed on."""
+        self.people("ines", "tomas")
+        self.later(days=2)
+        row = self.go(self.make(Version(id="a", message=self.fits)))
+        self.later(minutes=6)
+        text = self.letter_to("ines", row)
+        address = re.search(r"Read it in a browser: \S+?(/b/\S+)", text)
+        assert address is not None
+        own = address[1]
+        self.client.logout()
+        answer = self.client.get(own)
+        self.assertContains(answer, "Hello Ines")
+        self.assertIn("sandbox", answer["Content-Security-Policy"])
+        self.assertEqual(answer["X-Robots-Tag"], "noindex")
+        for acts in ("/u/", "/p/", "/c/", "/o/"):
+            self.assertNotContains(answer, acts)
+        self.assertNotContains(self.client.get(own[:-1] + "x"), "Ines")
+        another = self.go(self.make(name="Another"))
+        self.later(minutes=6)
+        swapped = own.replace(row.page_key, another.page_key)
+        self.assertNotContains(self.client.get(swapped), "Ines")
+        self.later(days=31)
+        self.assertContains(self.client.get(own), "Hello")
+        self.assertNotContains(self.client.get(own), "Ines")

@@ -19,7 +19,15 @@ from .base import (
 from .button import ButtonBlock
 from .columns import Column, ColumnsBlock, InColumn
 from .file import FileBlock
-from .footer import FOOTER_PARTS, FooterBlock, FooterPart, footer_html, footer_plain
+from .footer import (
+    FOOTER_PARTS,
+    FooterBlock,
+    FooterPart,
+    footer_html,
+    footer_plain,
+    page_html,
+    page_plain,
+)
 from .heading import HeadingBlock
 from .picture import PictureBlock
 from .quotation import QuotationBlock
@@ -65,4 +73,6 @@ __all__ = [
     "bare_text",
     "footer_html",
     "footer_plain",
+    "page_html",
+    "page_plain",
 ]

@@ -3,6 +3,7 @@
 from html import escape
 from typing import Literal, get_args
 
+from ..personal import PAGE_LINK
 from .base import Drawing, MessageBlock
 
 FooterPart = Literal["text", "links", "sender", "why", "leave", "own_page"]
@@ -56,9 +57,29 @@ def footer_html(part: FooterPart, draw: Drawing) -> str:
         case "why":
             return escape(frame.why)
         case "leave":
-            return f'<a href="{draw.slot("link", "{{ leave_link }}")}">{escape(frame.leave)}</a>'
+            return _link(frame.leave, "leave_link", draw)
         case "own_page":
-            return f'<a href="{draw.slot("link", "{{ own_page }}")}">{escape(frame.own_page)}</a>'
+            return _link(frame.own_page, "own_page", draw)
+
+
+def page_html(draw: Drawing) -> str:
+    """The link to the letter's page in HTML; empty where it has none."""
+    return _link(draw.frame.in_browser, PAGE_LINK, draw)
+
+
+def page_plain(draw: Drawing) -> str:
+    """The same in plain text."""
+    return _plain_link(draw.frame.in_browser, PAGE_LINK, draw)
+
+
+def _link(label: str, token: str, draw: Drawing) -> str:
+    if not label:
+        return ""
+    return f'<a href="{draw.slot("link", f"{{{{ {token} }}}}")}">{escape(label)}</a>'
+
+
+def _plain_link(label: str, token: str, draw: Drawing) -> str:
+    return f"{label}: {draw.words('link', f'{{{{ {token} }}}}')}" if label else ""
 
 
 def footer_plain(part: FooterPart, draw: Drawing) -> str:
@@ -74,9 +95,9 @@ def footer_plain(part: FooterPart, draw: Drawing) -> str:
         case "why":
             return frame.why
         case "leave":
-            return f"{frame.leave}: {draw.words('link', '{{ leave_link }}')}"
+            return _plain_link(frame.leave, "leave_link", draw)
         case "own_page":
-            return f"{frame.own_page}: {draw.words('link', '{{ own_page }}')}"
+            return _plain_link(frame.own_page, "own_page", draw)
 
 
 def _sender(draw: Drawing) -> str:
