@@ -3,7 +3,7 @@
 import csv
 import io
 import random
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import datetime, timedelta
 
 from django.db import connection
@@ -36,8 +36,12 @@ _MONTHS = 3
 _PAPER = "Ticked “Open-night news, about twice a month” on the slip at the ticket desk"
 
 
-def put_in_members(house: House, members: list[Member]) -> None:
-    """The members' club's list, as the file that its secretary kept."""
+FOUNDERS = 36
+"""Who was in the club from its first letter on."""
+
+
+def begin_club(house: House, members: list[Member]) -> Source:
+    """The members' club, with its founders."""
     document = RouteDocument(
         read_as=(
             line(house, "E-mail address", "email"),
@@ -51,15 +55,26 @@ def put_in_members(house: House, members: list[Member]) -> None:
         then=(everybody(house, "member"),),
     )
     source = _source(house, "Members' club", "members-club", document)
+    put_in_members(house, source, "founding-members.csv", members[:FOUNDERS])
+    return source
+
+
+def put_in_members(house: House, source: Source, name: str, members: list[Member]) -> None:
+    """A list of members, as the file that the club's secretary kept."""
     rows = [("Full name", "E-mail address", "Country", "Born", "Telephone")]
     rows += [(one.name, one.address, one.country, one.born, one.phone) for one in members]
     stated = "Joined the members' club, and ticked “Members' letter” on paper"
-    _put_in(house, source, "members-2026.csv", _csv(rows).encode("windows-1252", "replace"), stated)
+    _put_in(house, source, name, _csv(rows).encode("windows-1252", "replace"), stated)
 
 
-def put_in_desk(house: House, months: list[list[DeskVisitor]], chance: random.Random) -> None:
+def put_in_desk(
+    house: House,
+    months: list[list[DeskVisitor]],
+    chance: random.Random,
+    monthly: Callable[[datetime], None],
+) -> None:
     """The ticket desk's slips, typed into a sheet for each three months; each on the first of the month
-    that follows. Some leave the list some weeks later."""
+    that follows. Some leave the list some weeks later. `monthly`: what else is done late in each month."""
     look = RouteRule(
         id="t2",
         action=TagByAnswer(
@@ -84,6 +99,8 @@ def put_in_desk(house: House, months: list[list[DeskVisitor]], chance: random.Ra
     source = _source(house, "Ticket desk", "ticket-desk", document)
     for number in range(0, len(months), _MONTHS):
         slips = [one for month in months[number : number + _MONTHS] for one in month]
+        for month in months[number : number + _MONTHS]:
+            monthly(month[-1].at.replace(day=22, hour=10, minute=0))
         last = max(one.at for one in slips)
         begins = (last.replace(day=1) + timedelta(days=32)).replace(day=1)
         clock.set_time(house.workspace, begins.replace(hour=9, minute=20))

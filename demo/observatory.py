@@ -31,7 +31,7 @@ from .aftermath import set_right
 from .audiences import make_audiences
 from .broadcasts import Letters, write_the_next
 from .doors import TELESCOPES, make_doors, watch_volunteers
-from .files import count_rows, put_in_desk, put_in_members
+from .files import FOUNDERS, begin_club, count_rows, put_in_desk, put_in_members
 from .guides import make_guides
 from .house import INTERESTS, House
 from .letters import dress
@@ -91,6 +91,7 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     with acting(house.member):
         dress(house)
         connect_services(house)
+    letters = Letters(house)
     crowd = Crowd(chance, now, DAYS)
     club, coming = members(crowd, MEMBERS), visits(crowd, COUNTS)
     photos = [dict(one.answers)["email"] for one in coming if one.source == "star-photos-sheet"]
@@ -98,17 +99,18 @@ def make_observatory(address: str, password: str, outside: str, chance: random.R
     desk_chance = random.Random(9)
     desk = desk_visitors(crowd.beside(desk_chance), begins, forms_begin, DESK_EACH_MONTH)
     with acting(house.member):
-        put_in_desk(house, desk, desk_chance)
+        members_file = begin_club(house, club)
+        put_in_desk(house, desk, desk_chance, letters.before_the_forms)
     clock.set_time(workspace, forms_begin)
     with acting(house.member):
-        put_in_members(house, club)
+        put_in_members(house, members_file, "members-2026.csv", club[FOUNDERS:])
         make_guides(house)
         make_doors(house)
         make_other_sequences(house)
         watch_volunteers(house)
     _route_what_waits(workspace)
     count_rows()
-    _live_through(house, coming, now, chance)
+    _live_through(house, letters, coming, now, chance)
     clock.reset(workspace)
     with acting(house.member):
         set_right(house)
@@ -143,9 +145,11 @@ def _furnish(house: House) -> None:
     house.field("School postal code", "text")
 
 
-def _live_through(house: House, coming: list[Visit], now: datetime, chance: random.Random) -> None:
+def _live_through(
+    house: House, letters: Letters, coming: list[Visit], now: datetime, chance: random.Random
+) -> None:
     """Let the visitors come, day by day, and time go by between them."""
-    workspace, letters = house.workspace, Letters(house)
+    workspace = house.workspace
     refused = [number for number, one in enumerate(coming) if one.source == "first-telescope-guide"]
     unknown = ("email", "no-such-person@example.net")
     counted = 0

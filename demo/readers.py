@@ -13,6 +13,8 @@ from server.mail.return_path import return_path_of
 from server.workspaces import clock
 from server.workspaces.models import Workspace
 
+KEEN = "Four of us, one plate, three in the morning"
+"""A subject that makes more of them curious."""
 _READER = "Mozilla/5.0 (X11; Linux x86_64)"
 
 
@@ -27,7 +29,7 @@ def read_some(workspace: Workspace) -> None:
     )[:90]:
         # The same each time it is looked at.
         own = random.Random(f"{send.subscriber.address} {send.message.name}")
-        said = own.random()
+        said = own.random() * (0.55 if send.subject == KEEN else 1)
         touches = []
         assert send.sent_at is not None
         if said < 0.42:
