@@ -5,6 +5,7 @@ from datetime import datetime, time, timedelta
 from core.broadcasts import BroadcastDocument, To, Trial, Version, When
 from server.broadcasts.actions import make_broadcast, set_off
 from server.broadcasts.going import look
+from server.broadcasts.models import Broadcast
 from server.mail.actions import deliver_queued
 from server.workspaces import clock
 
@@ -80,6 +81,8 @@ class Letters:
         """What is due by now; and as the first visitor of a month comes by, another letter."""
         workspace = self._house.workspace
         workspace.refresh_from_db()
+        if Broadcast.objects.of(workspace).filter(state=Broadcast.State.TRYING).exists():
+            read_some(workspace)
         look(workspace)
         now = clock.now(workspace)
         month = f"{now:%Y-%m}"

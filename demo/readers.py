@@ -15,6 +15,7 @@ from server.workspaces.models import Workspace
 
 KEEN = "Four of us, one plate, three in the morning"
 """A subject that makes more of them curious."""
+_AT_ONCE = 450
 _READER = "Mozilla/5.0 (X11; Linux x86_64)"
 
 
@@ -26,7 +27,7 @@ def read_some(workspace: Workspace) -> None:
     )
     for send in fresh.filter(sent_at__gt=now - timedelta(days=3)).select_related(
         "revision", "subscriber", "message"
-    )[:90]:
+    )[:_AT_ONCE]:
         # The same each time it is looked at.
         own = random.Random(f"{send.subscriber.address} {send.message.name}")
         said = own.random() * (0.55 if send.subject == KEEN else 1)

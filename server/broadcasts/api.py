@@ -208,6 +208,8 @@ class ProgressOut(Schema):
     """By what went out in the last minutes; null: nothing did."""
     seconds_left: int | None
     trial: BroadcastTrial | None
+    decided: BroadcastTrial | None
+    """What the trial said when the version for the rest was chosen."""
     left_out: list[WhyCount]
     """Who was left out when it began."""
 
@@ -462,6 +464,7 @@ def progress(request: MemberRequest, workspace: InPath, broadcast: UUID) -> Prog
         per_hour=per_hour,
         seconds_left=round((waiting - later) / per_hour * 3600) if per_hour else None,
         trial=trial_of(row, document) if document.is_tried and row.began_at else None,
+        decided=BroadcastTrial.model_validate(row.judged) if row.judged else None,
         left_out=[
             WhyCount(
                 why=group_out(one["why"], one["about"], 0, recipients).title, people=one["people"]

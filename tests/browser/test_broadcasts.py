@@ -131,7 +131,7 @@ class Broadcasts(MemberCase):
         expect(trial).to_contain_text("Too early to say", timeout=15_000)
         self.later(hours=5)
         self.later(minutes=1)
-        expect(trial).to_contain_text("Version A went to the rest.", timeout=15_000)
+        expect(trial).to_contain_text("so version A went to the rest", timeout=15_000)
         got = Send.everywhere.filter(broadcast__isnull=False, state="sent")
         self.assertEqual(got.values("subscriber").distinct().count(), 4)
         self.assertEqual(got.count(), Subscriber.everywhere.count())

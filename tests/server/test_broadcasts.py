@@ -626,6 +626,12 @@ class Trials(BroadcastCase):
         self.later(minutes=1)
         row = self.again(row)
         self.assertEqual((row.state, row.chosen, row.judged["clear"]), ("done", "a", False))
+        # Who clicks later changes what is known by now, and not what was known when it was decided.
+        late = [one.pk for one in self.emails(row) if one.version == "b"]
+        Send.everywhere.filter(pk__in=late).update(clicked_at=clock.now(self.workspace))
+        said = self.call("get", f"/{row.pk}/progress")
+        self.assertEqual((said["trial"]["version"], said["trial"]["clear"]), ("b", True))
+        self.assertEqual((said["decided"]["version"], said["decided"]["clear"]), ("a", False))
 
     def test_a_member_chooses(self) -> None:
         row = self.two(by="member")

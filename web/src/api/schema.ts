@@ -9598,6 +9598,7 @@ export interface components {
             complained: number;
             /** Counts Opens */
             counts_opens: boolean;
+            decided: components["schemas"]["BroadcastTrial"] | null;
             /** Held */
             held: number;
             /** Later */

@@ -101,6 +101,7 @@ export function BroadcastReport({ broadcast }: { broadcast: Broadcast }) {
           <TrialBand
             broadcast={broadcast}
             trial={data.trial}
+            decided={data.decided}
             mayChange={mayChange && broadcast.acts.includes("decide")}
           />
         )}

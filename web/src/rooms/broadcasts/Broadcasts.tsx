@@ -115,12 +115,12 @@ function BroadcastRow({ line }: { line: Line }) {
   const share = (count: number) => (line.sent ? percent(count, line.sent) : "");
   return (
     <TableRow>
-      <TableCell sx={{ minWidth: 180 }}>
+      <TableCell sx={{ minWidth: { xs: 180, lg: 260 } }}>
         <Link to={line.id}>{line.name}</Link>
         <br />
         <StateWord state={markOf(line.state)} word={STATES[line.state]} />
       </TableCell>
-      <TableCell sx={{ overflowWrap: "anywhere", minWidth: 200 }}>{line.to}</TableCell>
+      <TableCell sx={{ overflowWrap: "anywhere", minWidth: 180 }}>{line.to}</TableCell>
       <TableCell sx={{ minWidth: 130 }}>
         {planned ? (line.when.split(" · ")[0] ?? "") : moments.moment(line.at)}
       </TableCell>

@@ -1,5 +1,5 @@
+import Box from "@mui/material/Box";
 import LinearProgress from "@mui/material/LinearProgress";
-import Stack from "@mui/material/Stack";
 import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -31,17 +31,25 @@ export function Going({ progress }: { progress: Progress }) {
         <Typography sx={{ mb: 1 }} role="status">
           {number(sent)} of {number(all)} sent{notes.length > 0 && ` · ${notes.join(" · ")}`}
         </Typography>
-        <LinearProgress
-          variant="determinate"
-          value={all ? (100 * sent) / all : 0}
-          aria-label={`${percent(sent, all)} sent`}
-          sx={{ maxWidth: 480, mb: 2 }}
-        />
-        <Stack direction="row" spacing={3} useFlexGap sx={{ flexWrap: "wrap" }}>
+        {sent < all && (
+          <LinearProgress
+            variant="determinate"
+            value={(100 * sent) / all}
+            aria-label={`${percent(sent, all)} sent`}
+            sx={{ mb: 2 }}
+          />
+        )}
+        <Box
+          sx={{
+            display: "grid",
+            gap: 2,
+            gridTemplateColumns: "repeat(auto-fit, minmax(min(104px, 40%), 1fr))",
+          }}
+        >
           {progress.counts_opens && (
             <Figure
               value={share(progress.opened)}
-              says={`opened (an estimate), ${number(progress.opened)}`}
+              says={`opened, about ${number(progress.opened)}`}
             />
           )}
           <Figure value={share(progress.clicked)} says={`clicked, ${number(progress.clicked)}`} />
@@ -51,7 +59,7 @@ export function Going({ progress }: { progress: Progress }) {
             value={share(progress.complained)}
             says={`complained, ${number(progress.complained)}`}
           />
-        </Stack>
+        </Box>
       </BandRow>
     </Band>
   );

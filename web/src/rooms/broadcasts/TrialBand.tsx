@@ -24,12 +24,14 @@ const DID: Record<Schemas["BroadcastDocument"]["trial"]["by"], string> = {
 interface TrialBandProps {
   broadcast: Schemas["BroadcastOut"];
   trial: Schemas["BroadcastTrial"];
+  /** What it said when the version for the rest was chosen. */
+  decided: Schemas["BroadcastTrial"] | null;
   /** Whether a member may choose the version for the rest now. */
   mayChange: boolean;
 }
 
 /** What the trial says: each version with its share and where that lies in 95 of 100 cases. */
-export function TrialBand({ broadcast, trial, mayChange }: TrialBandProps) {
+export function TrialBand({ broadcast, trial, decided, mayChange }: TrialBandProps) {
   const workspace = useSlug();
   const reload = useReload();
   const { attempt, failed, busy } = useAttempt();
@@ -47,20 +49,31 @@ export function TrialBand({ broadcast, trial, mayChange }: TrialBandProps) {
       );
       await reload("broadcast", "broadcast-progress");
     });
-  const over = broadcast.chosen !== "";
-  const says = trial.clear
+  const now = trial.clear
     ? `Version ${nameOf(trial.version)} is better: its interval lies apart from the others.`
     : `Too early to say: the intervals overlap${
         trial.needed
           ? `. For such a difference to show, about ${number(trial.needed)} people would have to get each`
           : ""
       }.`;
+  const why = () => {
+    const went = nameOf(broadcast.chosen);
+    if (decided?.version !== broadcast.chosen)
+      return `A member chose version ${went} for the rest.`;
+    return decided.clear
+      ? `Version ${went} was clearly better, and went to the rest.`
+      : `It was too early to say when it was decided, so version ${went} went to the rest.`;
+  };
+  const since =
+    trial.clear && !(decided?.clear && decided.version === trial.version)
+      ? ` By now version ${nameOf(trial.version)} is better.`
+      : "";
+  const says = decided ? `${why()}${since}` : now;
   return (
     <Band name="Trial">
       <BandRow>
         <Typography role="status" sx={{ mb: 1 }}>
           {says}
-          {over && ` Version ${nameOf(broadcast.chosen)} went to the rest.`}
         </Typography>
         <Problem error={failed} />
         <ScrollTable>
