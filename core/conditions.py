@@ -167,6 +167,14 @@ class RunTest(Frozen):
     state: Literal["under_way", "ever", "never"] = "ever"
 
 
+class FrozenTest(Frozen):
+    """Was among the people of a moment that were kept as a frozen group, or was not."""
+
+    kind: Literal["frozen"] = "frozen"
+    group: str = ""
+    within: bool = True
+
+
 class Group(Frozen):
     """All of, any of, or none of some conditions; all of nothing holds, any of nothing does not."""
 
@@ -191,7 +199,8 @@ Condition = Annotated[
     | SourceTest
     | ScoreTest
     | HappenedTest
-    | RunTest,
+    | RunTest
+    | FrozenTest,
     Field(discriminator="kind"),
 ]
 Group.model_rebuild()
@@ -257,6 +266,8 @@ def holds(condition: Condition, person: Person, seen: Circumstances, catalogue: 
             return count >= condition.at_least and (most is None or count <= most)
         case RunTest():
             return _run_holds(condition, person)
+        case FrozenTest():
+            return (condition.group in person.groups) == condition.within
 
 
 def explain(
@@ -299,6 +310,8 @@ def is_gone(leaf: Condition, catalogue: Catalogue) -> bool:
             return bool(leaf.about) and known is not None and leaf.about not in known
         case RunTest():
             return leaf.sequence not in catalogue.sequences
+        case FrozenTest():
+            return leaf.group not in catalogue.groups
         case _:
             return False
 
@@ -535,6 +548,10 @@ def say(condition: Condition, catalogue: Catalogue, form: Form | None = None) ->
             name = facts.name if facts else _lacking("sequence", condition.sequence)
             words = {"under_way": "is currently in", "ever": "was in", "never": "was never in"}
             return f"{words[condition.state]} {name}"
+        case FrozenTest():
+            name = catalogue.groups.get(condition.group)
+            group = f"the group {name}" if name else _lacking("group", condition.group)
+            return f"is {'' if condition.within else 'not '}in {group}"
 
 
 def _say_group(group: Group, catalogue: Catalogue, form: Form | None) -> str:
@@ -657,5 +674,7 @@ def _seen(condition: Condition, person: Person, seen: Circumstances, catalogue: 
             if condition.sequence in person.under_way:
                 return "is currently in it"
             return "was in it" if condition.sequence in person.entered else "was never in it"
+        case FrozenTest():
+            return "is in it" if condition.group in person.groups else "is not in it"
         case Group():
             return ""

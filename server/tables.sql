@@ -1162,6 +1162,22 @@ CREATE TABLE public.people_formeraddress (
     workspace_id uuid NOT NULL
 );
 
+CREATE TABLE public.people_frozengroup (
+    id uuid NOT NULL,
+    name character varying(80) NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    of character varying(500) NOT NULL,
+    made_by_id uuid,
+    workspace_id uuid NOT NULL
+);
+
+CREATE TABLE public.people_frozenmember (
+    id uuid NOT NULL,
+    group_id uuid NOT NULL,
+    subscriber_id uuid NOT NULL,
+    workspace_id uuid NOT NULL
+);
+
 CREATE TABLE public.people_mailinglist (
     id uuid NOT NULL,
     name character varying(80) NOT NULL,
@@ -1993,6 +2009,9 @@ ALTER TABLE ONLY public.mail_touch
 ALTER TABLE ONLY public.notices_notice
     ADD CONSTRAINT notices_notice_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public.people_frozenmember
+    ADD CONSTRAINT once_in_a_group UNIQUE (subscriber_id, group_id);
+
 ALTER TABLE ONLY public.people_erased
     ADD CONSTRAINT one_erasure_per_address UNIQUE (workspace_id, key);
 
@@ -2007,6 +2026,9 @@ ALTER TABLE ONLY public.mail_messagefile
 
 ALTER TABLE ONLY public.people_formeraddress
     ADD CONSTRAINT one_former_each UNIQUE (subscriber_id, key);
+
+ALTER TABLE ONLY public.people_frozengroup
+    ADD CONSTRAINT one_group_of_a_name UNIQUE (workspace_id, name);
 
 ALTER TABLE ONLY public.services_handoff
     ADD CONSTRAINT one_handoff_per_origin UNIQUE (service_id, origin);
@@ -2115,6 +2137,12 @@ ALTER TABLE ONLY public.people_field
 
 ALTER TABLE ONLY public.people_formeraddress
     ADD CONSTRAINT people_formeraddress_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public.people_frozengroup
+    ADD CONSTRAINT people_frozengroup_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public.people_frozenmember
+    ADD CONSTRAINT people_frozenmember_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY public.people_mailinglist
     ADD CONSTRAINT people_mailinglist_pkey PRIMARY KEY (id);
@@ -2522,6 +2550,12 @@ CREATE INDEX people_field_key_636b8b92_like ON public.people_field USING btree (
 CREATE INDEX people_field_workspace_id_1b1264cb ON public.people_field USING btree (workspace_id);
 
 CREATE INDEX people_formeraddress_subscriber_id_0f7a0b72 ON public.people_formeraddress USING btree (subscriber_id);
+
+CREATE INDEX people_frozengroup_made_by_id_7ef8fd22 ON public.people_frozengroup USING btree (made_by_id);
+
+CREATE INDEX people_frozengroup_workspace_id_158545af ON public.people_frozengroup USING btree (workspace_id);
+
+CREATE INDEX people_frozenmember_group_id_07e6233b ON public.people_frozenmember USING btree (group_id);
 
 CREATE INDEX people_mailinglist_workspace_id_04cab848 ON public.people_mailinglist USING btree (workspace_id);
 
@@ -3144,6 +3178,18 @@ ALTER TABLE ONLY public.people_formeraddress
 ALTER TABLE ONLY public.people_formeraddress
     ADD CONSTRAINT people_formeraddress_workspace_id_4968bfa7_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
+ALTER TABLE ONLY public.people_frozengroup
+    ADD CONSTRAINT people_frozengroup_made_by_id_7ef8fd22_fk_workspaces_member_id FOREIGN KEY (made_by_id) REFERENCES public.workspaces_member(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.people_frozengroup
+    ADD CONSTRAINT people_frozengroup_workspace_id_158545af_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.people_frozenmember
+    ADD CONSTRAINT people_frozenmember_group_id_07e6233b_fk_people_frozengroup_id FOREIGN KEY (group_id) REFERENCES public.people_frozengroup(id) DEFERRABLE INITIALLY DEFERRED;
+
+ALTER TABLE ONLY public.people_frozenmember
+    ADD CONSTRAINT people_frozenmember_subscriber_id_a4dae7eb_fk_people_su FOREIGN KEY (subscriber_id) REFERENCES public.people_subscriber(id) DEFERRABLE INITIALLY DEFERRED;
+
 ALTER TABLE ONLY public.people_mailinglist
     ADD CONSTRAINT people_mailinglist_workspace_id_04cab848_fk_workspace FOREIGN KEY (workspace_id) REFERENCES public.workspaces_workspace(id) DEFERRABLE INITIALLY DEFERRED;
 
@@ -3485,6 +3531,7 @@ INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0017_
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0018_note_of_a_record', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('mail', '0019_broadcasts', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('notices', '0001_initial', now());
+INSERT INTO public.django_migrations (app, name, applied) VALUES ('people', '0024_frozen_groups', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0002_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0003_drop_started_at_column', now());
 INSERT INTO public.django_migrations (app, name, applied) VALUES ('procrastinate', '0004_drop_procrastinate_version_table', now());

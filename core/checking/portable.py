@@ -10,7 +10,16 @@ from ..people import Catalogue
 
 DocumentKind = Literal["route", "sequence", "message", "broadcast"]
 ReferenceKind = Literal[
-    "field", "tag", "list", "sequence", "message", "member", "source", "service", "audience"
+    "field",
+    "tag",
+    "list",
+    "sequence",
+    "message",
+    "member",
+    "source",
+    "service",
+    "audience",
+    "group",
 ]
 FORM = 1
 """The version of this form of document."""
@@ -76,6 +85,7 @@ def _known(catalogue: Catalogue) -> dict[str, Reference]:
         ("list", catalogue.lists),
         ("message", catalogue.messages),
         ("audience", catalogue.audiences),
+        ("group", catalogue.groups),
         ("member", catalogue.members),
         ("source", catalogue.sources),
         ("service", {pk: one.name for pk, one in catalogue.services.items()}),

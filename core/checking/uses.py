@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..conditions import Group, HappenedTest, MembershipTest, RunTest, TagTest, leaves
+from ..conditions import FrozenTest, Group, HappenedTest, MembershipTest, RunTest, TagTest, leaves
 from ..deciding import RouteDocument
 from ..documents import Use
 from ..sequences import SequenceDocument
@@ -36,6 +36,7 @@ def _condition(condition: Group | None) -> Iterator[Use]:
                 TagTest(tag=one)
                 | MembershipTest(list=one)
                 | RunTest(sequence=one)
+                | FrozenTest(group=one)
                 | HappenedTest(
                     what="submitted" | "confirmed" | "sent" | "opened" | "clicked", about=one
                 )

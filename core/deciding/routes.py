@@ -211,7 +211,7 @@ def needs_history(route: RouteDocument) -> bool:
     conditions = [rule.when for rule in route.then if rule.on and rule.when is not None]
     kinds = {leaf.kind for condition in conditions for leaf in leaves(condition)}
     stops = any(rule.action.kind == "stop_sequence" for rule in route.then)
-    return stops or not kinds.isdisjoint({"happened", "run"})
+    return stops or not kinds.isdisjoint({"happened", "run", "frozen"})
 
 
 def _zone(context: RuleContext) -> None:

@@ -32,10 +32,10 @@ from .document import (
     sources_of,
     with_html,
 )
-from .frame import Frame
+from .frame import PAGE_LINK, Frame
 from .layout import Filled, Template, fill, lay_out, mjml_of, plain_of
 from .mail_bounds import bounded_email
-from .personal import OWN_LINKS, PAGE_LINK, TOO_COSTLY, Written, context_of, write
+from .personal import OWN_LINKS, TOO_COSTLY, Written, context_of, write
 from .portable import (
     Incoming,
     as_eml,

@@ -2,6 +2,9 @@
 
 from dataclasses import dataclass
 
+PAGE_LINK = "page_link"
+"""The token for the address of the letter's page; only what stands around a letter has it."""
+
 
 @dataclass(frozen=True)
 class Frame:

@@ -32,8 +32,8 @@ from .blocks import (
 )
 from .cleaning import clean_laid_out
 from .document import MessageDocument, without
-from .frame import Frame
-from .personal import PAGE_LINK, encode_in_links, hold_tokens
+from .frame import PAGE_LINK, Frame
+from .personal import encode_in_links, hold_tokens
 from .style import FACES, Colours, HouseStyle
 
 _NOT_COUNTED = ("leave_link", "own_page", "confirm_link", PAGE_LINK)

@@ -22,6 +22,7 @@ from ..people import FieldFacts, Person
 from ..reading import Answers
 from .addresses import TOKEN
 from .blocks import Source
+from .frame import PAGE_LINK
 from .limits import LONGEST_TEXT
 
 _holes: ContextVar[list[str] | None] = ContextVar("holes", default=None)
@@ -231,8 +232,6 @@ def _encoded(address: str) -> str:
 
 OWN_LINKS = ("confirm_link", "file_link", "own_page", "leave_link")
 """Tokens that stand for addresses of this server."""
-PAGE_LINK = "page_link"
-"""The same of the letter's own page; only what stands around a letter has it."""
 
 
 def hold_tokens(text: str, mark: str) -> tuple[str, list[str]]:

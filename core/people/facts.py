@@ -41,6 +41,8 @@ class Person:
     """Sequences that this person is in, or has been in."""
     under_way: frozenset[str] = frozenset()
     """Those that this person is in now."""
+    groups: frozenset[str] = frozenset()
+    """The frozen groups that hold them."""
     score: int = 0
     happened: tuple[Happening, ...] = ()
     owner: str | None = None
@@ -135,6 +137,8 @@ class Catalogue:
     sequences: Mapping[str, SequenceFacts] = field(default_factory=dict)
     messages: Mapping[str, str] = field(default_factory=dict)
     audiences: Mapping[str, str] = field(default_factory=dict)
+    groups: Mapping[str, str] = field(default_factory=dict)
+    """Frozen groups: the people of a moment."""
     confirmed_lists: frozenset[str] = frozenset()
     """Lists that ask for a confirmation by email first."""
     sources: Mapping[str, str] = field(default_factory=dict)

@@ -55,6 +55,7 @@ CATALOGUE = Catalogue(
     sources={"fair": "The fair", "guide": "The guide"},
     messages={"m-guide": "Your guide"},
     sequences={"s-first": SequenceFacts(id="s-first", name="First telescope", live=True)},
+    groups={"g-march": "March"},
 )
 SEEN = Circumstances(now=NOW, source="fair", answers=(("look", "moon"), ("note", "  ")))
 READ: TypeAdapter[Condition] = TypeAdapter(Condition)
@@ -188,6 +189,13 @@ class Comparisons(TestCase):
         self.assertFalse(held(been, kind="run", sequence="s-first", state="under_way"))
         self.assertTrue(held(person(), kind="run", sequence="s-first", state="never"))
 
+    def test_frozen_groups(self) -> None:
+        inside = replace(person(), groups=frozenset({"g-march"}))
+        self.assertTrue(held(inside, kind="frozen", group="g-march"))
+        self.assertFalse(held(inside, kind="frozen", group="g-march", within=False))
+        self.assertFalse(held(person(), kind="frozen", group="g-march"))
+        self.assertTrue(held(person(), kind="frozen", group="g-march", within=False))
+
 
 class Happened(TestCase):
     def setUp(self) -> None:
@@ -282,12 +290,15 @@ class Seen(TestCase):
             ({"kind": "answer", "question": "look"}, "moon"),
             ({"kind": "run", "sequence": "s-first"}, "was in it"),
             ({"kind": "run", "sequence": "s-other"}, "was never in it"),
+            ({"kind": "frozen", "group": "g-march"}, "is not in it"),
         ):
             with self.subTest(parts=parts):
                 self.assertEqual(self.seen(one, **parts), said)
         under_way = replace(one, under_way=frozenset({"s-first"}))
         said = self.seen(under_way, kind="run", sequence="s-first")
         self.assertEqual(said, "is currently in it")
+        frozen = replace(one, groups=frozenset({"g-march"}))
+        self.assertEqual(self.seen(frozen, kind="frozen", group="g-march"), "is in it")
 
 
 class Depth(TestCase):
@@ -354,6 +365,7 @@ class Gone(TestCase):
             {"kind": "happened", "what": "submitted", "about": "gone"},
             {"kind": "happened", "what": "sent", "about": "gone"},
             {"kind": "run", "sequence": "gone"},
+            {"kind": "frozen", "group": "gone"},
         ):
             with self.subTest(parts=parts):
                 leaf = condition(**parts)
@@ -423,6 +435,11 @@ class InWords(TestCase):
             (
                 {"kind": "run", "sequence": "s-first", "state": "never"},
                 "was never in First telescope",
+            ),
+            ({"kind": "frozen", "group": "g-march"}, "is in the group March"),
+            (
+                {"kind": "frozen", "group": "g-march", "within": False},
+                "is not in the group March",
             ),
         ):
             with self.subTest(sentence=sentence):

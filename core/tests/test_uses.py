@@ -46,6 +46,7 @@ class Uses(TestCase):
                         {"kind": "tag", "tag": "t-guide"},
                         {"kind": "membership", "list": "l-news", "states": ["subscribed"]},
                         {"kind": "run", "sequence": "s-first"},
+                        {"kind": "frozen", "group": "g-march"},
                     ]
                 },
             },
@@ -63,6 +64,7 @@ class Uses(TestCase):
                 ("t-guide", "looks at"),
                 ("l-news", "looks at"),
                 ("s-first", "looks at"),
+                ("g-march", "looks at"),
             },
         )
 

@@ -19,6 +19,7 @@ from server.workspaces.models import Member, Workspace
 from server.workspaces.names import free_name
 
 from .models import Audience, AudienceRevision
+from .users import refuse_used
 
 
 @changes("made the audience “{name}”")
@@ -115,7 +116,8 @@ def rename(audience: Audience, name: str) -> Audience:
 
 @changes("deleted the audience “{audience.name}”")
 def remove(audience: Audience) -> None:
-    """Delete it with its revisions; nobody's data goes, since it holds none."""
+    """Delete it with its revisions, where nothing names it; nobody's data goes, since it holds none."""
+    refuse_used(audience.workspace, str(audience.pk), audience.name)
     audience.delete()
 
 

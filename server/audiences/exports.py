@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from typing import Literal
 from uuid import UUID
 
+from core.conditions import Condition, FrozenTest
 from core.people import Card, vcard
 from core.reading import write_row
 from server.people.facts import field_facts
-from server.people.models import Field, Membership, Subscriber, Tagging
+from server.people.models import Field, FrozenGroup, Membership, Subscriber, Tagging
 from server.sources.catalogue import full_catalogue
 from server.workspaces import clock
 from server.workspaces.among import among
@@ -49,7 +50,17 @@ def export_audience(audience: Audience, form: Form) -> Iterator[str]:
     workspace, document = audience.workspace, live_document(audience)
     # One that asks nothing yet would hand out everybody.
     refuse_unready(document, workspace)
-    rows = audience_query(document.who, workspace, full_catalogue(workspace), clock.now(workspace))
+    return _export(workspace, document.who, form)
+
+
+@changes("exported the people of the frozen group “{group.name}” ({form})")
+def export_group(group: FrozenGroup, form: Form) -> Iterator[str]:
+    """Everybody in it, a set at a time."""
+    return _export(group.workspace, FrozenTest(group=str(group.pk)), form)
+
+
+def _export(workspace: Workspace, who: Condition, form: Form) -> Iterator[str]:
+    rows = audience_query(who, workspace, full_catalogue(workspace), clock.now(workspace))
     # Before the answer begins, so that it can still be refused.
     with expensive_read(workspace, EXPORT_SECONDS):
         ids = list(rows.order_by("-added_at", "-pk").values_list("pk", flat=True))

@@ -53,6 +53,7 @@ from core.conditions import (
     AnswerTest,
     Condition,
     FieldTest,
+    FrozenTest,
     Group,
     HappenedTest,
     MembershipTest,
@@ -68,7 +69,7 @@ from core.conditions import (
 from core.documents import folded
 from core.people import Catalogue, FieldFacts
 from server.people.facts import kinds_of
-from server.people.models import Fact, Membership, Subscriber, Tagging
+from server.people.models import Fact, FrozenMember, Membership, Subscriber, Tagging
 from server.sequences.models import Run
 from server.workspaces.models import Workspace
 
@@ -85,7 +86,7 @@ _SIZES: "dict[str, type[Lookup[bool]]]" = {
 Sql = Combinable | Q
 Compiled = tuple[str, list[Any]]
 """A part of a statement, with its values."""
-M = TypeVar("M", Tagging, Run, Membership, Fact)
+M = TypeVar("M", Tagging, Run, Membership, Fact, FrozenMember)
 _KEYED = ("choice", "country", "language", "time_zone", "yes_no")
 _NEVER = Value(False, output_field=BooleanField())
 _ALWAYS = Value(True, output_field=BooleanField())
@@ -137,6 +138,9 @@ def _compiled(condition: Condition, seen: _Seen) -> Q:
             if condition.state == "under_way":
                 return Q(Exists(runs.filter(ended_at=None)))
             return Q(Exists(runs)) if condition.state == "ever" else ~Q(Exists(runs))
+        case FrozenTest():
+            held = Exists(_theirs(FrozenMember).filter(group=_id(condition.group)))
+            return Q(held) if condition.within else ~Q(held)
         case _:
             # An answer or a source is of one submission, and here there is none.
             return _of_no_submission(condition)

@@ -3,6 +3,7 @@
 from collections.abc import Collection
 from uuid import UUID
 
+from server.audiences.users import named_by
 from server.mail.models import Message
 from server.mail.senders import OwnBroadcast
 from server.mail.users import used_by
@@ -40,4 +41,15 @@ def _sends(message: Message) -> bool:
     return revisions.filter(document__icontains=str(message.pk)).exists()
 
 
+def _names(workspace: Workspace, pk: str) -> list[str]:
+    """Broadcasts that are written or under way, and name an audience or a frozen group."""
+    revisions = BroadcastRevision.objects.of(workspace).filter(
+        broadcast__state__in=[Broadcast.State.DRAFT, *_USES], broadcast__archived_at=None
+    )
+    named = revisions.exclude(state=Revision.State.PAST).filter(document__icontains=pk)
+    names = named.values_list("broadcast__name", flat=True).distinct().order_by("broadcast__name")
+    return [f"the broadcast “{name}”" for name in names]
+
+
 used_by(_sends)
+named_by(_names)

@@ -15,6 +15,7 @@ from core.documents import Problem, first_unclean, invalid_in_words
 from core.sequences import SequenceDocument
 from core.services import ServiceDescription
 from server.audiences.api import router as conditions
+from server.audiences.groups_api import router as groups
 from server.audiences.sheet_api import router as audiences
 from server.broadcasts.api import router as broadcasts
 from server.connections.api import router as services
@@ -156,6 +157,7 @@ for room in (
     catalogue,
     conditions,
     audiences,
+    groups,
     suppression,
     broadcasts,
     mail_settings,

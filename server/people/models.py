@@ -191,6 +191,38 @@ class Tagging(Caused, WorkspaceRow):
         indexes = [models.Index(fields=["workspace", "tag"], name="tagging_by_tag")]
 
 
+class FrozenGroup(WorkspaceRow):
+    """The people of a moment, kept by a name. Nobody comes into it later, and only who is erased goes."""
+
+    name = models.CharField(max_length=80)
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="+")
+    of = models.CharField(max_length=500, blank=True)
+    """Whom it was made of, in words."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "name"], name="one_group_of_a_name")
+        ]
+
+
+class FrozenMember(WorkspaceRow):
+    """Somebody in a frozen group."""
+
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, db_index=False, db_constraint=False
+    )
+    subscriber = models.ForeignKey(
+        Subscriber, on_delete=models.CASCADE, related_name="groups", db_index=False
+    )
+    group = models.ForeignKey(FrozenGroup, on_delete=models.CASCADE, related_name="members")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["subscriber", "group"], name="once_in_a_group")
+        ]
+
+
 class Membership(Caused, WorkspaceRow):
     """A person's place on a list."""
 

@@ -14,6 +14,8 @@ from .models import (
     Fact,
     Field,
     FormerAddress,
+    FrozenGroup,
+    FrozenMember,
     MailingList,
     Membership,
     Mention,
@@ -53,6 +55,22 @@ def _erase_mentions(subject: Subject) -> None:
     mentions.delete()
 
 
+def _take_out_of_groups(subject: Subject) -> None:
+    """The name of a group, and what it was made of, can name somebody by their address."""
+    rows = FrozenGroup.objects.of(subject.workspace)
+    for row in rows.filter(subject.named_in("name") | subject.named_in("of")):
+        row.name, row.of = subject.without(row.name)[:80], subject.without(row.of)[:500]
+        row.save(update_fields=["name", "of"])
+
+
+holds_people(
+    FrozenGroup,
+    erasing="their address is taken out of its name and of what it says",
+    merging="stays",
+    exporting="no: what members name",
+    retention="until a member deletes it",
+    erase=_take_out_of_groups,
+)
 holds_people(
     FormerAddress,
     erasing="goes with the person; a keyed hash of each stays (Erased)",
@@ -78,6 +96,7 @@ holds_people(
 )
 for _model, _merging, _exporting in (
     (Tagging, "moves; one of each tag", "all of it"),
+    (FrozenMember, "moves; once in each group", "no: what members made up"),
     (Membership, "it counts by whose state it is (core/people/membership.py)", "all of it"),
     (Evidence, "moves; its chain and hashes stay as they are", "all of it, with its hashes"),
     (Fact, "moves", "all of it: the trail"),

@@ -32,6 +32,7 @@ from server.people.memberships import move_membership
 from server.people.models import (
     Evidence,
     Fact,
+    FrozenMember,
     Membership,
     Merge,
     Subscriber,
@@ -132,6 +133,7 @@ class _Merging:
         suppressed = suppressed_among(self.workspace, [self.gone.address])
         self._runs()
         self._tags()
+        self._groups()
         self._memberships()
         self._broadcasts()
         for model in moving():
@@ -212,6 +214,13 @@ class _Merging:
         self.removed += [one for one in theirs if one.tag_id in have]
         free = [one.pk for one in theirs if one.tag_id not in have]
         self._move(Tagging, Tagging.everywhere.filter(pk__in=free))
+
+    def _groups(self) -> None:
+        have = {one.group_id for one in self.kept.groups.all()}
+        theirs = list(self.gone.groups.all())
+        self.removed += [one for one in theirs if one.group_id in have]
+        free = [one.pk for one in theirs if one.group_id not in have]
+        self._move(FrozenMember, FrozenMember.everywhere.filter(pk__in=free))
 
     def _memberships(self) -> None:
         mine = {str(one.list_id): one for one in self.kept.memberships.all()}
@@ -320,7 +329,7 @@ def _part(row: Merge, because: Because) -> Subscriber:
         one.save(force_insert=True)
     gone = Subscriber.everywhere.get(pk=restore["gone"])
     gone.workspace = row.workspace
-    models: list[type[WorkspaceRow]] = [*moving(), Tagging, Membership, Run]
+    models: list[type[WorkspaceRow]] = [*moving(), Tagging, FrozenMember, Membership, Run]
     for model in models:
         ids = restore["moved"].get(model._meta.label, ())
         model.everywhere.filter(pk__in=ids, subscriber=kept).update(subscriber=gone)

@@ -61,6 +61,8 @@ class CatalogueOut(Schema):
     sources: list[NamedOut]
     members: list[NamedOut]
     services: list[ServiceChoice]
+    groups: list[NamedOut]
+    """Frozen groups."""
 
 
 class FitsIn(Schema):
@@ -109,6 +111,7 @@ def catalogue(request: MemberRequest, workspace: InPath) -> CatalogueOut:
         messages=_named(found.messages),
         sources=_named(found.sources),
         members=_named(found.members),
+        groups=_named(found.groups),
         services=[
             ServiceChoice(id=one.id, name=one.name, hands_over=bool(one.description.operations))
             for one in found.services.values()

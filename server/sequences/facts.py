@@ -10,7 +10,7 @@ from core.sequences import SequenceDocument
 from server.mail.models import Message
 from server.mail.senders import OwnSending, Sender
 from server.people.facts import fields_of, happenings, person_of
-from server.people.models import MailingList, Subscriber, Tag
+from server.people.models import FrozenGroup, MailingList, Subscriber, Tag
 from server.services.facts import services_of
 from server.workspaces.among import among
 from server.workspaces.models import Member, Revision, Workspace
@@ -44,6 +44,12 @@ def _catalogue(workspace_id: UUID, version: UUID) -> Catalogue:
         messages={
             str(pk): name
             for pk, name in Message.objects.of(workspace).order_by("name").values_list("pk", "name")
+        },
+        groups={
+            str(pk): name
+            for pk, name in FrozenGroup.objects.of(workspace)
+            .order_by("name")
+            .values_list("pk", "name")
         },
         country=country,
         members={str(one.pk): one.user.name or one.user.email for one in members},

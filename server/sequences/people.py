@@ -8,7 +8,7 @@ from uuid import UUID
 from core.people import Happening, Person
 from server.mail.deciding import last_marketing
 from server.people.facts import PersonColumns, columns_of, happenings, make_person, person_of
-from server.people.models import Fact, Membership, Subscriber, Tagging
+from server.people.models import Fact, FrozenMember, Membership, Subscriber, Tagging
 from server.people.suppression import suppressed_among
 from server.sequences.models import Run
 from server.workspaces.among import among
@@ -79,7 +79,7 @@ def _persons(
 
 
 def _past(workspace: Workspace, addresses: dict[UUID, str], *, history: bool) -> dict[UUID, Json]:
-    """What of a person is not in their own row: runs, what happened, whether they are suppressed."""
+    """What of a person is not in their own row: runs, groups, what happened, whether they are suppressed."""
     if not addresses:
         return {}
     entered: dict[UUID, set[str]] = {}
@@ -94,11 +94,17 @@ def _past(workspace: Workspace, addresses: dict[UUID, str], *, history: bool) ->
         facts = Fact.objects.of(workspace).filter(among("subscriber", addresses))
         for person, one in happenings(facts):
             happened.setdefault(person, []).append(one)
+    groups: dict[UUID, set[str]] = {}
+    if history:
+        held = FrozenMember.objects.of(workspace).filter(among("subscriber", addresses))
+        for person, group in held.values_list("subscriber_id", "group_id"):
+            groups.setdefault(person, set()).add(str(group))
     suppressed = suppressed_among(workspace, addresses.values())
     return {
         pk: {
             "entered": frozenset(entered.get(pk, ())),
             "under_way": frozenset(under_way.get(pk, ())),
+            "groups": frozenset(groups.get(pk, ())),
             "happened": tuple(happened.get(pk, ())),
             "suppressed": address in suppressed,
         }

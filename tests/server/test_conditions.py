@@ -15,6 +15,7 @@ from core.conditions import (
     Comparison,
     Condition,
     FieldTest,
+    FrozenTest,
     Group,
     HappenedTest,
     MembershipTest,
@@ -32,7 +33,15 @@ from core.values import Choice
 from server.audiences.query import audience_query
 from server.people.actions import make_field, make_tag
 from server.people.effects import index
-from server.people.models import Fact, Membership, Subscriber, Tag, Tagging
+from server.people.models import (
+    Fact,
+    FrozenGroup,
+    FrozenMember,
+    Membership,
+    Subscriber,
+    Tag,
+    Tagging,
+)
 from server.sequences.facts import catalogue_of, full_person
 from server.sequences.models import Run, SequenceRevision
 from server.sequences.people import persons_by_id
@@ -64,7 +73,7 @@ WANTED: dict[str, list[str]] = {
     "yes_no": ["yes", "no"],
     "country": ["PT", "US"],
 }
-LEAVES = {"field", "tag", "membership", "score", "happened", "run", "answer", "source"}
+LEAVES = {"field", "tag", "membership", "score", "happened", "run", "frozen", "answer", "source"}
 EVENTS = st.tuples(
     st.sampled_from(["submitted", "membership", "sent", "event", "opened", "clicked", "clicked"]),
     st.sampled_from(["", "a", "b"]),
@@ -87,6 +96,7 @@ class Agreement(TestCase):
     workspace: Workspace
     catalogue: Catalogue
     tag: Tag
+    group: FrozenGroup
     revision: SequenceRevision
     fields: dict[str, FieldFacts]
 
@@ -98,6 +108,9 @@ class Agreement(TestCase):
             choices = LOOKS if kind in ("choice", "choices") else ()
             make_field(cls.workspace, f"A {kind}", kind, choices)
         tag = make_tag(cls.workspace, "a tag")
+        cls.group = FrozenGroup.everywhere.create(
+            workspace=cls.workspace, name="a group", made_at=NOW
+        )
         cls.catalogue = catalogue_of(cls.workspace)
         cls.world = world
         cls.tag = tag
@@ -171,6 +184,7 @@ class Agreement(TestCase):
                 sequence=st.just(str(self.world.sequence.pk)),
                 state=st.sampled_from(["under_way", "ever", "never"]),
             ),
+            st.builds(FrozenTest, group=st.just(str(self.group.pk)), within=st.booleans()),
             st.builds(AnswerTest, question=st.just("x"), op=st.sampled_from(get_args(Comparison))),
             st.just(SourceTest(sources=("x",))),
             st.just(FieldTest(field="gone")),
@@ -198,6 +212,7 @@ class Agreement(TestCase):
                     "tagged": st.booleans(),
                     "state": st.sampled_from(["", "pending", "subscribed", "unsubscribed"]),
                     "run": st.sampled_from(["", "open", "ended"]),
+                    "frozen": st.booleans(),
                     "events": st.lists(EVENTS, max_size=4),
                 }
             ),
@@ -208,7 +223,7 @@ class Agreement(TestCase):
     def make(self, people: list[dict[str, Any]], first: int = 0) -> list[Subscriber]:
         """Store people, numbered from `first`; rows of each kind together."""
         rows = [self.rows_of(number, one) for number, one in enumerate(people, first)]
-        for kind in (Subscriber, Tagging, Membership, Run, Fact):
+        for kind in (Subscriber, Tagging, FrozenMember, Membership, Run, Fact):
             store_all([row for those in rows for row in those if isinstance(row, kind)])
         return [those[0] for those in rows]
 
@@ -232,6 +247,9 @@ class Agreement(TestCase):
         }
         if one["tagged"]:
             rows.append(Tagging(**base, tag=self.tag, at=NOW))
+        if one["frozen"]:
+            base_of = {"workspace": self.workspace, "subscriber": made}
+            rows.append(FrozenMember(**base_of, group=self.group))
         if one["state"]:
             rows.append(
                 Membership(**base, list=self.world.news, state=one["state"], changed_at=NOW)

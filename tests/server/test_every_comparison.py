@@ -46,7 +46,7 @@ class EveryComparison(TestCase):
 
     def test_each_kind_each_comparison_each_value(self) -> None:
         nobody = {
-            "zone": "", "score": 0, "tagged": False, "state": "", "run": "", "events": [],
+            "zone": "", "score": 0, "tagged": False, "state": "", "run": "", "frozen": False, "events": [],
         }  # fmt: skip
         held: Counter[tuple[str, str]] = Counter()
         asked: Counter[tuple[str, str]] = Counter()

@@ -38,6 +38,8 @@ QUIET = {
     "people_merge",
     "people_erased",
     "people_ownrequest",
+    "people_frozengroup",
+    "people_frozenmember",
     "imports_filepart",
     "imports_refusedrow",
     "replays_replayline",

@@ -3,7 +3,7 @@
 from html import escape
 from typing import Literal, get_args
 
-from ..personal import PAGE_LINK
+from ..frame import PAGE_LINK
 from .base import Drawing, MessageBlock
 
 FooterPart = Literal["text", "links", "sender", "why", "leave", "own_page"]

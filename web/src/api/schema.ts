@@ -1340,6 +1340,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frozen Groups
+         * @description All of them, the newest first.
+         */
+        get: operations["server_audiences_groups_api_frozen_groups"];
+        put?: never;
+        /**
+         * Add Group
+         * @description Keep everybody whom a condition fits now.
+         */
+        post: operations["server_audiences_groups_api_add_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Group */
+        delete: operations["server_audiences_groups_api_delete_group"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/groups/{group}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export People
+         * @description Everybody in it as a file.
+         */
+        get: operations["server_audiences_groups_api_export_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/groups/{group}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Group Name */
+        put: operations["server_audiences_groups_api_put_group_name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/handoffs/{handoff}": {
         parameters: {
             query?: never;
@@ -5206,6 +5284,8 @@ export interface components {
         CatalogueOut: {
             /** Fields */
             fields: components["schemas"]["FieldOut"][];
+            /** Groups */
+            groups: components["schemas"]["NamedOut"][];
             /** Lists */
             lists: components["schemas"]["ListChoice"][];
             /** Members */
@@ -7004,6 +7084,54 @@ export interface components {
              */
             numbers: "comma" | "point" | "space";
         };
+        /** FreezeIn */
+        FreezeIn: {
+            /** Name */
+            name: string;
+            who: components["schemas"]["Group"];
+        };
+        /** FrozenGroupOut */
+        FrozenGroupOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** People */
+            people: number;
+        };
+        /**
+         * FrozenTest
+         * @description Was among the people of a moment that were kept as a frozen group, or was not.
+         */
+        FrozenTest: {
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frozen";
+            /**
+             * Within
+             * @default true
+             */
+            within: boolean;
+        };
         /**
          * Goal
          * @description What the sequence is for. Reached, it ends the run, or moves it to a named step at once.
@@ -7086,7 +7214,7 @@ export interface components {
              * Of
              * @default []
              */
-            of: (components["schemas"]["Group"] | components["schemas"]["FieldTest"] | components["schemas"]["TagTest"] | components["schemas"]["MembershipTest"] | components["schemas"]["AnswerTest"] | components["schemas"]["SourceTest"] | components["schemas"]["ScoreTest"] | components["schemas"]["HappenedTest"] | components["schemas"]["RunTest"])[];
+            of: (components["schemas"]["Group"] | components["schemas"]["FieldTest"] | components["schemas"]["TagTest"] | components["schemas"]["MembershipTest"] | components["schemas"]["AnswerTest"] | components["schemas"]["SourceTest"] | components["schemas"]["ScoreTest"] | components["schemas"]["HappenedTest"] | components["schemas"]["RunTest"] | components["schemas"]["FrozenTest"])[];
         };
         /**
          * GroupOut
@@ -9864,7 +9992,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source" | "service" | "audience";
+            kind: "field" | "tag" | "list" | "sequence" | "message" | "member" | "source" | "service" | "audience" | "group";
             /** Name */
             name: string;
             /**
@@ -16061,6 +16189,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GoalAfterOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_groups_api_frozen_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenGroupOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_groups_api_add_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenGroupOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_groups_api_delete_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_groups_api_export_people: {
+        parameters: {
+            query?: {
+                form?: "csv" | "jsonl" | "vcf";
+            };
+            header?: never;
+            path: {
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_groups_api_put_group_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenGroupOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -24,6 +24,7 @@ import { ConditionGroup } from "../conditions/ConditionGroup";
 import { AudienceExamples } from "./AudienceExamples";
 import { AudienceSize } from "./AudienceSize";
 import { exportItems } from "./exportItems";
+import { FreezeDialog } from "./FreezeDialog";
 
 /** The id of where the condition is edited. */
 const EDIT = "edit-who";
@@ -49,6 +50,7 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
   const people = `/api/workspaces/${workspace}/audiences/${audience.id}/export`;
   const { who } = draft.document;
   const [open, setOpen] = useState(() => who.of.length === 0 && !readOnly);
+  const [freezing, setFreezing] = useState(false);
   // What is counted follows once nobody types any more.
   const settled = useSettled(who, 300);
   const turnOn = (note: string) =>
@@ -79,6 +81,17 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
               {(close) => [
                 // What pre-flight stops would hold other people than was meant.
                 ...(audience.findings.some((one) => one.stops) ? [] : exportItems(people, close)),
+                who.of.length > 0 && (
+                  <MenuItem
+                    key="freeze"
+                    onClick={() => {
+                      close();
+                      setFreezing(true);
+                    }}
+                  >
+                    Freeze these people
+                  </MenuItem>
+                ),
                 ...thing.items(close),
                 audience.differs && (
                   <MenuItem key="discard" onClick={() => (close(), void discard())}>
@@ -88,6 +101,9 @@ export function AudienceEditor({ audience, catalogue }: AudienceEditorProps) {
               ]}
             </MoreMenu>
             {thing.dialogs}
+            {freezing && (
+              <FreezeDialog who={who} starts={audience.name} onClose={() => setFreezing(false)} />
+            )}
             <PreFlight findings={audience.findings} />
             {(audience.differs || draft.state === "saving") && (
               <TurnOn

@@ -17,6 +17,7 @@ import { NameDialog } from "../../parts/NameDialog";
 import { ScrollTable } from "../../parts/ScrollTable";
 import { SortCell, useSorting } from "../../parts/sorting";
 import { Sheet } from "../../parts/Sheet";
+import { FrozenGroups } from "./FrozenGroups";
 import { useMakeAudience } from "./useMakeAudience";
 
 type Audience = Schemas["AudienceLine"];
@@ -67,6 +68,7 @@ export function Audiences() {
           </TableBody>
         </ScrollTable>
       )}
+      <FrozenGroups />
       {asking && (
         <NameDialog
           title="New audience"

@@ -31,6 +31,7 @@ const catalogue = {
   sources: [named("s1"), named("s2"), named("s3")],
   messages: [named("m1")],
   sequences: [named("q1")],
+  groups: [named("g1")],
 } as unknown as Schemas["CatalogueOut"];
 
 const happened: Extract<Leaf, { kind: "happened" }> = {
@@ -89,6 +90,7 @@ const LEAVES: [Leaf, string[]][] = [
   [{ ...happened, what: "submitted", about: "s2" }, ["Named s2"]],
   [{ ...happened, what: "confirmed", about: "l1" }, ["Named l1"]],
   [{ kind: "run", sequence: "q1", state: "never" }, ["was never in", "Named q1"]],
+  [{ kind: "frozen", group: "g1", within: false }, ["is not in the group", "Named g1"]],
 ];
 
 function VALUE(type: string): Partial<typeof text> {

@@ -203,5 +203,23 @@ function Subject({ leaf, onChange, catalogue, asked, readOnly }: ConditionLinePr
           )}
         </>
       );
+    case "frozen":
+      return (
+        <>
+          <SmallSelect
+            label="Is in it or not"
+            value={leaf.within ? "in" : "not"}
+            options={[
+              ["in", "is in the group"],
+              ["not", "is not in the group"],
+            ]}
+            readOnly={readOnly}
+            onChange={(value) => onChange({ ...leaf, within: value === "in" })}
+          />
+          {picker("Frozen group", catalogue.groups, leaf.group, (group) =>
+            onChange({ ...leaf, group }),
+          )}
+        </>
+      );
   }
 }

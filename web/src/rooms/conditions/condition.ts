@@ -40,6 +40,7 @@ export const SUBJECTS: Record<Leaf["kind"], string> = {
   score: "the score",
   happened: "something that happened",
   run: "a sequence",
+  frozen: "a frozen group",
 };
 
 /** Nothing asked of what is said with an event. */
@@ -65,6 +66,8 @@ export function newLeaf(kind: Leaf["kind"]): Leaf {
       return { kind, what: "submitted", about: "", link: "", ...NO_DETAILS, at_least: 1 };
     case "run":
       return { kind, sequence: "", state: "ever" };
+    case "frozen":
+      return { kind, group: "", within: true };
   }
 }
 
