@@ -21,6 +21,7 @@ from core.deciding import (
 from core.delivering import Duration
 from core.documents import Because
 from core.messages import simple_message
+from core.people import Person
 from core.reading import Form, Question, ReadLine
 from core.sequences import Lane, SendStep, SequenceDocument, WaitStep
 from core.values import Choice
@@ -35,6 +36,7 @@ from server.routes.actions import turn_on
 from server.routing.routing import route_submission
 from server.sequences import actions as sequences
 from server.sequences.models import Sequence
+from server.sequences.people import full_people
 from server.sources.actions import make_source, save_route_draft, shown_revision
 from server.sources.models import Source
 from server.sources.open_forms import forget, open_form
@@ -100,6 +102,11 @@ class World:
     def sends(self, **wanted: Any) -> list[Send]:
         """The sends, the oldest first."""
         return list(Send.objects.of(self.workspace).filter(**wanted).order_by("queued_at", "pk"))
+
+
+def full_person(subscriber: Subscriber) -> Person:
+    """A subscriber with all that a condition can look at."""
+    return full_people(subscriber.workspace, [subscriber])[subscriber.pk]
 
 
 def make_user(address: str = "noor@larkmoor.example") -> User:

@@ -1,21 +1,20 @@
 """What exists in a workspace, and people with the sequences they have been in, for the core."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 from functools import lru_cache
 from uuid import UUID
 
-from core.people import Catalogue, Person, SequenceFacts
+from core.people import Catalogue, SequenceFacts
 from core.sequences import SequenceDocument
 from server.mail.models import Message
 from server.mail.senders import OwnSending, Sender
-from server.people.facts import fields_of, happenings, person_of
-from server.people.models import FrozenGroup, MailingList, Subscriber, Tag
+from server.people.facts import fields_of
+from server.people.models import FrozenGroup, MailingList, Tag
 from server.services.facts import services_of
 from server.workspaces.among import among
 from server.workspaces.models import Member, Revision, Workspace
 
-from .models import Run, Sequence, SequenceRevision
+from .models import Sequence, SequenceRevision
 
 
 @lru_cache(maxsize=512)
@@ -116,29 +115,3 @@ def sender_of_document(document: SequenceDocument) -> Sender:
     """Who the emails of a sequence are from, as far as it says so itself."""
     own = document.sender
     return Sender(own.name, own.address, own.reply_to)
-
-
-def whole_person(subscriber: Subscriber) -> Person:
-    """A subscriber for the core, with the sequences they are or have been in."""
-    entered = entered_by(subscriber.workspace, [subscriber.pk])
-    return person_of(subscriber, entered=entered.get(subscriber.pk, frozenset()))
-
-
-def full_person(subscriber: Subscriber) -> Person:
-    """A subscriber with all that a condition can look at."""
-    runs = Run.objects.of(subscriber.workspace).filter(subscriber=subscriber)
-    under_way = {str(one.sequence_id) for one in runs.filter(ended_at=None)}
-    return replace(
-        whole_person(subscriber),
-        under_way=frozenset(under_way),
-        happened=tuple(one for _, one in happenings(subscriber.facts.all())),
-    )
-
-
-def entered_by(workspace: Workspace, people: list[UUID]) -> dict[UUID, frozenset[str]]:
-    """The sequences that each of these subscribers is or has been in."""
-    found: dict[UUID, set[str]] = {}
-    runs = Run.objects.of(workspace).filter(subscriber__in=people).only("subscriber", "sequence")
-    for run in runs:
-        found.setdefault(run.subscriber_id, set()).add(str(run.sequence_id))
-    return {person: frozenset(sequences) for person, sequences in found.items()}

@@ -42,13 +42,13 @@ from server.people.models import (
     Tag,
     Tagging,
 )
-from server.sequences.facts import catalogue_of, full_person
+from server.sequences.facts import catalogue_of
 from server.sequences.models import Run, SequenceRevision
 from server.sequences.people import persons_by_id
 from server.workspaces.causes import caused_by
 from server.workspaces.copying import store_all
 from server.workspaces.models import Workspace
-from tests.world import WHY, World, make_world
+from tests.world import WHY, World, full_person, make_world
 
 NOW = datetime(2026, 11, 24, 2, 30, tzinfo=UTC)
 LOOKS = (Choice(key="moon", label="Moon"), Choice(key="aurora", label="Aurora"))

@@ -13,10 +13,10 @@ from core.conditions import Circumstances, Comparison, FieldTest, comparisons_of
 from core.people import Catalogue, FieldFacts
 from core.values import FieldType
 from server.audiences.query import audience_query
-from server.sequences.facts import full_person
 from server.workspaces.models import Workspace
 from tests.server import test_conditions as shared
 from tests.server.test_conditions import NOW, VALUES, WANTED, ZONES
+from tests.world import full_person
 
 MISSING: Any = None
 KEPT: dict[str, list[Any]] = {

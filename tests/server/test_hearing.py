@@ -20,7 +20,7 @@ from server.people.actions import make_tag
 from server.people.erasing import erase_person
 from server.people.facts import happenings
 from server.people.models import Fact, Subscriber
-from server.sequences.facts import catalogue_of, full_person
+from server.sequences.facts import catalogue_of
 from server.services.connecting import change, connect, renew_hear_secret, set_secrets
 from server.services.described import shipped
 from server.services.handing import hand_over_due
@@ -28,7 +28,7 @@ from server.services.models import Heard
 from server.workspaces import clock
 from server.workspaces.sealing import opened
 from tests.outside_world import Outside
-from tests.world import make_world
+from tests.world import full_person, make_world
 
 DESCRIBED = override_settings(OUTSIDE_ADDRESS="http://127.0.0.1:9")
 

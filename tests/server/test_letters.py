@@ -32,13 +32,13 @@ from server.mail.pictures import add_picture
 from server.people.models import Fact, Membership, Subscriber
 from server.profiles.erasing import erase
 from server.sequences import actions as sequences
-from server.sequences.facts import catalogue_of, full_person
+from server.sequences.facts import catalogue_of
 from server.sequences.models import Run
 from server.sequences.signals import show_signals
 from server.workspaces import clock
 from server.workspaces.errors import Conflict
 from tests.server.test_references import Api
-from tests.world import RealMail
+from tests.world import RealMail, full_person
 
 PERSON = {"HTTP_USER_AGENT": "Mozilla/5.0 (X11; Linux x86_64) Firefox/140.0"}
 

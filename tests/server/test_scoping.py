@@ -17,7 +17,7 @@ from server.imports.imports import begin_import, keep_part
 from server.mail.files import give_file
 from server.mail.models import LibraryPicture
 from server.mail.signing import add_domain
-from server.people.models import Field, Merge, Subscriber, Suppression, Tag, Task
+from server.people.models import Field, FrozenGroup, Merge, Subscriber, Suppression, Tag, Task
 from server.replays.models import Replay
 from server.services.connecting import connect
 from server.services.described import shipped
@@ -76,6 +76,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "AskIn": {"approver": "00000000-0000-0000-0000-000000000000"},
     "ChooseIn": {"version": "a"},
     "WhoIn": {"condition": {}},
+    "FreezeIn": {"name": "x", "who": {}},
     "SeriesIn": {"emails": [{"name": "x"}]},
     "ManyIn": {"submissions": []},
     "MarkIn": {"submissions": [], "is_test": True},
@@ -201,6 +202,9 @@ def ids_of(world: World) -> dict[str, Any]:
         ).pk,
         "audience": make_audience(world.workspace, "Theirs", AudienceDocument(), world.member).pk,
         "email": world.sends()[0].pk,
+        "group": FrozenGroup.everywhere.create(
+            workspace=world.workspace, name="Theirs", made_at=NOW
+        ).pk,
         "broadcast": make_broadcast(
             world.workspace, "Theirs", BroadcastDocument(), world.member
         ).pk,
