@@ -11,12 +11,15 @@ from core.conditions import (
     TagTest,
 )
 from server.audiences.actions import make_audience
+from server.audiences.groups import freeze
 from server.sequences.models import Sequence
 
 from .house import House
 from .sequences import LETTER, NEWS, OFFERS, SCHOOLS
 
 _MONTH = 24 * 30
+VISITORS = "Wrote to us about a visit this autumn"
+"""A frozen group."""
 
 
 def make_audiences(house: House) -> None:
@@ -56,6 +59,7 @@ def make_audiences(house: House) -> None:
     }
     for name, parts in audiences.items():
         make_audience(house.workspace, name, AudienceDocument(who=Group(of=parts)), house.member)
+    freeze(house.workspace, VISITORS, Group(of=(planned,)), house.member)
 
 
 def _course(house: House) -> str:

@@ -3,12 +3,15 @@
 from datetime import datetime, time, timedelta
 
 from core.broadcasts import BroadcastDocument, To, Trial, Version, When
+from core.conditions import FrozenTest, Group
 from server.broadcasts.actions import make_broadcast, set_off
 from server.broadcasts.going import look
 from server.broadcasts.models import Broadcast
 from server.mail.actions import deliver_queued
+from server.people.models import FrozenGroup
 from server.workspaces import clock
 
+from .audiences import VISITORS
 from .guides import NEWS
 from .house import House
 from .letters import letter
@@ -120,8 +123,13 @@ def write_the_next(house: House) -> None:
     )
     message = house.message("Three clear Fridays", subject, words, *letter(house, subject, words))
     day = now.date() + timedelta(days=3)
+    visitors = FrozenGroup.objects.of(house.workspace).get(name=VISITORS)
     document = BroadcastDocument(
-        to=To(list=str(house.list(NEWS).pk), less_recent_days=2),
+        to=To(
+            list=str(house.list(NEWS).pk),
+            less=Group(kind="any", of=(FrozenTest(group=str(visitors.pk)),)),
+            less_recent_days=2,
+        ),
         versions=(
             Version(id="a", message=str(message.pk)),
             Version(id="b", message=str(message.pk), subject="Come and look: three open nights"),

@@ -81,6 +81,54 @@ class Audiences(MemberCase):
         ]
         self.assertEqual(sorted(kinds), ["membership", "run", "tag"])
 
+    def test_the_people_of_a_moment(self) -> None:
+        """Frozen, renamed, left out of a filter; deleted only once nothing names the group."""
+        page, workspace = self.page, self.world.workspace
+        for number, look in enumerate(("moon", "planets", "moon")):
+            self.world.arrive(f"person{number}@example.com", look=look)
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("link", name="2 people").click()
+        self.keep("has the tag moon", "Moon people")
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name="Freeze these people").click()
+        dialog = page.get_by_role("dialog").last
+        box = dialog.get_by_label("What do you call this group?")
+        expect(box).to_have_value("Moon people")
+        box.fill("Moon people of March")
+        dialog.get_by_role("button", name="Freeze", exact=True).click()
+        frozen = page.get_by_role("region", name="Frozen groups")
+        row = frozen.get_by_role("row", name=re.compile("^Moon people of March"))
+        expect(row).to_contain_text("has the tag moon")
+        # Another one who fits later is in the audience, and not in the group.
+        self.world.arrive("person7@example.com", look="moon")
+        page.goto(f"{self.at}/people")
+        page.get_by_role("button", name="Filter", exact=True).click()
+        self.add("a frozen group")
+        page.get_by_label("Frozen group", exact=True).click()
+        page.get_by_role("option", name="Moon people of March").click()
+        expect(page.get_by_text("2 people fit")).to_be_visible()
+        self.keep("is in the group Moon people of March", "Tried")
+        page.goto(f"{self.at}/audiences")
+        self.act_on("Moon people of March", "Delete")
+        dialog.get_by_role("button", name="Delete", exact=True).click()
+        expect(dialog).to_contain_text("is used by the audience “Tried”")
+        dialog.get_by_role("button", name="Cancel").click()
+        self.act_on("Moon people of March", "Rename")
+        dialog.get_by_label("Name").fill("March")
+        dialog.get_by_role("button", name="Rename", exact=True).click()
+        expect(page.get_by_role("row", name=re.compile("^Tried"))).to_contain_text(
+            "is in the group March"
+        )
+        Audience.objects.of(workspace).get(name="Tried").delete()
+        self.act_on("March", "Delete")
+        dialog.get_by_role("button", name="Delete", exact=True).click()
+        expect(frozen).to_have_count(0)
+
+    def act_on(self, group: str, act: str) -> None:
+        """What the menu of a frozen group offers."""
+        self.page.get_by_role("button", name=f"More: {group}").click()
+        self.page.get_by_role("menuitem", name=act).click()
+
     def keep(self, sentence: str, name: str, *, narrowed: bool = True) -> None:
         """Save who is shown as an audience."""
         page, dialog = self.page, self.page.get_by_role("dialog").last
