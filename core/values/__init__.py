@@ -8,7 +8,7 @@ from .choices import Choice, read_choice, read_choices
 from .countries import country_name, country_names, read_country
 from .dates import DateOrder, read_date, shown_date
 from .email import address_key, read_email
-from .languages import direction, language_name, read_language
+from .languages import direction, language_name, language_names, read_language
 from .names import read_name
 from .numbers import DecimalMark, read_number
 from .phones import read_phone
@@ -107,6 +107,7 @@ __all__ = [
     "direction",
     "is_blank",
     "language_name",
+    "language_names",
     "missing_parts",
     "read",
     "read_choice",

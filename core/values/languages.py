@@ -6,7 +6,7 @@ import pycountry
 from babel import Locale, UnknownLocaleError
 
 from ..documents import Problem, folded
-from .countries import LANGUAGES
+from .countries import LANGUAGES, read_country
 
 _RIGHT_TO_LEFT = {"ar", "ckb", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi"}
 """Languages whose script runs from right to left."""
@@ -15,7 +15,31 @@ _RIGHT_TO_LEFT = {"ar", "ckb", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi"}
 def read_language(text: str) -> str | Problem:
     """The tag in its usual case, from a tag or from the name of a language."""
     named = _names().get(folded(text))
-    return named or _tag(text) or _unknown(text)
+    return named or _tag(text) or _with_region(text) or _unknown(text)
+
+
+def _with_region(text: str) -> str | None:
+    """A name as `language_name` says it, with a script or a region: Portuguese (Brazil)."""
+    name, _, more = text.strip().removesuffix(")").partition(" (")
+    base = _names().get(folded(name))
+    if base is None or not more:
+        return None
+    subtags = []
+    for part in more.split(", "):
+        script = _scripts().get(folded(part))
+        region = read_country(part)
+        if script is None and not isinstance(region, str):
+            return None
+        subtags.append(script or str(region))
+    return "-".join([base, *subtags])
+
+
+@cache
+def _scripts() -> dict[str, str]:
+    """Codes of scripts (ISO 15924) by their English names, as they stand beside a language."""
+    return {
+        folded(str(name).replace(" Han", "")): code for code, name in Locale("en").scripts.items()
+    }
 
 
 def language_name(tag: str) -> str:
@@ -24,6 +48,12 @@ def language_name(tag: str) -> str:
         return Locale.parse(tag, sep="-").get_display_name("en") or tag
     except (ValueError, UnknownLocaleError):
         return tag
+
+
+@cache
+def language_names() -> dict[str, str]:
+    """English names by tag."""
+    return {tag.replace("_", "-"): str(name) for tag, name in Locale("en").languages.items()}
 
 
 def _tag(text: str) -> str | None:
