@@ -27,12 +27,13 @@ from .document import (
     number_of,
 )
 from .holding import Circumstances, holds
-from .parsing import Parsed, ParseProblem, Proposed, parse, propose
+from .parsing import LONGEST_SENTENCE, Parsed, ParseProblem, Proposed, parse, propose
 from .words import Explained, explain, say
 
 __all__ = [
     "AMOUNT",
     "DEEPEST",
+    "LONGEST_SENTENCE",
     "AnswerTest",
     "Circumstances",
     "Comparison",

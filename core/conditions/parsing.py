@@ -41,7 +41,7 @@ from .document import (
 )
 from .words import ENDS, in_quotes, quoted_label, quoted_name, quoted_value
 
-LONGEST = 10_000
+LONGEST_SENTENCE = 10_000
 """Characters of a sentence."""
 MOST_PROPOSED = 12
 _GRAMMAR = Lark(
@@ -295,8 +295,8 @@ class _Reading:
     """One text as it is read, token by token."""
 
     def __init__(self, text: str, catalogue: Catalogue, today: date, form: Form | None) -> None:
-        if len(text) > LONGEST:
-            raise _Unclear(LONGEST, len(text), "This is longer than a sentence can be.")
+        if len(text) > LONGEST_SENTENCE:
+            raise _Unclear(LONGEST_SENTENCE, len(text), "This is longer than a sentence can be.")
         self.text, self.catalogue, self.today = text, catalogue, today
         self.names: dict[str, dict[str, str]] = {
             "FIELD": {pk: one.label for pk, one in catalogue.fields.items()},

@@ -1,17 +1,32 @@
 """The sheets of audiences: what one asks, how many it holds, and ten of them with why."""
 
+from collections.abc import Sequence
 from datetime import datetime
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from django.db.models import Count, QuerySet
 from django.http import HttpResponseBase, StreamingHttpResponse
 from django.utils.http import content_disposition_header
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 
 from core.audiences import AudienceDocument, check_audience, missing_one
-from core.conditions import Circumstances, Explained, Group, explain, say
+from core.conditions import (
+    LONGEST_SENTENCE,
+    Circumstances,
+    Explained,
+    Group,
+    ParseProblem,
+    Proposed,
+    explain,
+    parse,
+    propose,
+    say,
+)
 from core.documents import Finding
 from core.people import Catalogue
+from core.reading import Form, Question
+from core.values import Choice
 from server.people.api import full_name
 from server.people.models import MailingList, Membership, Subscriber
 from server.sequences.people import full_people
@@ -43,7 +58,8 @@ from .actions import (
     save_audience,
     turn_on,
 )
-from .exports import TYPES, Form, export_audience
+from .exports import TYPES, export_audience
+from .exports import Form as FileForm
 from .models import Audience, AudienceRevision, live_document, shown_document
 from .query import audience_query
 
@@ -93,6 +109,38 @@ class AudienceRevisionOut(RevisionLine):
 
 class WhoIn(Schema):
     condition: Group
+
+
+class AskedIn(Schema):
+    """What a submission is asked, where a condition is about one."""
+
+    name: str
+    label: str
+    choices: list[Choice] = []
+
+
+class SayIn(Schema):
+    condition: Group
+    asked: list[AskedIn] = []
+
+
+class SentenceOut(Schema):
+    sentence: str
+
+
+class TypedIn(Schema):
+    text: str = Field(max_length=LONGEST_SENTENCE)
+    cursor: int = Field(ge=0)
+    """Characters before it."""
+    asked: list[AskedIn] = []
+
+
+class TypedOut(Schema):
+    """What a typed sentence says, or what of it is not understood; and the ways on from the cursor."""
+
+    condition: Group | None
+    problems: list[ParseProblem]
+    proposals: list[Proposed]
 
 
 class OnList(Schema):
@@ -201,7 +249,7 @@ def count_audience(request: MemberRequest, workspace: InPath, audience: UUID) ->
 
 @router.get("/audiences/{audience}/export", response={200: object})
 def export(
-    request: MemberRequest, workspace: InPath, audience: UUID, form: Form = "csv"
+    request: MemberRequest, workspace: InPath, audience: UUID, form: FileForm = "csv"
 ) -> HttpResponseBase:
     """Everybody in it now, by its live revision, as a file."""
     row = _found(request, audience)
@@ -216,6 +264,42 @@ def size(request: MemberRequest, workspace: InPath, body: WhoIn) -> SizeOut:
     """How many a condition fits, of how many, and to which lists these are subscribed."""
     only_reads(request)
     return _size(request.workspace, body.condition)
+
+
+@router.post("/conditions/say", response=SentenceOut, auth=member_reads)
+def say_condition(request: MemberRequest, workspace: InPath, body: SayIn) -> SentenceOut:
+    """A condition as a sentence, which can be typed too."""
+    only_reads(request)
+    sentence = say(body.condition, full_catalogue(request.workspace), _asked(body.asked))
+    return SentenceOut(sentence=sentence)
+
+
+@router.post("/conditions/typed", response=TypedOut, auth=member_reads)
+def typed_condition(request: MemberRequest, workspace: InPath, body: TypedIn) -> TypedOut:
+    """The condition that a typed sentence says."""
+    only_reads(request)
+    catalogue, form = full_catalogue(request.workspace), _asked(body.asked)
+    today = clock.now(request.workspace).astimezone(ZoneInfo(request.workspace.time_zone)).date()
+    found = parse(body.text, catalogue, today, form)
+    return TypedOut(
+        condition=found.condition,
+        problems=list(found.problems),
+        proposals=list(propose(body.text[: body.cursor], catalogue, today, form)),
+    )
+
+
+def _asked(asked: Sequence[AskedIn]) -> Form | None:
+    questions = tuple(
+        Question(
+            id=f"q{number}",
+            name=one.name,
+            label=one.label,
+            type="choice" if one.choices else "text",
+            choices=tuple(one.choices),
+        )
+        for number, one in enumerate(asked)
+    )
+    return Form(questions=questions) if questions else None
 
 
 @router.post("/conditions/examples", response=ExamplesOut, auth=member_reads)

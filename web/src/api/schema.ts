@@ -986,6 +986,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspace}/conditions/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Condition
+         * @description A condition as a sentence, which can be typed too.
+         */
+        post: operations["server_audiences_sheet_api_say_condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspace}/conditions/size": {
         parameters: {
             query?: never;
@@ -1000,6 +1020,26 @@ export interface paths {
          * @description How many a condition fits, of how many, and to which lists these are subscribed.
          */
         post: operations["server_audiences_sheet_api_size"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace}/conditions/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Typed Condition
+         * @description The condition that a typed sentence says.
+         */
+        post: operations["server_audiences_sheet_api_typed_condition"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4651,6 +4691,21 @@ export interface components {
             kind: "ask_to_confirm";
             /** List */
             list: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * AskedIn
+         * @description What a submission is asked, where a condition is about one.
+         */
+        AskedIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /** Label */
+            label: string;
             /** Name */
             name: string;
         };
@@ -9245,6 +9300,23 @@ export interface components {
              */
             value: string;
         };
+        /**
+         * ParseProblem
+         * @description What of a sentence is not understood: from `start` to `end` (characters), and what could be meant.
+         */
+        ParseProblem: {
+            /**
+             * Could
+             * @default []
+             */
+            could: string[];
+            /** End */
+            end: number;
+            /** Sentence */
+            sentence: string;
+            /** Start */
+            start: number;
+        };
         /** PartIn */
         PartIn: {
             /** Based On */
@@ -9777,6 +9849,16 @@ export interface components {
             make?: ("email" | "text" | "long_text" | "phone" | "country" | "date" | "number" | "yes_no" | "choice" | "choices" | "url" | "language" | "time_zone") | null;
             /** Question */
             question: string;
+        };
+        /**
+         * Proposed
+         * @description A way on from the cursor: `text` in place of what stands from `start` to the cursor.
+         */
+        Proposed: {
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
         };
         /**
          * PutField
@@ -10562,6 +10644,15 @@ export interface components {
                 [key: string]: components["schemas"]["RuleWords"];
             };
         };
+        /** SayIn */
+        SayIn: {
+            /**
+             * Asked
+             * @default []
+             */
+            asked: components["schemas"]["AskedIn"][];
+            condition: components["schemas"]["Group"];
+        };
         /**
          * ScheduleDoor
          * @description When it is so late on one of these weekdays (1 is Monday; none: every day) where the person is,
@@ -10836,6 +10927,11 @@ export interface components {
              *     ]
              */
             weekdays: number[];
+        };
+        /** SentenceOut */
+        SentenceOut: {
+            /** Sentence */
+            sentence: string;
         };
         /** SequenceChoice */
         SequenceChoice: {
@@ -12855,6 +12951,29 @@ export interface components {
             removed: {
                 [key: string]: components["schemas"]["Way"];
             };
+        };
+        /** TypedIn */
+        TypedIn: {
+            /**
+             * Asked
+             * @default []
+             */
+            asked: components["schemas"]["AskedIn"][];
+            /** Cursor */
+            cursor: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TypedOut
+         * @description What a typed sentence says, or what of it is not understood; and the ways on from the cursor.
+         */
+        TypedOut: {
+            condition: components["schemas"]["Group"] | null;
+            /** Problems */
+            problems: components["schemas"]["ParseProblem"][];
+            /** Proposals */
+            proposals: components["schemas"]["Proposed"][];
         };
         /** Unreadable */
         Unreadable: {
@@ -15446,6 +15565,42 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    server_audiences_sheet_api_say_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentenceOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     server_audiences_sheet_api_size: {
         parameters: {
             query?: never;
@@ -15468,6 +15623,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SizeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    server_audiences_sheet_api_typed_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedOut"];
                 };
             };
             400: components["responses"]["Problem400"];

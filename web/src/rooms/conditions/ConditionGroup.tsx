@@ -5,12 +5,13 @@ import MenuItem from "@mui/material/MenuItem";
 import Stack from "@mui/material/Stack";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { AddMenu } from "../../parts/AddMenu";
 import { firstBoxIn, focusOn } from "../../parts/focus/focus";
 import { isGroup, newLeaf, SUBJECTS, type Condition, type Group, type Leaf } from "./condition";
 import type { ConditionContext } from "./ConditionContext";
 import { ConditionLine } from "./ConditionLine";
+import { TypedCondition } from "./TypedCondition";
 
 interface ConditionGroupProps extends ConditionContext {
   group: Group;
@@ -21,8 +22,27 @@ interface ConditionGroupProps extends ConditionContext {
 
 const DEEPEST = 3;
 
-/** A condition, read as a sentence: all of, any of or none of some comparisons, nested. */
+/** A condition: by its parts, or typed as a sentence. */
 export function ConditionGroup(props: ConditionGroupProps) {
+  const { group, asked, readOnly, depth = 0, onChange } = props;
+  const [types, setTypes] = useState(false);
+  if (readOnly || depth > 0) return <Parts {...props} />;
+  return (
+    <Box>
+      {types ? (
+        <TypedCondition group={group} asked={asked} onChange={onChange} />
+      ) : (
+        <Parts {...props} />
+      )}
+      <Button color="inherit" onClick={() => setTypes(!types)}>
+        {types ? "Choose the parts instead" : "Type it instead"}
+      </Button>
+    </Box>
+  );
+}
+
+/** All of, any of or none of some comparisons, nested. */
+function Parts(props: ConditionGroupProps) {
   const { group, onChange, onRemove, depth = 0, catalogue, asked, readOnly } = props;
   const parts = group.of;
   const set = (index: number, part: Condition) =>
