@@ -124,6 +124,35 @@ class Audiences(MemberCase):
         dialog.get_by_role("button", name="Delete", exact=True).click()
         expect(frozen).to_have_count(0)
 
+    def test_a_condition_is_typed(self) -> None:
+        """Proposals by keyboard; what is not understood is said, and could be meant; the parts say the same."""
+        page = self.page
+        for number, look in enumerate(("moon", "planets", "moon")):
+            self.world.arrive(f"person{number}@example.com", look=look)
+        page.goto(f"{self.at}/people")
+        page.get_by_role("button", name="Filter", exact=True).click()
+        page.get_by_role("button", name="Type it instead").click()
+        box = page.get_by_role("combobox", name="Who, in words")
+        box.press_sequentially("has the tag mo")
+        option = page.get_by_role("option", name="moon")
+        expect(option).to_be_visible()
+        box.press("ArrowDown")
+        box.press("Enter")
+        expect(box).to_have_value("has the tag moon")
+        expect(page.get_by_text("2 people fit")).to_be_visible()
+        box.press_sequentially(" and is subscribd to Open-night news")
+        said = page.get_by_text("“subscribd” is not understood here.")
+        expect(said).to_be_visible()
+        # The condition stays what was understood last.
+        expect(page.get_by_text("2 people fit")).to_be_visible()
+        box.fill("has the tag plannets")
+        expect(page.get_by_text("There is no tag named “plannets”.")).to_be_visible()
+        page.get_by_role("button", name="planets", exact=True).click()
+        expect(box).to_have_value("has the tag planets")
+        expect(page.get_by_text("1 person fits")).to_be_visible()
+        page.get_by_role("button", name="Choose the parts instead").click()
+        expect(page.get_by_label("Tag", exact=True)).to_have_value("planets")
+
     def act_on(self, group: str, act: str) -> None:
         """What the menu of a frozen group offers."""
         self.page.get_by_role("button", name=f"More: {group}").click()
