@@ -11,6 +11,7 @@ from server.doors.models import DoorHeld, DoorSeen
 from server.mail.models import Send
 from server.people.memberships import unsubscribe
 from server.people.models import (
+    FrozenMember,
     Membership,
     Merge,
     OwnRequest,
@@ -63,7 +64,8 @@ class Registered(Merging):
             if one.is_relation and one.related_model is Subscriber
         }
         # These have rules of their own.
-        by_rule = {Tagging, Membership, Run, Merge, OwnRequest, DoorHeld, DoorSeen, ForecastPerson}
+        by_rule = {Tagging, FrozenMember, Membership, Run, Merge, OwnRequest}
+        by_rule |= {DoorHeld, DoorSeen, ForecastPerson}
         self.assertEqual(hanging - by_rule, set(moving()))
 
 
