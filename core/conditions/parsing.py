@@ -240,6 +240,8 @@ class ParseProblem(Frozen):
     end: int
     sentence: str
     could: tuple[str, ...] = ()
+    unfinished: bool = False
+    """Whether nothing is wrong so far: it only has to go on."""
 
 
 class Parsed(Frozen):
@@ -257,10 +259,22 @@ class Proposed(Frozen):
 
 
 class _Unclear(Exception):
-    def __init__(self, start: int, end: int, sentence: str, could: Sequence[str] = ()) -> None:
+    def __init__(
+        self,
+        start: int,
+        end: int,
+        sentence: str,
+        could: Sequence[str] = (),
+        *,
+        unfinished: bool = False,
+    ) -> None:
         super().__init__(sentence)
         self.problem = ParseProblem(
-            start=start, end=max(end, start), sentence=sentence, could=tuple(could)
+            start=start,
+            end=max(end, start),
+            sentence=sentence,
+            could=tuple(could),
+            unfinished=unfinished,
         )
 
 
@@ -518,7 +532,19 @@ class _Reading:
         if not rest:
             start = max((int(one.start_pos or 0) for one in self.tokens[-1:]), default=0)
             return _Unclear(
-                start, at, f"The sentence is not finished: {self._missing(wanted)}.", self._next(at)
+                start,
+                at,
+                f"The sentence is not finished: {self._missing(wanted)}.",
+                self._next(at),
+                unfinished=True,
+            )
+        typed = folded(self.text[at:])
+        if any(folded(one).startswith(typed) for _, one in self._offered()):
+            return _Unclear(
+                at,
+                len(self.text),
+                f"The sentence is not finished: “{self.text[at:].strip()[:40]}” goes on.",
+                unfinished=True,
             )
         things = [kind for kind in wanted if kind in self.names and kind != "FIELD"]
         if things and not any(kind in _PHRASES for kind in wanted if kind != "ANY_MESSAGE"):

@@ -299,6 +299,7 @@ class Typed(unittest.TestCase):
             ("hsa the tag planned", "hsa", "is not understood here", "has the tag"),
             ("first name begins with a or b", "b", "Only “is”", None),
             ("(score is 3", "3", "not finished", None),
+            ("has the tag plan", "plan", "“plan” goes on", None),
         ):
             with self.subTest(text=text):
                 found = parse(text, self.catalogue, TODAY)
@@ -306,6 +307,7 @@ class Typed(unittest.TestCase):
                 [problem] = found.problems
                 self.assertEqual(text[problem.start : problem.end], part)
                 self.assertIn(said, problem.sentence)
+                self.assertEqual(problem.unfinished, "not finished" in problem.sentence)
                 if could:
                     self.assertIn(could, problem.could)
 

@@ -130,6 +130,7 @@ class Carried(Merging):
         """A relation that is new has to be thought of in `merges`, or it would be lost."""
         known = {
             "people.Tagging",
+            "people.FrozenMember",
             "people.Membership",
             "people.Fact",
             "people.Task",

@@ -9316,6 +9316,11 @@ export interface components {
             sentence: string;
             /** Start */
             start: number;
+            /**
+             * Unfinished
+             * @default false
+             */
+            unfinished: boolean;
         };
         /** PartIn */
         PartIn: {

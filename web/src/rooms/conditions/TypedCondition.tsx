@@ -66,6 +66,7 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [said]);
   const [problem] = text.trim() ? (data?.problems ?? []) : [];
+  const wrong = problem !== undefined && !problem.unfinished;
   const put = (start: number, end: number, words: string) => {
     setText(`${text.slice(0, start)}${words}${text.slice(end)}`);
     const at = start + words.length;
@@ -101,7 +102,7 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
             label="Who, in words"
             multiline
             autoFocus
-            error={problem !== undefined}
+            error={wrong}
             placeholder="has the tag … and is subscribed to …"
             onSelect={(event) => {
               const at = (event.target as HTMLTextAreaElement).selectionStart;
@@ -111,7 +112,12 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
         )}
       />
       <Box role="status" sx={{ minHeight: 24, mt: 0.5 }}>
-        {problem && (
+        {problem && !wrong && (
+          <Typography variant="body2" color="textSecondary">
+            {problem.sentence}
+          </Typography>
+        )}
+        {problem && wrong && (
           <>
             <Typography variant="body2" sx={{ overflowWrap: "anywhere" }}>
               {asked.text.slice(0, problem.start)}
@@ -124,14 +130,14 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
                   textUnderlineOffset: 3,
                 }}
               >
-                {asked.text.slice(problem.start, problem.end) || "…"}
+                {asked.text.slice(problem.start, problem.end)}
               </Box>
               {asked.text.slice(problem.end)}
             </Typography>
             <Typography variant="body2" color="error">
               {problem.sentence}
             </Typography>
-            {fresh && problem.end > problem.start && problem.could.length > 0 && (
+            {fresh && problem.could.length > 0 && (
               <Stack direction="row" useFlexGap sx={{ flexWrap: "wrap", alignItems: "center" }}>
                 <Typography variant="body2" color="textSecondary" sx={{ mr: 0.5 }}>
                   Could be meant:
