@@ -19,7 +19,8 @@ from .world import World
 USAGE = """./run demo          start Yalla with the demo data on http://127.0.0.1:8400 (YALLA_PORT)
 ./run test [part]   all tests and checks; parts: core, server, browser, checks
 ./run bench [name]  measure: accept, routed_p95, route, import, decisions, replay_look, audience_count,
-                    people_page, mixed, advance, enter, rehearse, ahead, send, compose, handoff, heard,
+                    people_page, mixed, advance, enter, rehearse, ahead, send, broadcast_prepare,
+                    broadcast_send, compose, handoff, heard,
                     typing, first_paint
 ./run screenshots   take docs/screenshots anew from the demo data
 ./run build         build the interface; every start does so when it has changed
