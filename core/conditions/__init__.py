@@ -27,7 +27,8 @@ from .document import (
     number_of,
 )
 from .holding import Circumstances, holds
-from .parsing import LONGEST_SENTENCE, Parsed, ParseProblem, Proposed, parse, propose
+from .parsed import Parsed, ParseProblem, Proposed
+from .parsing import LONGEST_SENTENCE, parse, propose
 from .words import Explained, explain, say
 
 __all__ = [

@@ -34,6 +34,8 @@ DEEPEST = 30
 """Groups within groups: far more than a reader can follow, and fewer than SQL can be made of."""
 MOST_LEAVES = 200
 """Comparisons in a condition, over all its groups."""
+MOST_PARTS = 50
+"""Parts of a group."""
 MOST_VALUES = 500
 """Values of one comparison."""
 HOLD_FOR_MISSING = ("is_not", "not_contains", "empty")
@@ -168,7 +170,7 @@ class Group(Frozen):
     """All of, any of, or none of some conditions; all of nothing holds, any of nothing does not."""
 
     kind: Literal["all", "any", "none"] = "all"
-    of: tuple["Condition", ...] = Field(default=(), max_length=50)
+    of: tuple["Condition", ...] = Field(default=(), max_length=MOST_PARTS)
 
     @model_validator(mode="after")
     def _not_too_deep(self) -> "Group":

@@ -3,6 +3,7 @@
 import random
 import unittest
 from collections import Counter
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from itertools import product
@@ -372,7 +373,22 @@ class Typed(unittest.TestCase):
     def test_too_deep_and_too_long(self) -> None:
         deep = parse("(" * 5000, self.catalogue, TODAY)
         self.assertIn("at most 30 deep", deep.problems[0].sentence)
+        nots = parse("not " * 2400 + "score is 3", self.catalogue, TODAY)
+        self.assertIn("at most 30 deep", nots.problems[0].sentence)
+        some = "not score is 3 and " * 40 + "score is 3"
+        self.assertIsNotNone(parse(some, self.catalogue, TODAY).condition)
+        large = parse("was sent any message in the last 99999999 days", self.catalogue, TODAY)
+        self.assertIn("A number here", large.problems[0].sentence)
         long = parse("score is 3 and " * 2000, self.catalogue, TODAY)
         self.assertIn("longer than a sentence", long.problems[0].sentence)
         many = parse(" and ".join(["score is 3"] * 60), self.catalogue, TODAY)
         self.assertIsNone(many.condition)
+        self.assertIn("at most 200 comparisons, 50 in a row", many.problems[0].sentence)
+
+    def test_what_could_be_meant_can_be_put_there(self) -> None:
+        """A name with “and” in it is proposed in quotation marks, or it would be read as two parts."""
+        named = replace(self.catalogue, tags={"t": "wind and weather"})
+        [problem] = parse("has the tag “wind and wether”", named, TODAY).problems
+        self.assertEqual((problem.start, problem.end), (12, 29))
+        fixed = "has the tag " + problem.could[0]
+        self.assertEqual(parse(fixed, named, TODAY).condition, Group(of=(TagTest(tag="t"),)))
