@@ -116,12 +116,12 @@ class AskedIn(Schema):
 
     name: str
     label: str
-    choices: list[Choice] = []
+    choices: list[Choice] = Field(default=[], max_length=500)
 
 
 class SayIn(Schema):
     condition: Group
-    asked: list[AskedIn] = []
+    asked: list[AskedIn] = Field(default=[], max_length=500)
 
 
 class SentenceOut(Schema):
@@ -132,7 +132,7 @@ class TypedIn(Schema):
     text: str = Field(max_length=LONGEST_SENTENCE)
     cursor: int = Field(ge=0)
     """Characters before it."""
-    asked: list[AskedIn] = []
+    asked: list[AskedIn] = Field(default=[], max_length=500)
 
 
 class TypedOut(Schema):

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from server.mail.models import MessageRevision
 from server.sources.uses import users_of
 from server.workspaces.errors import Refused
 from server.workspaces.models import Revision, Workspace
@@ -24,6 +25,9 @@ def users_in_words(workspace: Workspace, pk: str) -> list[str]:
     shown = AudienceRevision.objects.of(workspace).exclude(state=Revision.State.PAST)
     named = shown.filter(document__icontains=pk).select_related("audience")
     found |= {f"the audience “{one.audience.name}”" for one in named}
+    texts = MessageRevision.objects.of(workspace).exclude(state=Revision.State.PAST)
+    written = texts.filter(document__icontains=pk).select_related("message")
+    found |= {f"the message “{one.message.name}”" for one in written}
     return [*sorted(found), *(one for says in _SAYS for one in says(workspace, pk))]
 
 

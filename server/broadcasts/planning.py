@@ -29,6 +29,7 @@ from core.people import Catalogue
 from server.mail.deciding import marketing
 from server.mail.models import Message, MessageRevision, Send, live_document
 from server.mail.previewing import preview_of
+from server.people.api import full_name
 from server.people.models import Membership, Subscriber
 from server.sequences.models import Run
 from server.workspaces import clock
@@ -221,7 +222,7 @@ def person_plan(row: Broadcast, document: BroadcastDocument, person: Subscriber)
     zone = person.time_zone or workspace.time_zone
     return PersonPlan(
         id=person.pk,
-        name=_name(person),
+        name=full_name(person),
         address=person.address,
         consent=_consent(workspace, document, person),
         gets=isinstance(place, Goes) or (email is not None and email.state in _GETS),
@@ -274,11 +275,6 @@ def _letter(
     if isinstance(made, Problem):
         return "", "", made.sentence
     return made.subject, made.html, ""
-
-
-def _name(person: Subscriber) -> str:
-    names = (person.values.get("first_name"), person.values.get("last_name"))
-    return " ".join(str(one) for one in names if one)
 
 
 def _consent(workspace: Workspace, document: BroadcastDocument, person: Subscriber) -> str:
@@ -349,7 +345,7 @@ def _reasons(
             yield "their time zone is not known; the workspace's is taken"
     runs = Run.objects.of(row.workspace).filter(subscriber=person, ended_at=None)
     for name in runs.order_by("entered_at").values_list("sequence__name", flat=True)[:5]:
-        yield f"under way in {name}"
+        yield f"is currently in {name}"
     last = (
         marketing(row.workspace)
         .filter(subscriber=person, sent_at__isnull=False)

@@ -4,7 +4,7 @@ import re
 from collections.abc import MutableMapping
 
 _ADDRESS = re.compile(r"[^\s<>()\"'=,;:]+@[^\s<>()\"'=,;]+")
-_LINK = re.compile(r"/([a-z])/[A-Za-z0-9_:.-]{12,}")
+_LINK = re.compile(r"/([a-z])/[A-Za-z0-9_:.-]{12,}(?:/[A-Za-z0-9_:.-]+)*")
 # PostgreSQL names the values of a row that broke a constraint.
 _DETAIL = re.compile(r"(DETAIL|CONTEXT): .*")
 

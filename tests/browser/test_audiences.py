@@ -153,6 +153,33 @@ class Audiences(MemberCase):
         page.get_by_role("button", name="Choose the parts instead").click()
         expect(page.get_by_label("Tag", exact=True)).to_have_value("planets")
 
+    def test_typing_begins_with_what_is_there_and_follows_undo(self) -> None:
+        page, workspace = self.page, self.world.workspace
+        for look in ("moon", "planets"):
+            self.world.arrive(f"{look}@example.com", look=look)
+        page.goto(f"{self.at}/lists")
+        page.get_by_role("link", name="1 person").first.click()
+        self.keep("has the tag moon", "Moon")
+        page.get_by_role("button", name="Edit condition").click()
+        page.get_by_role("button", name="Type it instead").click()
+        box = page.get_by_role("combobox", name="Who, in words")
+        expect(box).to_have_value("has the tag moon")
+        box.press("End")
+        box.press_sequentially(" or has the tag planets")
+        box.press("Escape")
+        size = page.get_by_role("region", name="How many")
+        expect(size).to_contain_text("100% of 2 people")
+        [row] = Audience.objects.of(workspace)
+        page.get_by_role("button", name="Undo").click()
+        expect(size).to_contain_text("50% of 2 people")
+        expect(box).to_have_value("has the tag moon")
+        # Opened and looked at, nothing is changed by it.
+        page.get_by_role("button", name="Choose the parts instead").click()
+        page.get_by_role("button", name="Type it instead").click()
+        expect(box).to_have_value("has the tag moon")
+        expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+        self.assertEqual(live_document(row).who.kind, "all")
+
     def act_on(self, group: str, act: str) -> None:
         """What the menu of a frozen group offers."""
         self.page.get_by_role("button", name=f"More: {group}").click()

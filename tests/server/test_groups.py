@@ -16,6 +16,8 @@ from server.audiences.actions import make_audience, remove
 from server.audiences.groups import freeze, remove_group
 from server.broadcasts.actions import make_broadcast
 from server.broadcasts.recipients import recipients_of
+from server.mail.editing import save_message
+from server.mail.models import shown_document
 from server.people.models import Field, FrozenGroup, FrozenMember, Subscriber
 from server.profiles.erasing import erase
 from server.profiles.merges import merge_people, undo_merge
@@ -138,6 +140,19 @@ class Groups(TestCase):
             remove(audience)
         letter.delete()
         remove(audience)
+        # A block of a message can be for a group alone.
+        letter_text = shown_document(self.world.guide)
+        only = Group(of=(FrozenTest(group=str(row.pk), within=False),))
+        blocks = (letter_text.blocks[0].model_copy(update={"only": only}), *letter_text.blocks[1:])
+        save_message(
+            self.world.guide,
+            letter_text.model_copy(update={"blocks": blocks}),
+            None,
+            self.world.member,
+        )
+        with self.assertRaisesRegex(Refused, f"used by the message “{self.world.guide.name}”"):
+            remove_group(row)
+        save_message(self.world.guide, letter_text, None, self.world.member)
         remove_group(row)
         self.assertFalse(FrozenGroup.everywhere.exists())
 

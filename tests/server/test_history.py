@@ -145,6 +145,9 @@ class Logs(TestCase):
         line = self.written("refused ines.alba@example.com at /u/01a210b1-3b31:x1-y_z23")
         self.assertIn("refused (address) at /u/(token)", line)
         self.assertNotIn("ines", line)
+        # The page of a letter as one person got it: what comes after its key is theirs.
+        own = self.written("GET /b/x1-y_z23abcdEFGH/AaBb01-_.6720:sig_na-ture was slow")
+        self.assertIn("GET /b/(token) was slow", own)
 
     def test_rows_that_the_database_names_are_left_out(self) -> None:
         try:

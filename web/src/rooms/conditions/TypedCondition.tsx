@@ -9,6 +9,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { sayQuery, typedQuery } from "../../api/conditions";
 import { useSlug } from "../../api/workspace";
+import { isSame } from "../../drafts/isSame";
 import { Loading } from "../../parts/Loading";
 import { useSettled } from "../../parts/useSettled";
 import type { Asked } from "../sources/asked";
@@ -28,16 +29,31 @@ export function TypedCondition({ group, asked, onChange }: TypedConditionProps) 
     label: one.label,
     choices: one.question?.choices ?? [],
   }));
-  // What it says when one begins to type; from then on the text is the member's own.
-  const [starts] = useState(() => group);
-  const { data, error } = useQuery(sayQuery(workspace, starts, questions));
+  // What stands in the box is the member's own; what becomes of the condition elsewhere (undone, another
+  // tab) begins the box anew.
+  const [starts, setStarts] = useState(() => ({ group, times: 0 }));
+  const [mine, setMine] = useState(() => group);
+  if (!isSame(group, mine)) {
+    setMine(group);
+    setStarts({ group, times: starts.times + 1 });
+  }
+  const { data, error } = useQuery(sayQuery(workspace, starts.group, questions));
   if (!data) return <Loading error={error} />;
   return (
     <Writing
-      starts={starts.of.length === 0 ? "" : data.sentence}
+      key={starts.times}
+      starts={starts.group.of.length === 0 ? "" : data.sentence}
       questions={questions}
-      group={group}
-      onChange={onChange}
+      onSaid={(said) => {
+        if (isSame(said, mine)) return;
+        setMine(said);
+        onChange(said);
+      }}
+      onEmptied={() => {
+        const nothing = { ...group, of: [] };
+        setMine(nothing);
+        onChange(nothing);
+      }}
     />
   );
 }
@@ -45,11 +61,11 @@ export function TypedCondition({ group, asked, onChange }: TypedConditionProps) 
 interface WritingProps {
   starts: string;
   questions: Schemas["AskedIn"][];
-  group: Group;
-  onChange: (group: Group) => void;
+  onSaid: (said: Group) => void;
+  onEmptied: () => void;
 }
 
-function Writing({ starts, questions, group, onChange }: WritingProps) {
+function Writing({ starts, questions, onSaid, onEmptied }: WritingProps) {
   const workspace = useSlug();
   const [text, setText] = useState(() => starts);
   const [cursor, setCursor] = useState(starts.length);
@@ -61,8 +77,9 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
   const fresh = data && !isPlaceholderData && asked.text === text ? data : undefined;
   const said = fresh?.condition;
   useEffect(() => {
-    if (said && text.trim() && JSON.stringify(said) !== JSON.stringify(group)) onChange(said);
-    // Only what is typed changes the condition: not what becomes of it elsewhere.
+    // Nothing is changed by opening it.
+    if (said && text !== starts && text.trim()) onSaid(said);
+    // Only what is typed changes the condition.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [said]);
   const [problem] = text.trim() ? (data?.problems ?? []) : [];
@@ -88,7 +105,9 @@ function Writing({ starts, questions, group, onChange }: WritingProps) {
         filterOptions={(all) => all}
         inputValue={text}
         onInputChange={(_, next, reason) => {
-          if (reason === "input") setText(next);
+          if (reason !== "input") return;
+          setText(next);
+          if (!next.trim()) onEmptied();
         }}
         onChange={(_, one) => {
           if (typeof one !== "string") put(one.start, asked.cursor, one.text);
