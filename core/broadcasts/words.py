@@ -16,7 +16,7 @@ _RULES: Mapping[TrialRule, str] = {
     "member": "as a member chooses",
 }
 REASONS: Mapping[Why, str] = {
-    "got_it": "Got it already",
+    "got_it": "Already got it",
     "left": "Unsubscribed",
     "bounced": "Bounced",
     "complained": "Complained",
@@ -25,8 +25,8 @@ REASONS: Mapping[Why, str] = {
     "suppressed": "On the suppression list",
     "not_meant": "Does not fit",
     "less": "Left out by you",
-    "busy": "In a sequence that wants its people left alone",
-    "recent": "Got another email lately",
+    "busy": "In a sequence that allows no broadcasts",
+    "recent": "Got another email recently",
     "no_zone": "Time zone not known",
     "hole": "Something the letter needs is empty",
     "would_wait": "Would have had to wait",
@@ -36,7 +36,7 @@ REASONS: Mapping[Why, str] = {
 
 
 def to_in_words(to: To, catalogue: Catalogue, earlier: str = "") -> str:
-    """Everybody on Open-night news who has the tag moon, without Recent customers. `earlier`: the name of the
+    """Everybody on Open-night news who has the tag moon, except anyone in Recent customers. `earlier`: the name of the
     broadcast that it is sent again of."""
     of_list = catalogue.lists.get(to.list or "", "a list (not chosen yet)")
     names = [catalogue.audiences.get(one, "an audience that is gone") for one in to.audiences]
@@ -46,27 +46,28 @@ def to_in_words(to: To, catalogue: Catalogue, earlier: str = "") -> str:
     if to.again_of:
         who += f", who got “{earlier or 'an earlier broadcast'}” and neither opened nor clicked"
     without = [
-        catalogue.audiences.get(one, "an audience that is gone") for one in to.less_audiences
+        f"anyone in {catalogue.audiences.get(one, 'an audience that is gone')}"
+        for one in to.less_audiences
     ]
     if any(leaves(to.less)):
-        without.append(f"who {say(to.less, catalogue)}")
+        without.append(f"anyone who {say(to.less, catalogue)}")
     if to.less_recent_days:
         days = "day" if to.less_recent_days == 1 else f"{to.less_recent_days} days"
-        without.append(f"who got an email in the last {days}")
-    return f"{who}, without {_or(without)}" if without else who
+        without.append(f"anyone emailed in the last {days}")
+    return f"{who}, except {_or(without)}" if without else who
 
 
 def when_in_words(when: When) -> str:
-    """Thu 3 Dec 2026 at 18:00 where each person is; at most 600 an hour"""
+    """Thu 3 Dec 2026 at 18:00, each person's local time; at most 600 an hour"""
     parts = [_moment(when)]
     if when.per_hour:
         parts.append(f"at most {when.per_hour:,} an hour")
     if when.per_domain:
         parts.append(f"at most {when.per_domain:,} an hour to one domain")
     if when.outside == "leave_out":
-        parts.append("whoever would have to wait is left out")
+        parts.append("people who would have to wait are left out")
     if when.kind == "local" and when.without_zone == "leave_out":
-        parts.append("whose time zone is not known is left out")
+        parts.append("people without a known time zone are left out")
     if when.delay_minutes:
         parts.append(f"can be called back for {_minutes(when.delay_minutes)}")
     return " · ".join(parts)
@@ -78,7 +79,7 @@ def _moment(when: When) -> str:
     if when.at is None:
         return "At a time that is not chosen yet"
     shown = clock_in_words(when.at)
-    return f"{shown} where each person is" if when.kind == "local" else shown
+    return f"{shown}, each person's local time" if when.kind == "local" else shown
 
 
 def clock_in_words(at: datetime) -> str:

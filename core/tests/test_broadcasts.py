@@ -442,13 +442,13 @@ class Sheet(unittest.TestCase):
         )
         self.assertEqual(
             to_in_words(to, CATALOGUE),
-            "Everybody on Open-night news who has the tag moon, without Recent customers or who got an email "
-            "in the last day",
+            "Everybody on Open-night news who has the tag moon, except anyone in Recent customers or anyone "
+            "emailed in the last day",
         )
         when = When(kind="local", at=datetime(2026, 12, 3, 18), per_hour=600, delay_minutes=10)
         self.assertEqual(
             when_in_words(when),
-            "Thu 3 Dec 2026 at 18:00 where each person is · at most 600 an hour · can be called back for 10 minutes",
+            "Thu 3 Dec 2026 at 18:00, each person's local time · at most 600 an hour · can be called back for 10 minutes",
         )
         two = WHOLE.model_copy(
             update={"versions": (*WHOLE.versions, Version(id="b", message="m", subject="B"))}

@@ -47,7 +47,7 @@ _MOVED: dict[MovedBy, str] = {
 }
 _FIXES: dict[Why, str] = {
     "hole": "Give it a fallback in the message.",
-    "no_zone": "Have it go by the workspace's time zone for them, in When.",
+    "no_zone": "Use the workspace's time zone for them, in When.",
     "would_wait": "Let them get it later, in When.",
 }
 
@@ -83,7 +83,7 @@ class PlanOut(Schema):
     left_out: list[GroupOut]
     moved: list[MovedOut]
     next_day: int
-    """In whose zones the time has passed: they get it the day after."""
+    """In whose zones the time has passed: they get it a day later."""
     another: int
     """Who get it and may get another email on the same day."""
     begins: datetime
@@ -320,7 +320,7 @@ def _sentence(place: Place | None, zone: str, recipients: Recipients) -> str:
         return f"Gets it {clock_in_words(place.at.astimezone(ZoneInfo(zone)))} in {zone}"
     if isinstance(place, LeftOut):
         return f"Does not get it. {title_of(place.why, place.about, recipients)}"
-    return "It is not about them"
+    return "This broadcast is not for them"
 
 
 def _reasons(
@@ -340,9 +340,9 @@ def _reasons(
         for move in place.moves:
             yield f"{move.why}: moves to {clock_in_words(move.to.astimezone(zone))}"
         if place.next_day:
-            yield "that time has passed where they are, so it is the day after"
+            yield "that time has passed where they are, so it goes a day later"
         if not person.time_zone:
-            yield "their time zone is not known; the workspace's is taken"
+            yield "time zone not known; the workspace's is used"
     runs = Run.objects.of(row.workspace).filter(subscriber=person, ended_at=None)
     for name in runs.order_by("entered_at").values_list("sequence__name", flat=True)[:5]:
         yield f"is currently in {name}"

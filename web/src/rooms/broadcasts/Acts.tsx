@@ -56,7 +56,7 @@ export function Acts({ broadcast, waiting }: { broadcast: Broadcast; waiting: nu
   return (
     <>
       <Problem error={failed} onDismiss={dismiss} />
-      {can("take_back") && button("take-back", broadcast.mine ? "Take it back" : "Do not approve")}
+      {can("take_back") && button("take-back", broadcast.mine ? "Take it back" : "Send back")}
       {can("approve") && !broadcast.mine && (
         <Button variant="contained" onClick={() => setAsking("approve")}>
           Approve
@@ -72,7 +72,7 @@ export function Acts({ broadcast, waiting }: { broadcast: Broadcast; waiting: nu
       )}
       {broadcast.state === "done" && !broadcast.again_of && (
         <Button variant="outlined" onClick={() => setAsking("again")}>
-          Again to who did not open it
+          Resend to people who did not open it
         </Button>
       )}
       {asking === "approve" && (
@@ -104,13 +104,13 @@ export function Acts({ broadcast, waiting }: { broadcast: Broadcast; waiting: nu
         >
           <Typography>
             {counted(waiting, "person who waits does not get it", "people who wait do not get it")}.
-            Whoever has it, has it. It cannot go on after that.
+            People who already have it keep it. A stopped broadcast cannot be resumed.
           </Typography>
         </ConfirmDialog>
       )}
       {asking === "again" && (
         <NameDialog
-          title="Again to who did not open it"
+          title="Resend to people who did not open it"
           label="Name of the second broadcast"
           hint="It is a draft for those who got this one, and neither opened nor clicked. It needs another subject, and can be done once."
           action="Create broadcast"

@@ -127,9 +127,9 @@ function Says({ broadcast }: { broadcast: Broadcast }) {
         : state === "trying"
           ? decides_at
             ? `The versions are out. The better one goes to the rest ${moments.moment(decides_at)}.`
-            : "The versions go out. The rest waits for what they come to."
+            : "The versions go out. The rest is sent once the trial is decided."
           : state.endsWith("paused")
-            ? "Nothing of it goes out until it is resumed."
+            ? "Nothing is sent until it is resumed."
             : "";
   if (!says) return null;
   return (

@@ -49,7 +49,7 @@ export function PlanBand({ broadcast, document }: PlanBandProps) {
               {data.moved.map((one) => (
                 <Figure key={one.by} value={one.people} says={one.by} />
               ))}
-              {data.next_day > 0 && <Figure value={data.next_day} says="get it the day after" />}
+              {data.next_day > 0 && <Figure value={data.next_day} says="get it a day later" />}
               {data.another > 0 && (
                 <Figure value={data.another} says="may get another email that day" />
               )}
@@ -76,7 +76,7 @@ export function PlanBand({ broadcast, document }: PlanBandProps) {
             </>
           )}
           {data && data.hours.length === 0 && (
-            <Typography color="textSecondary">Nobody gets it as it is.</Typography>
+            <Typography color="textSecondary">Nobody gets it yet.</Typography>
           )}
         </BandRow>
       </Band>

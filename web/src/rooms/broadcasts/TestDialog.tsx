@@ -68,7 +68,7 @@ export function TestDialog({ broadcast, document }: TestDialogProps) {
           />
           <PersonPicker
             label="As this person would get it"
-            none="Nobody: all blocks, no data"
+            none="Nobody in particular: all blocks, no data"
             value={person}
             onChange={setPerson}
           />

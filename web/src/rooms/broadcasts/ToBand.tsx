@@ -55,14 +55,14 @@ export function ToBand({ broadcast, to, catalogue, readOnly, onChange }: ToBandP
               onChange={(chosen) => set({ audiences: chosen })}
             />
             <AudiencesPicker
-              label="Without these audiences"
+              label="Except these audiences"
               none="Nobody is left out"
               options={options}
               value={to.less_audiences}
               onChange={(chosen) => set({ less_audiences: chosen })}
             />
           </Stack>
-          <Typography sx={{ mt: 2, fontWeight: 600, fontSize: 13 }}>Only who fits</Typography>
+          <Typography sx={{ mt: 2, fontWeight: 600, fontSize: 13 }}>Only people who fit</Typography>
           <ConditionGroup
             group={to.only}
             catalogue={catalogue}
@@ -70,7 +70,9 @@ export function ToBand({ broadcast, to, catalogue, readOnly, onChange }: ToBandP
             readOnly={readOnly}
             onChange={(only) => set({ only })}
           />
-          <Typography sx={{ mt: 2, fontWeight: 600, fontSize: 13 }}>Without who fits</Typography>
+          <Typography sx={{ mt: 2, fontWeight: 600, fontSize: 13 }}>
+            Except people who fit
+          </Typography>
           <ConditionGroup
             group={to.less}
             catalogue={catalogue}
@@ -80,13 +82,13 @@ export function ToBand({ broadcast, to, catalogue, readOnly, onChange }: ToBandP
           />
           <Box sx={{ mt: 2, maxWidth: 560 }}>
             <NumberField
-              label="Without who got an email in the last days"
+              label="Except people emailed in the last days"
               value={to.less_recent_days ?? 0}
               min={0}
               max={365}
               disabled={readOnly}
               onChange={(days) => set({ less_recent_days: days || null })}
-              helperText="0: it does not matter"
+              helperText="0: no limit"
               sx={{ maxWidth: 320 }}
             />
             <FormControlLabel
@@ -98,7 +100,7 @@ export function ToBand({ broadcast, to, catalogue, readOnly, onChange }: ToBandP
                   onChange={(_, less_busy) => set({ less_busy })}
                 />
               }
-              label="Leave people alone who are in a sequence that asks for it"
+              label="Leave out people in sequences that allow no broadcasts"
             />
           </Box>
         </OneOpen>

@@ -42,14 +42,14 @@ export function WhenBand({ broadcast, when, readOnly, onChange }: WhenBandProps)
           <Stack spacing={2} sx={{ pt: 1, maxWidth: 560 }}>
             <TextField
               select
-              label="Goes"
+              label="Send it"
               value={kind}
               disabled={readOnly}
               onChange={(event) => set({ kind: event.target.value as When["kind"] })}
             >
-              <MenuItem value="at_once">As soon as it is sent</MenuItem>
-              <MenuItem value="at">At one moment, for everybody</MenuItem>
-              <MenuItem value="local">When clocks show a time, where each person is</MenuItem>
+              <MenuItem value="at_once">Right away</MenuItem>
+              <MenuItem value="at">At one time for everybody</MenuItem>
+              <MenuItem value="local">At each person's local time</MenuItem>
             </TextField>
             {kind !== "at_once" && (
               <DateBox
@@ -73,7 +73,7 @@ export function WhenBand({ broadcast, when, readOnly, onChange }: WhenBandProps)
                   set({ without_zone: event.target.value as When["without_zone"] })
                 }
               >
-                <MenuItem value="workspace">Get it by the clock of the workspace</MenuItem>
+                <MenuItem value="workspace">Get it by the workspace's time zone</MenuItem>
                 <MenuItem value="leave_out">Do not get it</MenuItem>
               </TextField>
             )}
@@ -89,11 +89,11 @@ export function WhenBand({ broadcast, when, readOnly, onChange }: WhenBandProps)
               <MenuItem value="leave_out">Do not get it</MenuItem>
             </TextField>
             <Stack direction={{ xs: "column", sm: "row" }} spacing={2}>
-              {limit("per_hour", "At most in an hour")}
-              {limit("per_domain", "At most in an hour to one domain")}
+              {limit("per_hour", "At most per hour")}
+              {limit("per_domain", "At most per hour to one domain")}
             </Stack>
             <NumberField
-              label="Minutes in which it can be called back"
+              label="Minutes to call it back"
               value={when.delay_minutes}
               min={0}
               max={1440}

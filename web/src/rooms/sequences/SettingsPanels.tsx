@@ -118,7 +118,7 @@ export function TimesPanel({ document, edit, readOnly }: PanelContext) {
             onChange={(_, no_broadcasts) => edit((before) => ({ ...before, no_broadcasts }))}
           />
         }
-        label="Broadcasts leave people alone while they are in this sequence"
+        label="No broadcasts to people while they are in this sequence"
       />
     </>
   );
