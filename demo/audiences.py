@@ -18,7 +18,7 @@ from .house import House
 from .sequences import LETTER, NEWS, OFFERS, SCHOOLS
 
 _MONTH = 24 * 30
-VISITORS = "Wrote to us about a visit this autumn"
+AURORA = "Came to the aurora evening in October"
 """A frozen group."""
 
 
@@ -59,7 +59,8 @@ def make_audiences(house: House) -> None:
     }
     for name, parts in audiences.items():
         make_audience(house.workspace, name, AudienceDocument(who=Group(of=parts)), house.member)
-    freeze(house.workspace, VISITORS, Group(of=(planned,)), house.member)
+    evening = (news, TagTest(tag=house.tag("looks at aurora")))
+    freeze(house.workspace, AURORA, Group(of=evening), house.member)
 
 
 def _course(house: House) -> str:

@@ -11,7 +11,7 @@ from server.mail.actions import deliver_queued
 from server.people.models import FrozenGroup
 from server.workspaces import clock
 
-from .audiences import VISITORS
+from .audiences import AURORA
 from .guides import NEWS
 from .house import House
 from .letters import letter
@@ -123,11 +123,11 @@ def write_the_next(house: House) -> None:
     )
     message = house.message("Three clear Fridays", subject, words, *letter(house, subject, words))
     day = now.date() + timedelta(days=3)
-    visitors = FrozenGroup.objects.of(house.workspace).get(name=VISITORS)
+    had_it = FrozenGroup.objects.of(house.workspace).get(name=AURORA)
     document = BroadcastDocument(
         to=To(
             list=str(house.list(NEWS).pk),
-            less=Group(kind="any", of=(FrozenTest(group=str(visitors.pk)),)),
+            less=Group(kind="any", of=(FrozenTest(group=str(had_it.pk)),)),
             less_recent_days=2,
         ),
         versions=(

@@ -27,8 +27,8 @@ def broadcast_page(request: HttpRequest, key: str) -> HttpResponse:
 @never_cache
 @require_safe
 def own_broadcast_page(request: HttpRequest, key: str, token: str) -> HttpResponse:
-    """The letter as one person got it, by the link in their email. Once that has run out, or they are gone,
-    it is the page for everybody."""
+    """The letter for one person, with what is known of them by now, by the link in their email. Once that has run
+    out, or they are gone, it is the page for everybody."""
     named = read_page_token(token)
     send = (
         Send.everywhere.select_related("subscriber", "workspace", "message")

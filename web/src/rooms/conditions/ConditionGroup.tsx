@@ -30,19 +30,23 @@ export function ConditionGroup(props: ConditionGroupProps) {
   return (
     <Box>
       {types ? (
-        <TypedCondition group={group} asked={asked} onChange={onChange} />
+        <>
+          <TypedCondition group={group} asked={asked} onChange={onChange} />
+          <Button onClick={() => setTypes(false)}>Choose the parts instead</Button>
+        </>
       ) : (
-        <Parts {...props} />
+        <Parts {...props} onType={() => setTypes(true)} />
       )}
-      <Button color="inherit" onClick={() => setTypes(!types)}>
-        {types ? "Choose the parts instead" : "Type it instead"}
-      </Button>
     </Box>
   );
 }
 
+interface PartsProps extends ConditionGroupProps {
+  onType?: () => void;
+}
+
 /** All of, any of or none of some comparisons, nested. */
-function Parts(props: ConditionGroupProps) {
+function Parts(props: PartsProps) {
   const { group, onChange, onRemove, depth = 0, catalogue, asked, readOnly } = props;
   const parts = group.of;
   const set = (index: number, part: Condition) =>
@@ -125,6 +129,7 @@ function Parts(props: ConditionGroupProps) {
           {depth < DEEPEST && (
             <Button onClick={() => add({ kind: "any", of: [] })}>Add group</Button>
           )}
+          {props.onType && <Button onClick={props.onType}>Type it instead</Button>}
         </Stack>
       )}
     </Box>
